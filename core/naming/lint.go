@@ -1,0 +1,204 @@
+package naming
+
+import (
+	_ "embed"
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"golang.org/x/text/cases"
+	"golang.org/x/text/unicode/norm"
+)
+
+// A Problem is one thing that is wrong with a name, or was repaired in it.
+type Problem struct {
+	Code    string `json:"code"`
+	Weight  Weight `json:"weight"`
+	Message string `json:"message"`
+}
+
+// Weight says how much a problem matters.
+type Weight string
+
+// The three weights.
+const (
+	Must   Weight = "must"
+	Should Weight = "should"
+	Note   Weight = "note"
+)
+
+// MaxBytes is the longest name that every system takes (POSIX NAME_MAX on Linux file systems).
+const MaxBytes = 255
+
+// forbidden are the characters that Windows file systems reserve, as Microsoft publishes them in
+// "Naming Files, Paths, and Namespaces", with the control characters.
+const forbidden = `<>:"/\|?*`
+
+// reserved device names, from the same page; also with any extension behind them.
+var reserved = regexp.MustCompile(`(?i)^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³]) *(\.|$)`)
+
+func isForbidden(r rune) bool {
+	return r < 0x20 || r == 0x7f || strings.ContainsRune(forbidden, r)
+}
+
+// soundValue repairs a field's value and says what it repaired.
+func soundValue(field, value string) (string, []Problem) {
+	var problems []Problem
+	repaired := func(code, message string) {
+		problems = append(problems, Problem{code, Note, fmt.Sprintf(message, "{"+field+"}")})
+	}
+	if !norm.NFC.IsNormalString(value) {
+		value = norm.NFC.String(value)
+		repaired("not_nfc", "%s held decomposed characters; they are composed now.")
+	}
+	if strings.ContainsFunc(value, isForbidden) {
+		value = strings.Map(func(r rune) rune {
+			if isForbidden(r) {
+				return '-'
+			}
+			return r
+		}, value)
+		repaired("forbidden", "%s held characters that some systems forbid; each became a hyphen.")
+	}
+	if trimmed := strings.Trim(value, " ."); trimmed != value {
+		value = trimmed
+		repaired("edge", "%s began or ended with a space or dot; it is trimmed.")
+	}
+	if value == "" {
+		repaired("empty", "%s is empty.")
+	}
+	return value, problems
+}
+
+// Lint says what is wrong with a name that is to lie beside others. Plain asks for ASCII.
+func Lint(name string, beside []string, plain bool) []Problem {
+	problems := []Problem{}
+	add := func(code string, weight Weight, message string) {
+		problems = append(problems, Problem{code, weight, message})
+	}
+	if stem, _ := Split(name); strings.Trim(stem, " .") == "" {
+		add("empty", Must, "The name has nothing before its extension. Give it a name.")
+	}
+	if reserved.MatchString(name) {
+		add("reserved", Must, "Windows keeps this name for a device. Choose another.")
+	}
+	if strings.ContainsFunc(name, isForbidden) {
+		add("forbidden", Must, `Some systems forbid < > : " / \ | ? * and control characters in names. Replace them.`)
+	}
+	if strings.Trim(name, " .") != name {
+		add("edge", Must, "A name must not begin or end with a space or dot. Take it away.")
+	}
+	if len(name) > MaxBytes {
+		add("too_long", Must, fmt.Sprintf("The name has %d bytes; file systems take %d. Shorten it.", len(name), MaxBytes))
+	}
+	if !norm.NFC.IsNormalString(name) {
+		add("not_nfc", Should, "The name holds decomposed characters, which some systems show wrongly. Rename it.")
+	}
+	if plain {
+		if _, ok := Plain(name); !ok {
+			add("not_plain", Should, "The course asks for plain letters; some have none. Spell them in Latin letters.")
+		} else if !isASCII(name) {
+			add("not_plain", Should, "The course asks for plain letters, without accents.")
+		}
+	}
+	for _, other := range beside {
+		if Same(name, other) {
+			add("collides", Must, fmt.Sprintf("%q has the same name where capitals do not count. Rename one.", other))
+			break
+		}
+	}
+	if Anyone(name) {
+		add("anyone", Should, "Anybody's file could have this name. Put your family name and what it is into it.")
+	}
+	return problems
+}
+
+// Same says whether two names are one where case is ignored: full Unicode case folding of NFC.
+func Same(a, b string) bool {
+	fold := cases.Fold()
+	return norm.NFC.String(fold.String(norm.NFC.String(a))) == norm.NFC.String(fold.String(norm.NFC.String(b)))
+}
+
+// generic words tell nothing about whose work a file is: common practice.
+var generic = regexp.MustCompile(`^(a|an|the|my|new|old|copy|of|final|finished|last|latest|real|really|done|draft|version|v|rev|edit|edited|corrected|` +
+	`paper|essay|text|work|homework|hw|assignment|task|exercise|project|report|lab|document|doc|file|data|untitled|unnamed|submission|upload|download|` +
+	`scan|scanned|scanner|img|image|photo|picture|pic|dsc|dscn|pxl|screenshot|screen|shot|recording|audio|video|mov|page|pages|sheet|book|presentation|` +
+	`slides|worksheet|template|part|number|no|nr|test|am|pm|at|\d+)$`)
+
+var numbered = regexp.MustCompile(`\d+|\D+`)
+
+// Anyone says whether a name could be anyone's: it has no word that describes the work or its author.
+func Anyone(name string) bool {
+	stem, _ := Split(name)
+	for _, word := range words(strings.ToLower(stem)) {
+		for _, piece := range numbered.FindAllString(word, -1) {
+			if len([]rune(piece)) > 1 && !generic.MatchString(piece) {
+				return false
+			}
+		}
+	}
+	return strings.Trim(stem, " .") != ""
+}
+
+// Split cuts a name into stem and extension (without its dot).
+func Split(name string) (stem, ext string) {
+	if dot := strings.LastIndexByte(name, '.'); dot > 0 {
+		return name[:dot], name[dot+1:]
+	}
+	return name, ""
+}
+
+//go:embed latin-ascii.tsv
+var latinASCIITable string
+
+var latinASCII = func() map[rune]string {
+	table := map[rune]string{}
+	for line := range strings.Lines(latinASCIITable) {
+		code, ascii, ok := strings.Cut(strings.TrimSuffix(line, "\n"), "\t")
+		if n, err := strconv.Atoi(code); ok && err == nil {
+			table[rune(n)] = ascii
+		}
+	}
+	return table
+}()
+
+// Plain writes Latin letters in ASCII, as CLDR's transform Latin-ASCII does. Letters of other scripts
+// stay, and ok is false.
+func Plain(text string) (plain string, ok bool) {
+	ok = true
+	var b strings.Builder
+	for _, r := range norm.NFC.String(text) {
+		if r < 0x80 {
+			b.WriteRune(r)
+			continue
+		}
+		if ascii, found := latinASCII[r]; found {
+			b.WriteString(ascii)
+			continue
+		}
+		base := strings.Map(func(r rune) rune {
+			if unicode.Is(unicode.Mn, r) {
+				return -1
+			}
+			return r
+		}, norm.NFD.String(string(r)))
+		if isASCII(base) {
+			b.WriteString(base)
+			continue
+		}
+		ok = false
+		b.WriteRune(r)
+	}
+	return b.String(), ok
+}
+
+func isASCII(s string) bool {
+	for i := range len(s) {
+		if s[i] >= 0x80 {
+			return false
+		}
+	}
+	return true
+}

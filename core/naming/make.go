@@ -1,0 +1,57 @@
+package naming
+
+import (
+	"fmt"
+	"strings"
+	"unicode/utf8"
+)
+
+// Make builds the name that a pattern asks for. Values are made sound and every repair is a problem;
+// literals are never changed. A name over [MaxBytes] has its title shortened at a whole character.
+// Plain asks for ASCII letters. A field that the pattern needs and fields lacks is an error.
+func Make(p Pattern, fields Fields, plain bool) (string, []Problem, error) {
+	if !p.has("ext") && fields["ext"] != "" {
+		p = append(p[:len(p):len(p)], part{literal: "."}, part{field: "ext"})
+	}
+	values := Fields{}
+	var problems []Problem
+	for _, field := range p.Needs() {
+		value, ok := fields[field]
+		if !ok {
+			return "", nil, fmt.Errorf("the pattern needs {%s}, which has no value", field)
+		}
+		if field == "ext" {
+			value = strings.TrimPrefix(value, ".")
+		}
+		if plain {
+			value, _ = Plain(value)
+		}
+		var repairs []Problem
+		values[field], repairs = soundValue(field, value)
+		problems = append(problems, repairs...)
+	}
+	name := p.fill(values)
+	if over := len(name) - MaxBytes; over > 0 && p.has("title") {
+		title := values["title"]
+		for len(name) > MaxBytes && title != "" {
+			_, size := utf8.DecodeLastRuneInString(title)
+			title = title[:len(title)-size]
+			values["title"] = strings.TrimRight(title, " .-_")
+			name = p.fill(values)
+		}
+		problems = append(problems, Problem{"too_long", Note, fmt.Sprintf("The name would be %d bytes over the %d that file systems take; the title is shortened.", over, MaxBytes)})
+	}
+	return name, append(problems, Lint(name, nil, plain)...), nil
+}
+
+func (p Pattern) fill(values Fields) string {
+	var b strings.Builder
+	for _, part := range p {
+		if part.field == "" {
+			b.WriteString(part.literal)
+		} else {
+			b.WriteString(part.shaped(values[part.field]))
+		}
+	}
+	return b.String()
+}
