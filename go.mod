@@ -8,4 +8,7 @@ require (
 	pgregory.net/rapid v1.3.0
 )
 
-require go.yaml.in/yaml/v3 v3.0.5 // indirect
+require (
+	github.com/gowebpki/jcs v1.0.2 // indirect
+	go.yaml.in/yaml/v3 v3.0.5 // indirect
+)
