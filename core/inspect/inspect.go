@@ -1,0 +1,234 @@
+// Package inspect finds out what a file is and what it holds, by its content.
+//
+// It does no I/O: it is given a file's bytes. What only a layout or a renderer can tell (the text of a
+// PDF's pages) is given to it by the caller; see [Facts.AddPageTexts].
+package inspect
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+	"unicode"
+
+	"github.com/gabriel-vasile/mimetype"
+)
+
+// Facts are what is known about a file. A fact that could not be found out is nil; a problem says why.
+type Facts struct {
+	File             string    `json:"file"`
+	Bytes            int64     `json:"bytes"`
+	SHA256           string    `json:"sha256"`
+	Kind             string    `json:"kind"`
+	MediaType        string    `json:"media_type"`
+	ExtensionAgrees  *bool     `json:"extension_agrees,omitempty"`
+	Problems         []Problem `json:"problems"`
+	Pages            *int      `json:"pages,omitempty"`
+	Words            *int      `json:"words,omitempty"`
+	Encrypted        *bool     `json:"encrypted,omitempty"`
+	PasswordNeeded   *bool     `json:"password_needed,omitempty"`
+	Restricted       *bool     `json:"restricted,omitempty"`
+	Version          *string   `json:"version,omitempty"`
+	PageSizes        []Size    `json:"page_sizes,omitempty"`
+	TextLayerShare   *float64  `json:"text_layer_share,omitempty"` // 0 to 1
+	FontsNotEmbedded *[]string `json:"fonts_not_embedded,omitempty"`
+	FormFields       *int      `json:"form_fields,omitempty"`
+	Annotations      *int      `json:"annotations,omitempty"`
+	TrackedChanges   *int      `json:"tracked_changes,omitempty"`
+	Comments         *int      `json:"comments,omitempty"`
+	Author           *string   `json:"author,omitempty"`
+	Personal         *[]Trait  `json:"personal,omitempty"`
+	Macros           *bool     `json:"macros,omitempty"`
+	Placeholders     *[]string `json:"placeholders,omitempty"`
+	OutsideLinks     *[]string `json:"outside_links,omitempty"`
+	Width            *int      `json:"width,omitempty"` // pixels as stored
+	Height           *int      `json:"height,omitempty"`
+	Orientation      *int      `json:"orientation,omitempty"` // EXIF, 1 to 8
+	HasPosition      *bool     `json:"has_position,omitempty"`
+	Sharpness        *float64  `json:"sharpness,omitempty"` // variance of the Laplacian
+	Exposure         *float64  `json:"exposure,omitempty"`  // mean grey, 0 to 1
+	Entries          *int      `json:"entries,omitempty"`
+	Nested           *int      `json:"nested,omitempty"`
+	Escaping         *int      `json:"escaping,omitempty"`
+	UnpackedBytes    *int64    `json:"unpacked_bytes,omitempty"`
+	Encoding         *string   `json:"encoding,omitempty"`
+	BOM              *bool     `json:"bom,omitempty"`
+	Rows             *int      `json:"rows,omitempty"`
+	Columns          *int      `json:"columns,omitempty"`
+}
+
+// A Problem is a reason for which a fact is absent or not to be trusted.
+type Problem struct {
+	Code    string `json:"code"` // damaged encrypted truncated too_large unsafe_archive bomb ragged unsupported
+	Fact    string `json:"fact"`
+	Message string `json:"message"`
+}
+
+// A Size is a page size in points, as shown, and how many pages have it.
+type Size struct {
+	Width  float64 `json:"width"`
+	Height float64 `json:"height"`
+	Pages  int     `json:"pages"`
+}
+
+// A Trait is something in a file that tells who made it, or where.
+type Trait struct {
+	What  string `json:"what"`
+	Value string `json:"value"`
+}
+
+func (f *Facts) problem(code, fact, message string, args ...any) {
+	f.Problems = append(f.Problems, Problem{code, fact, fmt.Sprintf(message, args...)})
+}
+
+// MaxBytes is the size above which a file's content is not looked at.
+const MaxBytes = 256 << 20
+
+// File finds the facts of a file. It never fails: what cannot be read is a problem among the facts.
+func File(name string, data []byte) *Facts {
+	digest := sha256.Sum256(data)
+	f := &Facts{File: name, Bytes: int64(len(data)), SHA256: hex.EncodeToString(digest[:]), Problems: []Problem{}}
+	f.Kind, f.MediaType = kindOf(name, data)
+	if ext := extension(name); ext != "" {
+		agrees := slices.Contains(kinds[f.Kind].extensions, ext)
+		f.ExtensionAgrees = &agrees
+	}
+	if len(data) > MaxBytes {
+		f.problem("too_large", "", "The file is over %d MB, so its content was not looked at.", MaxBytes>>20)
+		return f
+	}
+	f.look(data)
+	return f
+}
+
+func (f *Facts) look(data []byte) {
+	defer func() {
+		if r := recover(); r != nil {
+			f.problem("damaged", "", "The file breaks off or contradicts itself, so not all of it could be read.")
+		}
+	}()
+	switch f.Kind {
+	case "pdf":
+		f.pdf(data)
+	case "docx", "docm":
+		f.docx(data)
+	case "odt":
+		f.odt(data)
+	case "png", "jpeg", "gif", "webp", "bmp", "tiff":
+		f.picture(data)
+	case "zip":
+		f.zip(data)
+	case "txt", "md", "html", "csv", "tsv":
+		f.text(data)
+	}
+}
+
+type kind struct {
+	mediaType  string
+	extensions []string
+}
+
+// kinds are the forms that are told apart, with the extensions in use for each.
+var kinds = map[string]kind{
+	"pdf":     {"application/pdf", []string{"pdf"}},
+	"docx":    {"application/vnd.openxmlformats-officedocument.wordprocessingml.document", []string{"docx"}},
+	"docm":    {"application/vnd.ms-word.document.macroenabled.12", []string{"docm"}},
+	"doc":     {"application/msword", []string{"doc", "dot"}},
+	"odt":     {"application/vnd.oasis.opendocument.text", []string{"odt"}},
+	"rtf":     {"application/rtf", []string{"rtf"}},
+	"pptx":    {"application/vnd.openxmlformats-officedocument.presentationml.presentation", []string{"pptx"}},
+	"ppt":     {"application/vnd.ms-powerpoint", []string{"ppt", "pps"}},
+	"odp":     {"application/vnd.oasis.opendocument.presentation", []string{"odp"}},
+	"xlsx":    {"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", []string{"xlsx"}},
+	"xlsm":    {"application/vnd.ms-excel.sheet.macroenabled.12", []string{"xlsm"}},
+	"xls":     {"application/vnd.ms-excel", []string{"xls"}},
+	"ods":     {"application/vnd.oasis.opendocument.spreadsheet", []string{"ods"}},
+	"txt":     {"text/plain", []string{"txt", "text", "log", "asc"}},
+	"md":      {"text/markdown", []string{"md", "markdown"}},
+	"html":    {"text/html", []string{"html", "htm", "xhtml"}},
+	"csv":     {"text/csv", []string{"csv"}},
+	"tsv":     {"text/tab-separated-values", []string{"tsv", "tab"}},
+	"jpeg":    {"image/jpeg", []string{"jpg", "jpeg", "jpe", "jfif"}},
+	"png":     {"image/png", []string{"png"}},
+	"gif":     {"image/gif", []string{"gif"}},
+	"webp":    {"image/webp", []string{"webp"}},
+	"tiff":    {"image/tiff", []string{"tif", "tiff"}},
+	"bmp":     {"image/bmp", []string{"bmp", "dib"}},
+	"heic":    {"image/heic", []string{"heic", "heif"}},
+	"svg":     {"image/svg+xml", []string{"svg"}},
+	"zip":     {"application/zip", []string{"zip"}},
+	"mp3":     {"audio/mpeg", []string{"mp3"}},
+	"m4a":     {"audio/mp4", []string{"m4a"}},
+	"wav":     {"audio/wav", []string{"wav"}},
+	"ogg":     {"audio/ogg", []string{"ogg", "oga", "opus"}},
+	"flac":    {"audio/flac", []string{"flac"}},
+	"mp4":     {"video/mp4", []string{"mp4", "m4v"}},
+	"mov":     {"video/quicktime", []string{"mov", "qt"}},
+	"webm":    {"video/webm", []string{"webm"}},
+	"mkv":     {"video/x-matroska", []string{"mkv"}},
+	"empty":   {"application/x-empty", nil},
+	"unknown": {"application/octet-stream", nil},
+}
+
+// byDetected maps the extensions that the detector gives to kinds, where they differ.
+var byDetected = map[string]string{"jpg": "jpeg", "tif": "tiff", "oga": "ogg", "heif": "heic", "qt": "mov", "xhtml": "html"}
+
+// kindOf tells a form by content. Only among plain texts, which no content tells apart for certain,
+// does the extension decide.
+func kindOf(name string, data []byte) (string, string) {
+	if len(data) == 0 {
+		return "empty", kinds["empty"].mediaType
+	}
+	found := "unknown"
+	for m := mimetype.Detect(data); m != nil && found == "unknown"; m = m.Parent() {
+		ext := strings.TrimPrefix(m.Extension(), ".")
+		if other, ok := byDetected[ext]; ok {
+			ext = other
+		}
+		if _, ok := kinds[ext]; ok {
+			found = ext
+		}
+	}
+	if found == "docx" && bytes.Contains(data, []byte("word/vbaProject.bin")) {
+		found = "docm"
+	}
+	if found == "txt" || found == "csv" || found == "tsv" {
+		found = textKind(found, extension(name), data)
+	}
+	return found, kinds[found].mediaType
+}
+
+func extension(name string) string {
+	return strings.ToLower(strings.TrimPrefix(path.Ext(name), "."))
+}
+
+// CountWords counts the runs between white space that hold a letter or digit.
+func CountWords(text string) int {
+	n := 0
+	for _, field := range strings.FieldsFunc(text, unicode.IsSpace) {
+		if strings.ContainsFunc(field, func(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }) {
+			n++
+		}
+	}
+	return n
+}
+
+// AddPageTexts adds what follows from the text of a PDF's pages: the words, and the share of pages
+// that hold any text.
+func (f *Facts) AddPageTexts(pages []string) {
+	words, with := 0, 0
+	for _, text := range pages {
+		words += CountWords(text)
+		if strings.ContainsFunc(text, func(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }) {
+			with++
+		}
+	}
+	f.Words = &words
+	if len(pages) > 0 {
+		share := float64(with) / float64(len(pages))
+		f.TextLayerShare = &share
+	}
+}

@@ -1,0 +1,203 @@
+package inspect
+
+import (
+	"archive/zip"
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"image/png"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// pdfWith builds a PDF of the given page dictionaries (ISO 32000-1, annex H.2: the minimal file), with
+// one standard font that is not embedded.
+func pdfWith(pages ...string) []byte {
+	var b bytes.Buffer
+	var offsets []int
+	object := func(body string) {
+		offsets = append(offsets, b.Len())
+		fmt.Fprintf(&b, "%d 0 obj\n%s\nendobj\n", len(offsets), body)
+	}
+	b.WriteString("%PDF-1.4\n")
+	var kids []string
+	for i := range pages {
+		kids = append(kids, fmt.Sprintf("%d 0 R", i+4))
+	}
+	object("<</Type/Catalog/Pages 2 0 R/AcroForm<</Fields[<</FT/Tx/T(a)>><</FT/Tx/T(b)>>]>>>>")
+	object(fmt.Sprintf("<</Type/Pages/Count %d/Kids[%s]/MediaBox[0 0 595 842]>>", len(pages), strings.Join(kids, " ")))
+	object("<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>")
+	for _, extra := range pages {
+		object("<</Type/Page/Parent 2 0 R/Resources<</Font<</F1 3 0 R>>>>" + extra + ">>")
+	}
+	xref := b.Len()
+	fmt.Fprintf(&b, "xref\n0 %d\n0000000000 65535 f \n", len(offsets)+1)
+	for _, at := range offsets {
+		fmt.Fprintf(&b, "%010d 00000 n \n", at)
+	}
+	fmt.Fprintf(&b, "trailer\n<</Size %d/Root 1 0 R>>\nstartxref\n%d\n%%%%EOF\n", len(offsets)+1, xref)
+	return b.Bytes()
+}
+
+func TestPDF(t *testing.T) {
+	f := File("sheet.pdf", pdfWith("", "/Rotate 90", "/CropBox[0 0 300 400]/UserUnit 2", "/Annots[<</Type/Annot/Subtype/Text/Rect[0 0 9 9]>><</Type/Annot/Subtype/Link/Rect[0 0 9 9]>>]"))
+	require.Empty(t, f.Problems)
+	assert.Equal(t, "pdf", f.Kind)
+	assert.Equal(t, 4, *f.Pages)
+	assert.Equal(t, []Size{{595, 842, 2}, {842, 595, 1}, {600, 800, 1}}, f.PageSizes)
+	assert.Equal(t, []string{"Helvetica"}, *f.FontsNotEmbedded)
+	assert.Equal(t, 1, *f.Annotations)
+	assert.Equal(t, 2, *f.FormFields)
+	assert.Equal(t, "1.4", *f.Version)
+	assert.False(t, *f.Encrypted)
+	assert.Nil(t, f.Words, "not known without the pages' text")
+	f.AddPageTexts([]string{"Tide tables 2026\n– –", "", "\f", "x"})
+	assert.Equal(t, 4, *f.Words)
+	assert.Equal(t, 0.5, *f.TextLayerShare)
+}
+
+func TestDamagedFilesAreToldNotFatal(t *testing.T) {
+	whole := pdfWith("")
+	for name, data := range map[string][]byte{
+		"cut.pdf": whole[:len(whole)/2], "noise.pdf": []byte("%PDF-1.7\n" + strings.Repeat("<</A[", 2000)),
+		"cut.docx": archiveOf(t, map[string]string{"[Content_Types].xml": "<Types/>", "word/document.xml": "<w:document><w:body>"}),
+		"cut.png":  pictureOf(t)[:60],
+	} {
+		f := File(name, data)
+		require.NotEmpty(t, f.Problems, name)
+		assert.Contains(t, []string{"damaged", "truncated"}, f.Problems[0].Code, name)
+	}
+}
+
+func archiveOf(t *testing.T, files map[string]string) []byte {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, first := range []bool{true, false} { // a document's content types stand first
+		for name, content := range files {
+			if strings.HasPrefix(name, "[") == first {
+				w, err := z.Create(name)
+				require.NoError(t, err)
+				_, err = w.Write([]byte(content))
+				require.NoError(t, err)
+			}
+		}
+	}
+	require.NoError(t, z.Close())
+	return b.Bytes()
+}
+
+const docxHead = `<?xml version="1.0"?><w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main" xmlns:mc="http://schemas.openxmlformats.org/markup-compatibility/2006"><w:body>`
+
+func TestDOCX(t *testing.T) {
+	data := archiveOf(t, map[string]string{
+		"[Content_Types].xml": `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>`,
+		"word/document.xml": docxHead + `<w:p><w:r><w:t>Two words</w:t></w:r></w:p>
+			<w:p><w:ins><w:r><w:t>inserted one</w:t></w:r></w:ins><w:del><w:r><w:delText>gone for good</w:delText></w:r></w:del></w:p>
+			<w:moveFrom><w:r><w:t>moved</w:t></w:r></w:moveFrom><w:moveTo><w:p><w:r><w:t>moved</w:t></w:r></w:p></w:moveTo>
+			<mc:AlternateContent><mc:Choice><w:p><w:r><w:t>box</w:t></w:r></w:p></mc:Choice><mc:Fallback><w:p><w:r><w:t>box</w:t></w:r></w:p></mc:Fallback></mc:AlternateContent>
+			<w:tbl><w:tr><w:tc><w:p><w:r><w:t>a</w:t></w:r></w:p></w:tc><w:tc><w:p><w:r><w:t>[Your name]</w:t></w:r></w:p></w:tc></w:tr></w:tbl></w:body></w:document>`,
+		"word/comments.xml":            `<w:comments xmlns:w="w"><w:comment/><w:comment/></w:comments>`,
+		"docProps/core.xml":            `<c xmlns:dc="d" xmlns:cp="p"><dc:creator>nerea</dc:creator><cp:lastModifiedBy>rui</cp:lastModifiedBy></c>`,
+		"docProps/app.xml":             `<Properties><Company>Harbour Ltd</Company></Properties>`,
+		"word/_rels/document.xml.rels": `<Relationships><Relationship TargetMode="External" Target="file:///home/n/data.xlsx"/><Relationship TargetMode="External" Target="https://example.org"/></Relationships>`,
+	})
+	f := File("report.DOCX", data)
+	require.Empty(t, f.Problems)
+	assert.Equal(t, "docx", f.Kind)
+	assert.True(t, *f.ExtensionAgrees)
+	assert.Equal(t, 9, *f.Words) // two words, inserted one, moved, box, a, Your name
+	assert.Equal(t, 3, *f.TrackedChanges)
+	assert.Equal(t, 2, *f.Comments)
+	assert.Equal(t, "nerea", *f.Author)
+	assert.Equal(t, []Trait{{"last editor", "rui"}, {"company", "Harbour Ltd"}}, *f.Personal)
+	assert.Equal(t, []string{"[Your name]"}, *f.Placeholders)
+	assert.Equal(t, []string{"file:///home/n/data.xlsx"}, *f.OutsideLinks)
+	assert.False(t, *f.Macros)
+	assert.False(t, *File("report.pdf", data).ExtensionAgrees, "the form is told by content")
+}
+
+func pictureOf(t *testing.T) []byte {
+	p := image.NewGray(image.Rect(0, 0, 40, 30))
+	for i := range p.Pix {
+		if i/40%2 == 0 {
+			p.Pix[i] = 255 // lines one pixel apart
+		}
+	}
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, p))
+	return b.Bytes()
+}
+
+func TestPictures(t *testing.T) {
+	f := File("lines.png", pictureOf(t))
+	assert.Equal(t, "png", f.Kind)
+	assert.Equal(t, []int{40, 30, 1}, []int{*f.Width, *f.Height, *f.Orientation})
+	assert.InDelta(t, 0.5, *f.Exposure, 0.01)
+	// Worked by hand: on lines of 0 and 255 the Laplacian is ±510 in equal numbers, its variance 510².
+	assert.InDelta(t, 510*510, *f.Sharpness, 1)
+
+	var b bytes.Buffer
+	flat := image.NewRGBA(image.Rect(0, 0, 20, 20))
+	for i := range flat.Pix {
+		flat.Pix[i] = 128
+	}
+	flat.Set(0, 0, color.White)
+	require.NoError(t, jpeg.Encode(&b, flat, nil))
+	// An EXIF block as CIPA DC-008 lays it out: orientation 6 and a position.
+	exif := "\xff\xe1\x00\x2eExif\x00\x00MM\x00*\x00\x00\x00\x08\x00\x02" +
+		"\x01\x12\x00\x03\x00\x00\x00\x01\x00\x06\x00\x00" + "\x88\x25\x00\x04\x00\x00\x00\x01\x00\x00\x00\x00" + "\x00\x00\x00\x00"
+	data := append([]byte(b.String()[:2]+exif), b.Bytes()[2:]...)
+	f = File("photo.jpg", data)
+	assert.Equal(t, "jpeg", f.Kind)
+	assert.Equal(t, 6, *f.Orientation)
+	assert.True(t, *f.HasPosition)
+	assert.Less(t, *f.Sharpness, 1000.0)
+}
+
+func TestTextsAndTables(t *testing.T) {
+	f := File("a.txt", []byte("Maré alta\n– 12 h"))
+	assert.Equal(t, []any{"txt", "utf-8", 4, false}, []any{f.Kind, *f.Encoding, *f.Words, *f.BOM})
+	assert.Equal(t, "windows-1252", *File("b.txt", []byte("mar\xe9 \x93alta\x94")).Encoding)
+	assert.Equal(t, "iso-8859-1", *File("c.txt", []byte("mar\xe9 alta, cheia de luz e de vento")).Encoding)
+	f = File("d.csv", []byte("\xef\xbb\xbftime;height\n06:10;3,2\n12:25;0,8\n"))
+	assert.Equal(t, []any{"csv", 3, 2, true}, []any{f.Kind, *f.Rows, *f.Columns, *f.BOM})
+	// RFC 4180 §2, rules 5 to 7: quoted fields hold breaks and doubled quotes.
+	f = File("e.csv", []byte("\"aaa\",\"b\r\nbb\",\"c\"\"cc\"\r\nzzz,yyy,xxx\r\n"))
+	assert.Equal(t, []int{2, 3}, []int{*f.Rows, *f.Columns})
+	f = File("f.csv", []byte("a,b\n1,2,3\n"))
+	assert.Equal(t, "ragged", f.Problems[0].Code)
+	assert.Equal(t, "empty", File("g.pdf", nil).Kind)
+}
+
+func TestArchives(t *testing.T) {
+	f := File("h.zip", archiveOf(t, map[string]string{"a/b.txt": "x", "../up.txt": "y", "in.zip": "PK"}))
+	assert.Equal(t, []int{3, 1, 1}, []int{*f.Entries, *f.Nested, *f.Escaping})
+	assert.Equal(t, "unsafe_archive", f.Problems[0].Code)
+	f = File("i.zip", archiveOf(t, map[string]string{"zeros": strings.Repeat("\x00", 4<<20)}))
+	assert.Equal(t, "bomb", f.Problems[0].Code)
+}
+
+func TestFactsNotFoundOutAreLeftOut(t *testing.T) {
+	text, err := json.Marshal(File("a.txt", []byte("word")))
+	require.NoError(t, err)
+	assert.Contains(t, string(text), `"words":1`)
+	assert.Contains(t, string(text), `"problems":[]`)
+	assert.NotContains(t, string(text), "pages")
+}
+
+func FuzzFile(f *testing.F) {
+	f.Add("a.pdf", pdfWith(""))
+	f.Add("a.csv", []byte("a,b\n\"c"))
+	f.Add("a.docx", []byte("PK\x03\x04"))
+	f.Fuzz(func(t *testing.T, name string, data []byte) {
+		if facts := File(name, data); facts.Kind == "" || facts.Problems == nil {
+			t.Fatal("no kind or no list of problems")
+		}
+	})
+}

@@ -1,0 +1,166 @@
+package inspect
+
+import (
+	"bytes"
+	"regexp"
+	"slices"
+	"strings"
+
+	"github.com/pdfcpu/pdfcpu/pkg/api"
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
+)
+
+func init() { model.ConfigPath = "disable" } // pdfcpu must not write a settings folder
+
+var pdfVersion = regexp.MustCompile(`%PDF-(\d\.\d)`)
+
+func (f *Facts) pdf(data []byte) {
+	if m := pdfVersion.FindSubmatch(data[:min(len(data), 1024)]); m != nil {
+		f.Version = ref(string(m[1]))
+	}
+	conf := model.NewDefaultConfiguration()
+	conf.ValidationMode = model.ValidationRelaxed
+	ctx, err := api.ReadContext(bytes.NewReader(data), conf)
+	if err != nil {
+		if strings.Contains(err.Error(), "password") {
+			f.Encrypted, f.PasswordNeeded = ref(true), ref(true)
+			f.problem("encrypted", "pages", "The PDF opens only with a password.")
+			return
+		}
+		f.problem("damaged", "pages", "The PDF does not open: %v.", err)
+		return
+	}
+	f.Encrypted, f.PasswordNeeded, f.Restricted = ref(ctx.E != nil), ref(false), ref(false)
+	if ctx.E != nil {
+		// Printing, changing, copying: bits 3, 4, 5 of the permissions (ISO 32000-1, table 22).
+		*f.Restricted = ctx.E.P&(1<<2) == 0 || ctx.E.P&(1<<3) == 0 || ctx.E.P&(1<<4) == 0
+	}
+	if version := ctx.VersionString(); version != "" {
+		f.Version = &version
+	}
+	if err := ctx.EnsurePageCount(); err != nil {
+		f.problem("damaged", "pages", "The PDF's pages cannot be counted: %v.", err)
+		return
+	}
+	f.Pages = &ctx.PageCount
+	annotations := 0
+	for n := 1; n <= ctx.PageCount; n++ {
+		page, _, inherited, err := ctx.PageDict(n, false)
+		if err != nil || page == nil {
+			f.problem("damaged", "page_sizes", "Page %d cannot be read.", n)
+			continue
+		}
+		f.addPage(page, inherited)
+		annotations += countAnnotations(ctx, page)
+	}
+	f.Annotations = &annotations
+	f.FontsNotEmbedded = ref(fontsNotEmbedded(ctx))
+	f.FormFields = ref(formFields(ctx))
+}
+
+func (f *Facts) addPage(page types.Dict, inherited *model.InheritedPageAttrs) {
+	box := inherited.CropBox
+	if box == nil {
+		box = inherited.MediaBox
+	}
+	if box == nil {
+		return
+	}
+	unit := 1.0
+	switch u := page["UserUnit"].(type) {
+	case types.Float:
+		unit = u.Value()
+	case types.Integer:
+		unit = float64(u.Value())
+	}
+	size := Size{Width: box.Width() * unit, Height: box.Height() * unit, Pages: 1}
+	if inherited.Rotate%180 != 0 {
+		size.Width, size.Height = size.Height, size.Width
+	}
+	for i := range f.PageSizes {
+		if f.PageSizes[i].Width == size.Width && f.PageSizes[i].Height == size.Height {
+			f.PageSizes[i].Pages++
+			return
+		}
+	}
+	f.PageSizes = append(f.PageSizes, size)
+}
+
+func countAnnotations(ctx *model.Context, page types.Dict) int {
+	list, err := ctx.DereferenceArray(page["Annots"])
+	if err != nil {
+		return 0
+	}
+	n := 0
+	for _, entry := range list {
+		if d, err := ctx.DereferenceDict(entry); err == nil && d != nil {
+			if subtype := d.Subtype(); subtype != nil && !slices.Contains([]string{"Link", "Widget", "Popup"}, *subtype) {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+var subsetPrefix = regexp.MustCompile(`^[A-Z]{6}\+`)
+
+func fontsNotEmbedded(ctx *model.Context) []string {
+	names := []string{}
+	for _, entry := range ctx.Table {
+		d, ok := entry.Object.(types.Dict)
+		if !ok || d.Type() == nil || *d.Type() != "Font" || d.Subtype() == nil || *d.Subtype() == "Type3" || *d.Subtype() == "Type0" {
+			continue
+		}
+		name, err := ctx.DereferenceName(d["BaseFont"], model.V10, nil)
+		if err != nil {
+			continue
+		}
+		embedded := false
+		if descriptor, err := ctx.DereferenceDict(d["FontDescriptor"]); err == nil && descriptor != nil {
+			for _, key := range []string{"FontFile", "FontFile2", "FontFile3"} {
+				embedded = embedded || descriptor[key] != nil
+			}
+		}
+		if plain := subsetPrefix.ReplaceAllString(string(name), ""); !embedded && !slices.Contains(names, plain) {
+			names = append(names, plain)
+		}
+	}
+	slices.Sort(names)
+	return names
+}
+
+// formFields counts the terminal fields of the form (ISO 32000-1, 12.7.3.1).
+func formFields(ctx *model.Context) int {
+	catalog, err := ctx.Catalog()
+	if err != nil {
+		return 0
+	}
+	form, err := ctx.DereferenceDict(catalog["AcroForm"])
+	if err != nil || form == nil {
+		return 0
+	}
+	var count func(o types.Object, depth int) int
+	count = func(o types.Object, depth int) int {
+		fields, err := ctx.DereferenceArray(o)
+		if err != nil || depth > 20 {
+			return 0
+		}
+		n := 0
+		for _, entry := range fields {
+			d, err := ctx.DereferenceDict(entry)
+			if err != nil || d == nil {
+				continue
+			}
+			if d["Kids"] != nil && d["FT"] == nil {
+				n += count(d["Kids"], depth+1)
+			} else {
+				n++
+			}
+		}
+		return n
+	}
+	return count(form["Fields"], 0)
+}
+
+func ref[T any](v T) *T { return &v }
