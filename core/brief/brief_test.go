@@ -1,0 +1,150 @@
+package brief
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/core/inspect"
+	"orario/core/naming"
+	"orario/core/timing"
+)
+
+var lab = Sheet{
+	Slots: []Slot{
+		{Name: "report", Required: true, Forms: []string{"pdf"}, MaxBytes: 10_000_000, Pages: &Range{4, 6}},
+		{Name: "data", Required: true, Forms: []string{"csv"}},
+	},
+	MaxTotalBytes: 12_000_000, Attempts: Attempts{Max: 2, Counts: "latest"}, Report: &Report{Drafts: 2},
+	Name: "{family:lower}_{course}_{title:dash}", Declaration: "I wrote this myself.",
+}
+
+func bundle(items ...Item) Bundle {
+	due, _ := timing.ParseWall("2026-11-27T23:59", time.UTC)
+	opens, _ := timing.ParseWall("2026-11-20T08:00", time.UTC)
+	now := time.Date(2026, 11, 24, 14, 6, 0, 0, time.UTC)
+	return Bundle{Sheet: lab, Items: items, Fields: naming.Fields{"family": "Quintal", "course": "HYD214", "title": "Tide tables"},
+		Handouts: map[string]string{"d1": "template.docx"}, Window: timing.Window{Opens: &opens, Due: due, Zone: time.UTC}, Late: timing.Rule{Kind: timing.NoLateWork},
+		Now: now, SendBy: now.Add(time.Hour)}
+}
+
+func facts(kind, digest string) *inspect.Facts {
+	return &inspect.Facts{Kind: kind, SHA256: digest, Bytes: 1000}
+}
+
+func p[T any](v T) *T { return &v }
+
+func good() []Item {
+	report := facts("pdf", "a")
+	report.Pages, report.TextLayerShare = p(5), p(1.0)
+	return []Item{{1, "report", "quintal_HYD214_tide-tables.pdf", report}, {2, "data", "quintal_HYD214_tide-tables.csv", facts("csv", "b")}}
+}
+
+func TestAnOrderlyBundleHasNoFindings(t *testing.T) {
+	assert.Empty(t, Check(bundle(good()...)))
+}
+
+func TestFindings(t *testing.T) {
+	for code, c := range map[string]struct {
+		weight naming.Weight
+		fix    string
+		spoil  func(*Bundle)
+	}{
+		"slot_empty":      {naming.Must, "", func(b *Bundle) { b.Items = b.Items[:1] }},
+		"slot_full":       {naming.Must, "", func(b *Bundle) { b.Items[1].Slot = "report" }},
+		"form":            {naming.Must, "convert", func(b *Bundle) { b.Items[0].Facts.Kind = "docx" }},
+		"name":            {naming.Must, "rename", func(b *Bundle) { b.Items[0].Name = "tide lab FINAL2.pdf" }},
+		"too_large":       {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.Bytes = 10_000_001 }},
+		"total_too_large": {naming.Must, "", func(b *Bundle) { b.Items[1].Facts.Bytes = 12_000_000 }},
+		"pages":           {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.Pages = p(7) }},
+		"text_layer":      {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.TextLayerShare = p(0.0) }},
+		"tracked_changes": {naming.Should, "", func(b *Bundle) { b.Items[0].Facts.TrackedChanges = p(2) }},
+		"comments":        {naming.Should, "", func(b *Bundle) { b.Items[0].Facts.Comments = p(1) }},
+		"fonts":           {naming.Note, "", func(b *Bundle) { b.Items[0].Facts.FontsNotEmbedded = &[]string{"Helvetica"} }},
+		"handout":         {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.SHA256 = "d1" }},
+		"twice":           {naming.Must, "", func(b *Bundle) { b.Items[1].Facts.SHA256 = "a" }},
+		"damaged":         {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.Problems = []inspect.Problem{{Code: "damaged"}} }},
+		"name_collides":   {naming.Must, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[1].Name = "QUINTAL_HYD214_tide-tables.pdf" }},
+		"name_anyone":     {naming.Should, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[0].Name = "final2.pdf" }},
+		"not_open":        {naming.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, -9) }},
+		"closed":          {naming.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, 9) }},
+		"past_send_by":    {naming.Should, "", func(b *Bundle) { b.SendBy = b.Now.Add(-time.Minute) }},
+	} {
+		b := bundle(good()...)
+		c.spoil(&b)
+		found := Check(b)
+		require.NotEmpty(t, found, code)
+		var match *Finding
+		for i := range found {
+			if found[i].Code == code {
+				match = &found[i]
+			}
+		}
+		require.NotNil(t, match, "%s among %+v", code, found)
+		assert.Equal(t, c.weight, match.Weight, code)
+		assert.Equal(t, c.fix, match.Fix, code)
+		assert.NotEmpty(t, match.Message, code)
+		if c.fix != "" {
+			assert.Equal(t, "quintal_HYD214_tide-tables.pdf", match.Becomes, code)
+		}
+	}
+}
+
+func TestTheNameFindingSaysWhatIsMissing(t *testing.T) {
+	b := bundle(good()...)
+	b.Items[0].Name = "HYD214_tide-tables.pdf"
+	assert.Contains(t, Check(b)[0].Message, "lacks your family name. It should be quintal_HYD214_tide-tables.pdf")
+}
+
+func TestAHabitAppliesOnlyOnceConfirmed(t *testing.T) {
+	site := lab
+	site.Name = ""
+	sheet, list := Merge(site, Own{}, "{family}_{title}")
+	assert.Empty(t, sheet.Name)
+	assert.Contains(t, list, Requirement{"name", "{family}_{title}", FromCourse, false})
+	sheet, list = Merge(site, Own{Name: "{family}_{title}", NameSet: true}, "{family}_{title}")
+	assert.Equal(t, "{family}_{title}", sheet.Name)
+	assert.Contains(t, list, Requirement{"name", "{family}_{title}", FromYou, true})
+	_, list = Merge(lab, Own{Name: "mine", NameSet: true}, "")
+	assert.Contains(t, list, Requirement{"name", lab.Name, FromSite, true}, "the site's own pattern stands")
+}
+
+func TestSlotFor(t *testing.T) {
+	assert.Equal(t, "report", lab.SlotFor("docx", nil), "it can become a PDF")
+	assert.Equal(t, "data", lab.SlotFor("csv", nil))
+	assert.Equal(t, "data", lab.SlotFor("png", map[string]int{"report": 1}))
+}
+
+func TestTheStripFollowsFromFacts(t *testing.T) {
+	_, requirements := Merge(lab, Own{}, "")
+	states := func(p Progress) (s []State) {
+		for _, place := range Strip(p) {
+			s = append(s, place.State)
+		}
+		return s
+	}
+	progress := Progress{Requirements: requirements, Sheet: lab, Points: 20}
+	assert.Equal(t, []State{Punched, Blank, Blank, Blank, Blank, Blank}, states(progress))
+	progress.Filled = map[string]int{"report": 1}
+	progress.Findings = []Finding{{Weight: naming.Must}}
+	assert.Equal(t, []State{Punched, Begun, Begun, Blank, Blank, Blank}, states(progress))
+	progress.Filled["data"], progress.Findings, progress.Sending = 1, nil, true
+	assert.Equal(t, []State{Punched, Punched, Punched, Begun, Blank, Blank}, states(progress))
+	progress.Sent, progress.ProofKnown, progress.ReportWaiting = true, true, true
+	assert.Equal(t, []State{Punched, Punched, Punched, Punched, Begun, Begun}, states(progress))
+	progress.ProofAgrees, progress.Mark, progress.MayGoOn = true, p(17.0), true
+	assert.Equal(t, []State{Punched, Punched, Punched, Punched, Punched, Begun}, states(progress))
+	progress.Enough = true
+	assert.Equal(t, Punched, states(progress)[5])
+}
+
+func TestSpanAndBytes(t *testing.T) {
+	assert.Equal(t, "3 d 9 h", Span(81*time.Hour))
+	assert.Equal(t, "2 h 10 min", Span(130*time.Minute))
+	assert.Equal(t, "5 min", Span(5*time.Minute))
+	assert.Equal(t, "10 MB", Bytes(10_000_000))
+	assert.Equal(t, "1.5 MB", Bytes(1_500_000))
+	assert.Equal(t, "3 kB", Bytes(3_012))
+}

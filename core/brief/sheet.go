@@ -1,0 +1,229 @@
+// Package brief holds what an assignment asks for as requirements that can be checked, checks a bundle
+// against them, and says how far an assignment has come.
+package brief
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// A Sheet is the requirements of one assignment.
+type Sheet struct {
+	Slots         []Slot   `json:"slots"`
+	Name          string   `json:"name,omitempty"` // pattern of package naming
+	PlainNames    bool     `json:"plain_names,omitempty"`
+	MaxTotalBytes int64    `json:"max_total_bytes,omitempty"`
+	Attempts      Attempts `json:"attempts"`
+	Declaration   string   `json:"declaration,omitempty"` // the text to agree to
+	Report        *Report  `json:"report,omitempty"`
+}
+
+// A Slot is a place in the bundle that the brief asks for.
+type Slot struct {
+	Name             string   `json:"name"`
+	Required         bool     `json:"required"`
+	Most             int      `json:"most,omitempty"`  // files; 0 means 1
+	Forms            []string `json:"forms,omitempty"` // kinds of package inspect; none: any
+	MaxBytes         int64    `json:"max_bytes,omitempty"`
+	Pages            *Range   `json:"pages,omitempty"`
+	Words            *Range   `json:"words,omitempty"`
+	TextLayer        bool     `json:"text_layer,omitempty"`
+	NoTrackedChanges bool     `json:"no_tracked_changes,omitempty"`
+}
+
+// A Range is an amount with its bounds, either of which may be 0 for none.
+type Range struct {
+	Min int `json:"min,omitempty"`
+	Max int `json:"max,omitempty"`
+}
+
+// Attempts are how often work can be sent, and which attempt counts.
+type Attempts struct {
+	Max        int    `json:"max,omitempty"`    // 0: without limit
+	Counts     string `json:"counts,omitempty"` // best, latest, first or mean
+	Invitation bool   `json:"invitation,omitempty"`
+}
+
+// Report says that work is checked for similarity, and how many drafts may be.
+type Report struct {
+	Drafts int `json:"drafts"`
+}
+
+// Where a requirement comes from.
+const (
+	FromSite   = "site"   // published by the course site
+	FromYou    = "yours"  // set or confirmed by the student
+	FromCourse = "course" // proposed by the course's habit, to be confirmed
+)
+
+// A Requirement is one line of the brief as shown.
+type Requirement struct {
+	Key     string `json:"key"`
+	Text    string `json:"text"`
+	From    string `json:"from"`
+	Settled bool   `json:"settled"`
+}
+
+// Own is what the student adds to a brief: the pattern for names where the site gives none. NameSet
+// says that it was settled, also as "none".
+type Own struct {
+	Name    string `json:"name,omitempty"`
+	NameSet bool   `json:"name_set,omitempty"`
+}
+
+// Merge is the sheet as it applies, and its requirements in reading order. habit is the course's own
+// name pattern, which is proposed and applies only once confirmed.
+func Merge(site Sheet, own Own, habit string) (Sheet, []Requirement) {
+	sheet := site
+	list := []Requirement{}
+	add := func(key, text string) {
+		list = append(list, Requirement{key, text, FromSite, true})
+	}
+	var names []string
+	for _, s := range site.Slots {
+		name := s.Name
+		if !s.Required {
+			name += " (if you like)"
+		}
+		names = append(names, name)
+	}
+	add("files", strings.Join(names, ", "))
+	for _, s := range site.Slots {
+		of := ""
+		if len(site.Slots) > 1 {
+			of = s.Name + ": "
+		}
+		if len(s.Forms) > 0 {
+			add("forms", of+strings.ToUpper(strings.Join(s.Forms, " or ")))
+		}
+		if s.MaxBytes > 0 {
+			add("size", of+"at most "+Bytes(s.MaxBytes))
+		}
+		if s.Pages != nil {
+			add("pages", of+s.Pages.String())
+		}
+		if s.Words != nil {
+			add("words", of+s.Words.String())
+		}
+		if s.TextLayer {
+			add("text", of+"searchable, no pictures of text")
+		}
+		if s.NoTrackedChanges {
+			add("changes", of+"no tracked changes left open")
+		}
+	}
+	if site.MaxTotalBytes > 0 {
+		add("size", "together at most "+Bytes(site.MaxTotalBytes))
+	}
+	switch {
+	case site.Name != "":
+		add("name", site.Name)
+	case own.NameSet:
+		sheet.Name = own.Name
+		list = append(list, Requirement{"name", orText(own.Name, "as you like"), FromYou, true})
+	case habit != "":
+		list = append(list, Requirement{"name", habit, FromCourse, false})
+	}
+	add("attempts", site.Attempts.String())
+	if site.Report != nil {
+		add("report", fmt.Sprintf("checked for similarity, %d drafts", site.Report.Drafts))
+	}
+	if site.Declaration != "" {
+		add("declaration", "you confirm that this is your own work")
+	}
+	return sheet, list
+}
+
+func orText(text, otherwise string) string {
+	if text == "" {
+		return otherwise
+	}
+	return text
+}
+
+func (r Range) String() string {
+	switch {
+	case r.Min == r.Max:
+		return fmt.Sprint(r.Min)
+	case r.Min == 0:
+		return fmt.Sprintf("at most %d", r.Max)
+	case r.Max == 0:
+		return fmt.Sprintf("at least %d", r.Min)
+	}
+	return fmt.Sprintf("%d to %d", r.Min, r.Max)
+}
+
+func (r Range) holds(n int) bool { return n >= r.Min && (r.Max == 0 || n <= r.Max) }
+
+func (a Attempts) String() string {
+	text := "without limit"
+	if a.Max > 0 {
+		text = fmt.Sprintf("%d", a.Max)
+	}
+	if a.Counts != "" && a.Max != 1 {
+		text += ", the " + a.Counts + " counts"
+	}
+	if a.Invitation {
+		text += ", again only on invitation"
+	}
+	return text
+}
+
+// Bytes writes a size in decimal units, as requirements do (1 MB is 1,000,000 bytes).
+func Bytes(n int64) string {
+	switch {
+	case n >= 1_000_000_000:
+		return trimZero(float64(n)/1e9) + " GB"
+	case n >= 1_000_000:
+		return trimZero(float64(n)/1e6) + " MB"
+	case n >= 1_000:
+		return fmt.Sprintf("%d kB", (n+500)/1000)
+	}
+	return fmt.Sprintf("%d bytes", n)
+}
+
+func trimZero(f float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", f), ".0") }
+
+// Slot finds a slot by its name.
+func (s Sheet) Slot(name string) (Slot, bool) {
+	i := slices.IndexFunc(s.Slots, func(slot Slot) bool { return slot.Name == name })
+	if i < 0 {
+		return Slot{}, false
+	}
+	return s.Slots[i], true
+}
+
+// Room is how many files a slot takes.
+func (s Slot) Room() int { return max(1, s.Most) }
+
+// SlotFor is the slot that a new file of some kind goes into: the first with room that accepts its
+// kind, else the first with room that could take it once converted, else the first of all.
+func (s Sheet) SlotFor(kind string, filled map[string]int) string {
+	for _, accepts := range []func(Slot) bool{
+		func(slot Slot) bool { return len(slot.Forms) == 0 || slices.Contains(slot.Forms, kind) },
+		func(slot Slot) bool { return Convertible(kind, slot.Forms) != "" },
+		func(Slot) bool { return true },
+	} {
+		for _, slot := range s.Slots {
+			if filled[slot.Name] < slot.Room() && accepts(slot) {
+				return slot.Name
+			}
+		}
+	}
+	if len(s.Slots) == 0 {
+		return ""
+	}
+	return s.Slots[0].Name
+}
+
+// documents are the kinds that an office program turns into PDF.
+var documents = []string{"docx", "docm", "doc", "odt", "rtf", "pptx", "ppt", "odp", "xlsx", "xls", "ods", "txt"}
+
+// Convertible is the accepted form that a kind can be converted into, or "".
+func Convertible(kind string, forms []string) string {
+	if slices.Contains(documents, kind) && slices.Contains(forms, "pdf") {
+		return "pdf"
+	}
+	return ""
+}
