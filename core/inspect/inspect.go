@@ -176,6 +176,12 @@ var kinds = map[string]kind{
 // byDetected maps the extensions that the detector gives to kinds, where they differ.
 var byDetected = map[string]string{"jpg": "jpeg", "tif": "tiff", "oga": "ogg", "heif": "heic", "qt": "mov", "xhtml": "html"}
 
+// Kind tells what a file is, by its content; see [Facts.Kind].
+func Kind(name string, data []byte) string {
+	kind, _ := kindOf(name, data)
+	return kind
+}
+
 // kindOf tells a form by content. Only among plain texts, which no content tells apart for certain,
 // does the extension decide.
 func kindOf(name string, data []byte) (string, string) {

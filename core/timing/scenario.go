@@ -103,29 +103,12 @@ func (s Scenario) Answer() (*Answer, error) {
 }
 
 func (s Scenario) window() (Window, error) {
-	var w Window
 	if s.Zone == "" || s.Due == "" || s.Points == nil || s.Late == nil {
-		return w, errors.New("zone, due, points and late are required")
+		return Window{}, errors.New("zone, due, points and late are required")
 	}
-	var err error
-	if w.Zone, err = time.LoadLocation(s.Zone); err != nil || s.Zone == "Local" {
-		return w, fmt.Errorf("zone %q is not an IANA name such as Europe/Lisbon", s.Zone)
-	}
-	if w.Due, err = ParseWall(s.Due, w.Zone); err != nil {
-		return w, fmt.Errorf("due: %w", err)
-	}
-	if w.Opens, err = optionalWall("opens", s.Opens, w.Zone); err != nil {
+	w, err := ParseWindow(s.Zone, s.Opens, s.Due, s.Closes, int(s.GraceMinutes))
+	if err != nil {
 		return w, err
-	}
-	if w.Closes, err = optionalWall("closes", s.Closes, w.Zone); err != nil {
-		return w, err
-	}
-	w.Grace = time.Duration(s.GraceMinutes) * time.Minute
-	if w.Opens != nil && !w.Opens.At().Before(w.Due.At()) {
-		return w, errors.New("opens must be before due")
-	}
-	if w.Closes != nil && w.Closes.At().Before(w.Due.At()) {
-		return w, errors.New("closes must not be before due")
 	}
 	for name, value := range map[string]float64{
 		"grace_minutes": float64(s.GraceMinutes), "points": *s.Points, "earned": or(s.Earned, 0),

@@ -1,6 +1,8 @@
 package timing
 
 import (
+	"errors"
+	"fmt"
 	"math"
 	"time"
 )
@@ -12,6 +14,32 @@ type Window struct {
 	Closes *Wall
 	Grace  time.Duration // after due, without a price
 	Zone   *time.Location
+}
+
+// ParseWindow reads the wall times of a window in the zone that they were written in; opens and closes
+// may be empty.
+func ParseWindow(zone, opens, due, closes string, graceMinutes int) (Window, error) {
+	w := Window{Grace: time.Duration(graceMinutes) * time.Minute}
+	var err error
+	if w.Zone, err = time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
+		return w, fmt.Errorf("zone %q is not an IANA name such as Europe/Lisbon", zone)
+	}
+	if w.Due, err = ParseWall(due, w.Zone); err != nil {
+		return w, fmt.Errorf("due: %w", err)
+	}
+	if w.Opens, err = optionalWall("opens", opens, w.Zone); err != nil {
+		return w, err
+	}
+	if w.Closes, err = optionalWall("closes", closes, w.Zone); err != nil {
+		return w, err
+	}
+	if w.Opens != nil && !w.Opens.At().Before(w.Due.At()) {
+		return w, errors.New("opens must be before due")
+	}
+	if w.Closes != nil && w.Closes.At().Before(w.Due.At()) {
+		return w, errors.New("closes must not be before due")
+	}
+	return w, nil
 }
 
 // State is what a course site does with work that arrives at some instant.

@@ -1,0 +1,27 @@
+package campus
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	api "orario/internal/campus/campusapi"
+)
+
+// Return stores the mark of a submission with the instructor's comments, and whether the student is
+// invited to send again.
+func (c *Campus) Return(ctx context.Context, number string, mark float64, comments []api.Comment, invited bool) error {
+	now, err := c.now(ctx)
+	if err != nil {
+		return err
+	}
+	text, err := json.Marshal(comments)
+	if err != nil {
+		return err
+	}
+	_, err = c.db.ExecContext(ctx, "UPDATE submission SET mark = ?, comments = ?, invited = ?, marked_at = ? WHERE number = ?", mark, text, invited, now, number)
+	if err != nil {
+		return fmt.Errorf("storing a mark: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,148 @@
+// Package contents keeps file contents in MariaDB: each once, named by its SHA-256, in rows of 1 MiB;
+// and takes them in by resumable uploads (tus 1.0.0, https://tus.io/protocols/resumable-upload).
+//
+// The tables are content, content_chunk, upload and upload_chunk of the database it is given.
+package contents
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"database/sql"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"hash"
+	"io"
+)
+
+// ErrNotFound says that no content has the digest.
+var ErrNotFound = errors.New("no such content")
+
+// chunkSize is the size of a row; the last one of a content is shorter.
+const chunkSize = 1 << 20
+
+// A Store keeps contents in a database.
+type Store struct{ DB *sql.DB }
+
+// Put stores all that r gives and returns its digest (lower-case hex) and size. Content that is there
+// already is not stored again. It is one transaction: an error leaves nothing behind.
+func (s Store) Put(ctx context.Context, r io.Reader) (digest string, size int64, err error) {
+	tx, err := s.DB.BeginTx(ctx, nil)
+	if err != nil {
+		return "", 0, fmt.Errorf("storing content: %w", err)
+	}
+	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
+	digest, size, err = putIn(ctx, tx, r)
+	if err != nil {
+		return "", 0, err
+	}
+	return digest, size, tx.Commit()
+}
+
+// putIn writes the chunks under a temporary name, since the digest is known only at the end.
+func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (string, int64, error) {
+	w := &chunkWriter{ctx: ctx, tx: tx, sum: sha256.New()}
+	if err := tx.QueryRowContext(ctx, "SELECT UUID()").Scan(&w.temporary); err != nil {
+		return "", 0, fmt.Errorf("storing content: %w", err)
+	}
+	buffer := make([]byte, chunkSize)
+	for {
+		n, err := io.ReadFull(r, buffer)
+		if n > 0 {
+			if err := w.chunk(buffer[:n]); err != nil {
+				return "", 0, fmt.Errorf("storing content: %w", err)
+			}
+		}
+		if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
+			break
+		}
+		if err != nil {
+			return "", 0, err
+		}
+	}
+	digest := hex.EncodeToString(w.sum.Sum(nil))
+	return digest, w.size, w.finish(digest)
+}
+
+type chunkWriter struct {
+	ctx       context.Context
+	tx        *sql.Tx
+	sum       hash.Hash
+	temporary string
+	n         int
+	size      int64
+}
+
+func (w *chunkWriter) chunk(data []byte) error {
+	w.sum.Write(data)
+	w.size += int64(len(data))
+	_, err := w.tx.ExecContext(w.ctx, "INSERT INTO content_chunk (digest, n, data) VALUES (?, ?, ?)", w.temporary, w.n, data)
+	w.n++
+	return err
+}
+
+func (w *chunkWriter) finish(digest string) error {
+	result, err := w.tx.ExecContext(w.ctx, "INSERT IGNORE INTO content (digest, bytes) VALUES (?, ?)", digest, w.size)
+	if err != nil {
+		return fmt.Errorf("storing content: %w", err)
+	}
+	query, args := "UPDATE content_chunk SET digest = ? WHERE digest = ?", []any{digest, w.temporary}
+	if added, _ := result.RowsAffected(); added == 0 { // it is there already
+		query, args = "DELETE FROM content_chunk WHERE digest = ?", args[1:]
+	}
+	if _, err = w.tx.ExecContext(w.ctx, query, args...); err != nil {
+		return fmt.Errorf("storing content: %w", err)
+	}
+	return nil
+}
+
+// Open reads a content row by row from offset on; the reader needs no closing.
+func (s Store) Open(ctx context.Context, digest string, offset int64) (io.Reader, error) {
+	var size int64
+	err := s.DB.QueryRowContext(ctx, "SELECT bytes FROM content WHERE digest = ?", digest).Scan(&size)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	if err != nil {
+		return nil, fmt.Errorf("opening content: %w", err)
+	}
+	return &reader{ctx: ctx, db: s.DB, digest: digest, at: offset, size: size}, nil
+}
+
+// Read gives a whole content.
+func (s Store) Read(ctx context.Context, digest string) ([]byte, error) {
+	r, err := s.Open(ctx, digest, 0)
+	if err != nil {
+		return nil, err
+	}
+	return io.ReadAll(r)
+}
+
+type reader struct {
+	ctx      context.Context
+	db       *sql.DB
+	digest   string
+	at, size int64
+	rest     []byte
+}
+
+func (r *reader) Read(p []byte) (int, error) {
+	if r.at >= r.size {
+		return 0, io.EOF
+	}
+	if len(r.rest) == 0 {
+		var data []byte
+		err := r.db.QueryRowContext(r.ctx, "SELECT data FROM content_chunk WHERE digest = ? AND n = ?", r.digest, r.at/chunkSize).Scan(&data)
+		if err != nil {
+			return 0, fmt.Errorf("reading content: %w", err)
+		}
+		r.rest = bytes.Clone(data[min(r.at%chunkSize, int64(len(data))):])
+		if len(r.rest) == 0 {
+			return 0, io.ErrUnexpectedEOF
+		}
+	}
+	n := copy(p, r.rest)
+	r.rest, r.at = r.rest[n:], r.at+int64(n)
+	return n, nil
+}

@@ -1,0 +1,95 @@
+package convert
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func tools(t testing.TB) *Tools {
+	t.Helper()
+	tools, err := New(t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(tools.Close)
+	return tools
+}
+
+// docx is the smallest document that ECMA-376 allows.
+func docx(t testing.TB, paragraphs ...string) []byte {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, part := range [][2]string{
+		{"[Content_Types].xml", `<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Override PartName="/word/document.xml" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.document.main+xml"/></Types>`},
+		{"_rels/.rels", `<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="word/document.xml"/></Relationships>`},
+		{"word/document.xml", `<?xml version="1.0"?><w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:body><w:p><w:r><w:t>` + strings.Join(paragraphs, `</w:t></w:r></w:p><w:p><w:r><w:t>`) + `</w:t></w:r></w:p></w:body></w:document>`},
+	} {
+		w, err := z.Create(part[0])
+		require.NoError(t, err)
+		_, err = w.Write([]byte(part[1]))
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	return b.Bytes()
+}
+
+func TestADocumentBecomesAPDFWithItsText(t *testing.T) {
+	tools := tools(t)
+	document := docx(t, "Tide tables of the harbour", "Low water at noon")
+	pdf, err := tools.ToPDF(context.Background(), "docx", document)
+	require.NoError(t, err)
+	facts := tools.Facts(context.Background(), "tides.pdf", pdf)
+	assert.Equal(t, "pdf", facts.Kind)
+	assert.Equal(t, 1, *facts.Pages)
+	assert.Equal(t, 9, *facts.Words)
+	assert.Equal(t, 1.0, *facts.TextLayerShare)
+	assert.Empty(t, *facts.FontsNotEmbedded)
+	text, err := tools.Text(context.Background(), "pdf", pdf)
+	require.NoError(t, err)
+	assert.Contains(t, text, "Low water at noon")
+	_, err = tools.ToPDF(context.Background(), "docx", document)
+	assert.NoError(t, err, "and again")
+}
+
+func TestTheSandboxIsTight(t *testing.T) {
+	secret := filepath.Join(t.TempDir(), "secret")
+	require.NoError(t, os.WriteFile(secret, []byte("s"), 0o600))
+	for _, attempt := range []string{"cat " + secret, "echo x > /usr/x", "cat < /dev/tcp/127.0.0.1/22", "test $(ls /proc | grep -c '^[0-9]') -gt 9"} {
+		err := confined(context.Background(), t.TempDir(), "bash", "-c", attempt).Run()
+		assert.Error(t, err, attempt)
+	}
+	out, err := confined(context.Background(), t.TempDir(), "sh", "-c", "ls /sys/class/net 2>/dev/null; cat /proc/net/dev | tail -n +3").Output()
+	require.NoError(t, err)
+	assert.NotContains(t, strings.ReplaceAll(string(out), "lo:", ""), ":", "no network device but loopback")
+}
+
+func TestConversionsEndInTime(t *testing.T) {
+	tools := tools(t)
+	ctx, cancel := context.WithTimeout(context.Background(), 50*time.Millisecond)
+	defer cancel()
+	_, err := tools.ToPDF(ctx, "docx", docx(t, strings.Repeat("word ", 200_000)))
+	assert.Error(t, err)
+	_, err = tools.ToPDF(context.Background(), "docx", docx(t, "still works"))
+	assert.NoError(t, err)
+	_, err = tools.ToPDF(context.Background(), "docx", []byte("PK\x03\x04 nothing"))
+	assert.Error(t, err)
+}
+
+func BenchmarkToPDF(b *testing.B) {
+	tools := tools(b)
+	document := docx(b, "A page of text.", "Another paragraph.")
+	for b.Loop() {
+		_, err := tools.ToPDF(context.Background(), "docx", document)
+		require.NoError(b, err)
+		b.StopTimer()
+		time.Sleep(3 * time.Second) // between two presses of a button
+		b.StartTimer()
+	}
+}

@@ -1,0 +1,140 @@
+package convert
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"sync"
+)
+
+// worker runs inside the sandbox. It keeps one LibreOffice waiting, to which the next conversion is
+// handed over; that one ends with the conversion, so another is started behind it.
+const worker = `
+profile=-env:UserInstallation=file:///work/profile
+waiting=
+stand_by() {
+  if [ -z "$waiting" ] || ! kill -0 "$waiting" 2>/dev/null; then
+    soffice "$profile" --headless --norestore --nodefault --nofirststartwizard --nologo --accept='pipe,name=orario;urp' >/dev/null 2>&1 &
+    waiting=$!
+  fi
+}
+stand_by
+while read -r job name; do
+  timeout 85 soffice "$profile" --headless --norestore --convert-to pdf --outdir "/work/$job" "/work/$job/$name" >"/work/$job/log" 2>&1 </dev/null
+  echo "$job done"
+  sleep 0.2
+  stand_by
+done
+`
+
+// office does one conversion at a time in a sandbox that stays up between them.
+type office struct {
+	work string
+
+	mu   sync.Mutex
+	cmd  *exec.Cmd
+	in   io.WriteCloser
+	out  *bufio.Reader
+	jobs int
+}
+
+func newOffice(work string) *office { return &office{work: work} }
+
+func (o *office) warm() {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	_ = o.start() // the conversion that needs it will tell
+}
+
+func (o *office) close() {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	o.stop()
+	os.RemoveAll(o.work)
+}
+
+func (o *office) start() error {
+	if o.cmd != nil {
+		return nil
+	}
+	cmd := confined(context.Background(), o.work, "sh", "-c", worker)
+	in, err := cmd.StdinPipe()
+	if err != nil {
+		return err
+	}
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		return err
+	}
+	if err := cmd.Start(); err != nil {
+		return fmt.Errorf("starting LibreOffice in its sandbox: %w", err)
+	}
+	o.cmd, o.in, o.out = cmd, in, bufio.NewReader(out)
+	return nil
+}
+
+func (o *office) stop() {
+	if o.cmd == nil {
+		return
+	}
+	_ = o.cmd.Process.Kill() // everything in the sandbox dies with it
+	_ = o.cmd.Wait()
+	o.cmd = nil
+}
+
+func (o *office) convert(ctx context.Context, name string, data []byte) ([]byte, error) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	o.jobs++
+	job := fmt.Sprintf("job%d", o.jobs)
+	folder := filepath.Join(o.work, job)
+	if err := os.Mkdir(folder, 0o700); err != nil {
+		return nil, fmt.Errorf("converting: %w", err)
+	}
+	defer os.RemoveAll(folder)
+	if err := os.WriteFile(filepath.Join(folder, name), data, 0o600); err != nil {
+		return nil, fmt.Errorf("converting: %w", err)
+	}
+	if err := o.start(); err != nil {
+		return nil, err
+	}
+	done := make(chan error, 1)
+	out := o.out
+	go func() {
+		_, err := out.ReadString('\n')
+		done <- err
+	}()
+	_, err := fmt.Fprintf(o.in, "%s %s\n", job, name)
+	if err == nil {
+		select {
+		case err = <-done:
+		case <-ctx.Done():
+			o.stop()
+			return nil, ctx.Err()
+		}
+	}
+	if err != nil {
+		o.stop()
+		return nil, fmt.Errorf("LibreOffice stopped while it converted: %w", err)
+	}
+	pdf, err := os.ReadFile(filepath.Join(folder, strings.TrimSuffix(name, filepath.Ext(name))+".pdf"))
+	if errors.Is(err, os.ErrNotExist) {
+		log, _ := os.ReadFile(filepath.Join(folder, "log"))
+		return nil, fmt.Errorf("LibreOffice made no PDF of it: %s", lastLine(string(log)))
+	}
+	return pdf, err
+}
+
+func lastLine(text string) string {
+	lines := strings.Split(strings.TrimSpace(text), "\n")
+	return strings.ReplaceAll(lines[len(lines)-1], "/work/", "")
+}

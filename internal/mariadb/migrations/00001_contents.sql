@@ -1,0 +1,29 @@
+-- +goose Up
+-- File contents, each once, and the uploads that they arrive by (package contents).
+CREATE TABLE content (
+  digest CHAR(64) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  bytes BIGINT NOT NULL,
+  created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3)
+);
+CREATE TABLE content_chunk (
+  digest CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  n INT NOT NULL,
+  data MEDIUMBLOB NOT NULL,
+  PRIMARY KEY (digest, n)
+);
+CREATE TABLE upload (
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  owner VARCHAR(64) NOT NULL,
+  bytes BIGINT NOT NULL,
+  at BIGINT NOT NULL DEFAULT 0,
+  metadata JSON NOT NULL,
+  digest CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3)
+);
+CREATE TABLE upload_chunk (
+  upload_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  at BIGINT NOT NULL,
+  data MEDIUMBLOB NOT NULL,
+  PRIMARY KEY (upload_id, at),
+  FOREIGN KEY (upload_id) REFERENCES upload (id) ON DELETE CASCADE
+);
