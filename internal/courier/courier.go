@@ -1,0 +1,177 @@
+// Package courier carries work to an instructor. This is the route to a connected course site, over
+// the protocol of docs/campus.md.
+package courier
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"strings"
+	"time"
+
+	"orario/core/receipt"
+	api "orario/internal/courier/campusapi"
+)
+
+// What a site publishes and gives back.
+type (
+	Description = api.Site
+	Course      = api.Course
+	Assignment  = api.Assignment
+	Handout     = api.Handout
+	Draft       = api.Draft
+	Report      = api.Report
+	Return      = api.Return
+)
+
+// Refused is a site's answer that no repetition will change.
+type Refused struct{ Code, Reason string }
+
+func (r Refused) Error() string { return r.Reason }
+
+// ErrUnknown says that the site does not know what was asked for.
+var ErrUnknown = errors.New("the site does not know it")
+
+// A Site is one student's way to a course site.
+type Site struct {
+	base   string
+	token  string
+	client *api.ClientWithResponses
+	http   *http.Client
+}
+
+// answerTime is how long a site may take to answer; uploads, which are long, are bounded by their progress.
+const answerTime = 30 * time.Second
+
+// Connect prepares the way to the site at a base address, with a student's token. Nothing is sent yet.
+func Connect(base, token string) (*Site, error) {
+	s := &Site{base: strings.TrimSuffix(base, "/"), token: token, http: &http.Client{}}
+	client, err := api.NewClientWithResponses(s.base, api.WithHTTPClient(&http.Client{Timeout: answerTime}),
+		api.WithRequestEditorFn(func(_ context.Context, r *http.Request) error {
+			s.sign(r)
+			return nil
+		}))
+	if err != nil {
+		return nil, fmt.Errorf("the address %q cannot be used: %w", base, err)
+	}
+	s.client = client
+	return s, nil
+}
+
+func (s *Site) sign(r *http.Request) { r.Header.Set("Authorization", "Bearer "+s.token) }
+
+// answer is what every generated response has.
+type answer interface{ StatusCode() int }
+
+// good says whether a call got the answer that it hoped for, else why not.
+func good(call string, response answer, err error, refusals ...*api.Refusal) error {
+	if err != nil {
+		return fmt.Errorf("%s: %w", call, err)
+	}
+	code := response.StatusCode()
+	if code == http.StatusOK {
+		return nil
+	}
+	for _, r := range refusals {
+		if r != nil && code != http.StatusServiceUnavailable {
+			return Refused{r.Code, r.Reason}
+		}
+	}
+	switch code {
+	case http.StatusUnauthorized, http.StatusForbidden:
+		return Refused{"token", "The site does not accept the token any more. Connect the site again."}
+	case http.StatusNotFound:
+		return ErrUnknown
+	}
+	return fmt.Errorf("%s: the site answered %d %s", call, code, http.StatusText(code))
+}
+
+// Describe asks for the site's name, key and clock.
+func (s *Site) Describe(ctx context.Context) (Description, error) {
+	r, err := s.client.GetSiteWithResponse(ctx)
+	if err := good("asking the site who it is", r, err); err != nil {
+		return Description{}, err
+	}
+	return *r.JSON200, nil
+}
+
+// Courses lists the student's courses.
+func (s *Site) Courses(ctx context.Context) ([]Course, error) {
+	r, err := s.client.ListCoursesWithResponse(ctx)
+	if err := good("listing courses", r, err); err != nil {
+		return nil, err
+	}
+	return *r.JSON200, nil
+}
+
+// Assignments lists all assignments of the student's courses.
+func (s *Site) Assignments(ctx context.Context) ([]Assignment, error) {
+	r, err := s.client.ListAssignmentsWithResponse(ctx)
+	if err := good("listing assignments", r, err); err != nil {
+		return nil, err
+	}
+	return *r.JSON200, nil
+}
+
+// Handout fetches a file that was given out.
+func (s *Site) Handout(ctx context.Context, digest string) (io.Reader, error) {
+	r, err := s.client.GetHandoutWithResponse(ctx, digest)
+	if err := good("fetching a handout", r, err); err != nil {
+		return nil, err
+	}
+	return bytes.NewReader(r.Body), nil
+}
+
+// OpenDraft opens a draft, or finds the one opened with the same key.
+func (s *Site) OpenDraft(ctx context.Context, key, assignment string) (Draft, error) {
+	r, err := s.client.OpenDraftWithResponse(ctx, &api.OpenDraftParams{IdempotencyKey: key}, api.OpenDraftJSONRequestBody{Assignment: assignment})
+	if err != nil {
+		return Draft{}, good("opening a draft", r, err)
+	}
+	if err := good("opening a draft", r, nil, r.JSON404, r.JSON409); err != nil {
+		return Draft{}, err
+	}
+	return *r.JSON200, nil
+}
+
+// Submit submits a draft for good; with a key that was used it gives the receipt there is.
+func (s *Site) Submit(ctx context.Context, draft int64, key string, declared bool, comment string) (receipt.Receipt, error) {
+	r, err := s.client.SubmitDraftWithResponse(ctx, draft, &api.SubmitDraftParams{IdempotencyKey: key}, api.FinalSubmit{Declaration: declared, Comment: comment})
+	if err != nil {
+		return receipt.Receipt{}, good("submitting", r, err)
+	}
+	if err := good("submitting", r, nil, r.JSON404, r.JSON409, r.JSON422); err != nil {
+		return receipt.Receipt{}, err
+	}
+	return *r.JSON200, nil
+}
+
+// Receipt asks whether something was submitted with a key; [ErrUnknown] if not.
+func (s *Site) Receipt(ctx context.Context, key string) (receipt.Receipt, error) {
+	r, err := s.client.GetReceiptWithResponse(ctx, key)
+	if err := good("asking for a receipt", r, err); err != nil {
+		return receipt.Receipt{}, err
+	}
+	return *r.JSON200, nil
+}
+
+// Report asks for the similarity report of a submission.
+func (s *Site) Report(ctx context.Context, number string) (Report, error) {
+	r, err := s.client.GetReportWithResponse(ctx, number)
+	if err := good("asking for the report", r, err); err != nil {
+		return Report{}, err
+	}
+	return *r.JSON200, nil
+}
+
+// Return asks for mark, comments and invitation.
+func (s *Site) Return(ctx context.Context, number string) (Return, error) {
+	r, err := s.client.GetReturnWithResponse(ctx, number)
+	if err := good("asking for the return", r, err); err != nil {
+		return Return{}, err
+	}
+	return *r.JSON200, nil
+}

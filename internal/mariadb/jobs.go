@@ -1,0 +1,159 @@
+package mariadb
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"log/slog"
+	"sync"
+	"time"
+
+	"orario/internal/mariadb/query"
+)
+
+// A Handler does one job. It may be run again after a crash, so it must be safe to repeat. With again
+// above 0 the job is repeated after that time; an error repeats it later and later, unless it is a
+// [Final] one.
+type Handler func(ctx context.Context, job query.Job) (again time.Duration, err error)
+
+// Final wraps an error that no repetition will mend.
+type Final struct{ Err error }
+
+func (f Final) Error() string { return f.Err.Error() }
+
+// Unwrap gives the wrapped error.
+func (f Final) Unwrap() error { return f.Err }
+
+// Runner takes jobs from the table and does them, beside any number of other processes.
+type Runner struct {
+	DB       *DB
+	Handlers map[string]Handler
+	Log      *slog.Logger
+	Workers  int
+	Done     func(kind string, err error) // for figures; may be nil
+}
+
+const (
+	lease  = 20 * time.Second // how long a job stays taken without a sign of life
+	breath = lease / 4
+	poll   = 300 * time.Millisecond
+)
+
+// longestWait bounds the time between two tries.
+const longestWait = 5 * time.Minute
+
+// Run works until ctx ends; then running handlers are told to stop and their jobs are given back.
+func (r *Runner) Run(ctx context.Context) {
+	var workers sync.WaitGroup
+	for range r.Workers {
+		workers.Go(func() {
+			for ctx.Err() == nil {
+				worked, err := r.one(ctx)
+				if err != nil && ctx.Err() == nil {
+					r.Log.Warn("jobs cannot be read", "error", err)
+				}
+				if !worked {
+					pause := poll
+					if err != nil {
+						pause = time.Second
+					}
+					select {
+					case <-ctx.Done():
+					case <-time.After(pause):
+					}
+				}
+			}
+		})
+	}
+	workers.Wait()
+}
+
+func (r *Runner) one(ctx context.Context) (worked bool, err error) {
+	job, err := r.take(ctx)
+	if errors.Is(err, sql.ErrNoRows) {
+		return false, nil
+	}
+	if err != nil {
+		return false, err
+	}
+	work, stop := context.WithCancel(ctx)
+	var alive sync.WaitGroup
+	alive.Go(func() { r.keep(work, job) })
+	again, err := r.do(work, job)
+	stop()
+	alive.Wait()
+	if r.Done != nil {
+		r.Done(job.Kind, err)
+	}
+	return true, r.settle(ctx, job, again, err)
+}
+
+func (r *Runner) take(ctx context.Context) (job query.Job, err error) {
+	now := time.Now().UTC()
+	err = r.DB.InTx(ctx, func(q *query.Queries) error {
+		if job, err = q.NextJob(ctx, query.NextJobParams{Now: now, Lease: nullTime(now)}); err != nil {
+			return err
+		}
+		return q.TakeJob(ctx, query.TakeJobParams{TakenUntil: nullTime(now.Add(lease)), ID: job.ID})
+	})
+	return job, err
+}
+
+func (r *Runner) keep(ctx context.Context, job query.Job) {
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(breath):
+			if err := r.DB.KeepJob(ctx, query.KeepJobParams{TakenUntil: nullTime(time.Now().UTC().Add(lease)), ID: job.ID}); err != nil && ctx.Err() == nil {
+				r.Log.Warn("a job's lease was not renewed", "job", job.ID, "error", err)
+			}
+		}
+	}
+}
+
+func (r *Runner) do(ctx context.Context, job query.Job) (again time.Duration, err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("it stopped unexpectedly: %v", p)
+		}
+	}()
+	handler, ok := r.Handlers[job.Kind]
+	if !ok {
+		return 0, Final{fmt.Errorf("nobody does jobs of kind %q", job.Kind)}
+	}
+	return handler(ctx, job)
+}
+
+// settle records how a job went. It must also succeed while the process shuts down.
+func (r *Runner) settle(ctx context.Context, job query.Job, again time.Duration, err error) error {
+	stopped := ctx.Err() != nil
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
+	defer cancel()
+	now := time.Now().UTC()
+	var final Final
+	switch {
+	case err == nil && again > 0:
+		return r.DB.RepeatJob(ctx, query.RepeatJobParams{RunAt: now.Add(again), ID: job.ID})
+	case err == nil, errors.As(err, &final):
+		if err != nil {
+			r.Log.Warn("a job was given up", "kind", job.Kind, "subject", job.Subject, "error", err)
+		}
+		return r.DB.RemoveJob(ctx, job.ID)
+	case stopped:
+		return r.DB.RetryJob(ctx, query.RetryJobParams{RunAt: now, Failure: job.Failure, ID: job.ID})
+	}
+	wait := min(time.Second<<min(job.Tries, 10), longestWait)
+	r.Log.Warn("a job failed and is tried again", "kind", job.Kind, "subject", job.Subject, "in", wait, "error", err)
+	return r.DB.RetryJob(ctx, query.RetryJobParams{RunAt: now.Add(wait), Failure: clip(err.Error(), 500), ID: job.ID})
+}
+
+func clip(text string, most int) string {
+	if runes := []rune(text); len(runes) > most {
+		return string(runes[:most])
+	}
+	return text
+}
+
+func nullTime(t time.Time) sql.NullTime { return sql.NullTime{Time: t, Valid: true} }

@@ -1,0 +1,118 @@
+// Package mariadb keeps everything that Orario knows: the schema, the queries (generated into package
+// query) and the jobs.
+package mariadb
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"regexp"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+	"github.com/pressly/goose/v3"
+
+	"orario/internal/mariadb/query"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Migrations are those of Orario's own schema.
+func Migrations() fs.FS { return migrations }
+
+// A DB is Orario's database: the generated queries, and transactions over them.
+type DB struct {
+	*query.Queries
+	SQL *sql.DB
+}
+
+// Open connects to the named database of a server, makes it if it is not there, and brings its schema up
+// to date. Any number of processes may do that at the same time. The data source name is in the form of
+// Go's MySQL driver and names no database.
+func Open(ctx context.Context, source, name string, migrations fs.FS) (*DB, error) {
+	if !regexp.MustCompile(`^\w+$`).MatchString(name) {
+		return nil, fmt.Errorf("%q is no name for a database", name)
+	}
+	config, err := mysql.ParseDSN(source)
+	if err != nil {
+		return nil, fmt.Errorf("reading the data source name: %w", err)
+	}
+	config.ParseTime, config.Loc = true, time.UTC
+	config.InterpolateParams, config.ClientFoundRows = true, true
+	config.MaxAllowedPacket = 0 // ask the server
+	config.Params = map[string]string{"time_zone": "'+00:00'"}
+	config.Collation = "utf8mb4_unicode_520_ci"
+	server, err := sql.Open("mysql", config.FormatDSN())
+	if err != nil {
+		return nil, err
+	}
+	defer server.Close()
+	if _, err := server.ExecContext(ctx, "CREATE DATABASE IF NOT EXISTS "+name); err != nil {
+		return nil, fmt.Errorf("reaching MariaDB: %w", err)
+	}
+	config.DBName = name
+	db, err := sql.Open("mysql", config.FormatDSN())
+	if err != nil {
+		return nil, err
+	}
+	db.SetMaxOpenConns(40)
+	db.SetMaxIdleConns(20)
+	db.SetConnMaxLifetime(5 * time.Minute)
+	if err := migrate(ctx, db, name, migrations); err != nil {
+		db.Close()
+		return nil, err
+	}
+	return &DB{query.New(db), db}, nil
+}
+
+// migrate holds a lock of the server, so that one process migrates and the others wait for it.
+func migrate(ctx context.Context, db *sql.DB, name string, migrations fs.FS) error {
+	lock, err := db.Conn(ctx)
+	if err != nil {
+		return fmt.Errorf("reaching MariaDB: %w", err)
+	}
+	defer lock.Close()
+	var held sql.NullInt64
+	if err := lock.QueryRowContext(ctx, "SELECT GET_LOCK(?, 60)", "migrate-"+name).Scan(&held); err != nil || held.Int64 != 1 {
+		return fmt.Errorf("waiting for another process's migration: %w", err)
+	}
+	defer lock.ExecContext(context.WithoutCancel(ctx), "DO RELEASE_LOCK(?)", "migrate-"+name) //nolint:errcheck // it goes with the connection
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectMySQL, db, files)
+	if err != nil {
+		return err
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("migrating %s: %w", name, err)
+	}
+	return nil
+}
+
+// Close ends all connections.
+func (d *DB) Close() error { return d.SQL.Close() }
+
+// InTx runs do in a transaction, which is rolled back if it returns an error.
+func (d *DB) InTx(ctx context.Context, do func(*query.Queries) error) error {
+	tx, err := d.SQL.BeginTx(ctx, nil)
+	if err != nil {
+		return fmt.Errorf("beginning a transaction: %w", err)
+	}
+	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
+	if err := do(d.WithTx(tx)); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
+// IsDuplicate says whether an error is that of a second row where there may be one (error 1062).
+func IsDuplicate(err error) bool {
+	var e *mysql.MySQLError
+	return errors.As(err, &e) && e.Number == 1062
+}

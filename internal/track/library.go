@@ -1,0 +1,120 @@
+package track
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"orario/core/brief"
+	"orario/core/naming"
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+)
+
+// A Version is one file that the student ever brought in or made.
+type Version struct {
+	ID       int64     `json:"id"`
+	Name     string    `json:"name"`
+	Kind     string    `json:"kind"`
+	Bytes    string    `json:"bytes"`
+	Digest   string    `json:"digest"`
+	MadeFrom string    `json:"made_from"` // name of the version it was made from
+	AddedAt  time.Time `json:"added_at"`
+	Sent     []SentTo  `json:"sent"`
+}
+
+// SentTo is where a version was sent.
+type SentTo struct {
+	AssignmentID int64  `json:"assignment_id"`
+	Text         string `json:"text"`
+	Number       string `json:"number"`
+}
+
+// Library lists all versions, the newest first.
+func (s Service) Library(ctx context.Context, student int64) ([]Version, error) {
+	rows, err := s.Store.Versions(ctx, student)
+	if err != nil {
+		return nil, fmt.Errorf("reading the library: %w", err)
+	}
+	sent, err := s.Store.SentVersions(ctx, student)
+	if err != nil {
+		return nil, err
+	}
+	names := map[int64]string{}
+	for _, v := range rows {
+		names[v.ID] = v.Name
+	}
+	out := []Version{}
+	for _, row := range rows {
+		v := Version{ID: row.ID, Name: row.Name, Kind: row.Kind, Bytes: brief.Bytes(row.Bytes), Digest: row.Digest, MadeFrom: names[row.MadeFrom.Int64], AddedAt: row.CreatedAt, Sent: []SentTo{}}
+		for _, to := range sent {
+			if to.VersionID == row.ID {
+				v.Sent = append(v.Sent, SentTo{to.AssignmentID, fmt.Sprintf("%s, %s, attempt %d", to.Code, to.Title, to.Attempt), to.Number})
+			}
+		}
+		out = append(out, v)
+	}
+	return out, nil
+}
+
+// A Hit is something that a search found.
+type Hit struct {
+	Kind string `json:"kind"` // assignment, file or receipt
+	Text string `json:"text"`
+	More string `json:"more"`
+	Path string `json:"path"` // of the page that shows it
+}
+
+// mostHits is what fits under the search field.
+const mostHits = 12
+
+// Search looks through assignments, receipts and the text of all files, without regard to case.
+func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit, error) {
+	hits := []Hit{}
+	text = strings.TrimSpace(text)
+	if len([]rune(text)) < 2 {
+		return hits, nil
+	}
+	states, err := prepare.Load(ctx, s.Store, student, s.Now())
+	if err != nil {
+		return nil, err
+	}
+	holds := func(fields ...string) bool {
+		return slices.ContainsFunc(fields, func(f string) bool { return strings.Contains(strings.ToLower(f), strings.ToLower(text)) })
+	}
+	for _, state := range states {
+		path := fmt.Sprintf("/desk/%d", state.Assignment.ID)
+		if holds(state.Assignment.Title, state.Course.Code, state.Course.Title, state.Assignment.Instructions) {
+			hits = append(hits, Hit{"assignment", state.Assignment.Title, state.Course.Code, path})
+		}
+		for _, sub := range state.Submissions {
+			if holds(sub.Number) {
+				hits = append(hits, Hit{"receipt", sub.Number, state.Assignment.Title, fmt.Sprintf("/ledger/%d", sub.ID)})
+			}
+		}
+	}
+	files, err := s.Store.SearchVersions(ctx, query.SearchVersionsParams{Needle: text, StudentID: student})
+	if err != nil {
+		return nil, fmt.Errorf("searching the files: %w", err)
+	}
+	for _, f := range files {
+		hits = append(hits, Hit{"file", f.Name, strings.Join(strings.Fields(f.Around), " "), fmt.Sprintf("/library#v%d", f.ID)})
+	}
+	return hits[:min(len(hits), mostHits)], nil
+}
+
+// SetHabit sets the name pattern that a course's assignments are named by where the site gives none.
+func (s Service) SetHabit(ctx context.Context, student, course int64, pattern string) error {
+	if pattern != "" {
+		if _, err := naming.Parse(pattern); err != nil {
+			return prepare.Complaint{Message: fmt.Sprintf("%v.", err)}
+		}
+	}
+	n, err := s.Store.SetCourseHabit(ctx, query.SetCourseHabitParams{NameHabit: pattern, ID: course, StudentID: student})
+	if err == nil && n == 0 {
+		err = prepare.ErrNotFound
+	}
+	return err
+}

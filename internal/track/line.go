@@ -1,0 +1,322 @@
+package track
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"orario/core/brief"
+	"orario/core/planner"
+	"orario/core/receipt"
+	"orario/core/timing"
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+)
+
+// Where an assignment stands.
+const (
+	NotOpen = "not_open"
+	Open    = "open"
+	Late    = "late"
+	Closed  = "closed" // and nothing was sent
+	Sending = "sending"
+	Waiting = "waiting" // for a report or a mark
+	Back    = "back"    // came back, and something could still be gained
+	Done    = "done"
+)
+
+// A Line is one assignment on the Horizon: a line in its course's lane and in the list.
+type Line struct {
+	ID             int64         `json:"id"`
+	CourseID       int64         `json:"course_id"`
+	Course         string        `json:"course"`
+	Zone           string        `json:"zone"`
+	Title          string        `json:"title"`
+	State          string        `json:"state"`
+	Opens          *time.Time    `json:"opens"`
+	Due            time.Time     `json:"due"`
+	DueWas         *time.Time    `json:"due_was"` // before the site changed it
+	Closes         *time.Time    `json:"closes"`
+	HardStop       bool          `json:"hard_stop"` // nothing is taken after due
+	SendBy         time.Time     `json:"send_by"`
+	Price          string        `json:"price"` // of lateness
+	Points         float64       `json:"points"`
+	Weight         float64       `json:"weight"`
+	EffortMinutes  int           `json:"effort_minutes"`
+	DoneMinutes    int           `json:"done_minutes"`
+	Blocks         []Block       `json:"blocks"`
+	LatestStart    *time.Time    `json:"latest_start"`
+	SlackMinutes   *int          `json:"slack_minutes"`
+	Slack          string        `json:"slack"`
+	SentAt         *time.Time    `json:"sent_at"`
+	ReportExpected *time.Time    `json:"report_expected"`
+	Outcome        string        `json:"outcome"` // "17 of 20", "report: 11 %"
+	Attempt        int           `json:"attempt"`
+	Attempts       int           `json:"attempts"` // 0: without limit
+	MustFix        int           `json:"must_fix"`
+	Crowd          int           `json:"crowd"` // due times within half an hour
+	Strip          []brief.Place `json:"strip"`
+}
+
+// A Block is a stretch of planned work.
+type Block struct {
+	Start time.Time `json:"start"`
+	End   time.Time `json:"end"`
+}
+
+// tracked is the state of an assignment with all that came back.
+type tracked struct {
+	*prepare.State
+	line    Line
+	reports map[int64]query.ReportsRow // by submission
+	proofs  map[int64]receipt.Proof
+	plan    planner.Task
+}
+
+// load reads everything about a student's assignments and plans the open ones.
+func (s Service) load(ctx context.Context, student int64) ([]*tracked, *plan, error) {
+	states, err := prepare.Load(ctx, s.Store, student, s.Now())
+	if err != nil {
+		return nil, nil, err
+	}
+	reports, err := s.Store.Reports(ctx, student)
+	if err != nil {
+		return nil, nil, err
+	}
+	ledger, err := s.Store.Ledger(ctx, student)
+	if err != nil {
+		return nil, nil, err
+	}
+	who, err := s.Store.StudentByID(ctx, student)
+	if err != nil {
+		return nil, nil, err
+	}
+	var list []*tracked
+	owner := map[int64]*tracked{}
+	for _, state := range states {
+		t := &tracked{State: state, reports: map[int64]query.ReportsRow{}, proofs: map[int64]receipt.Proof{}}
+		list = append(list, t)
+		for _, sub := range state.Submissions {
+			owner[sub.ID] = t
+		}
+	}
+	for _, r := range reports {
+		owner[r.SubmissionID].reports[r.SubmissionID] = r
+	}
+	for _, row := range ledger {
+		var proof receipt.Proof
+		if err := json.Unmarshal(row.Proof, &proof); err != nil {
+			return nil, nil, fmt.Errorf("reading a proof: %w", err)
+		}
+		owner[row.SubmissionID].proofs[row.SubmissionID] = proof
+	}
+	for _, t := range list {
+		t.draw()
+	}
+	p, err := s.plan(list, who)
+	return list, p, err
+}
+
+// draw computes the line, all but what the plan adds.
+func (t *tracked) draw() {
+	a := t.Assignment
+	t.line = Line{
+		ID: a.ID, CourseID: a.CourseID, Course: t.Course.Code, Zone: t.Course.Zone, Title: a.Title, Due: t.Window.Due.At(), SendBy: t.SendBy,
+		HardStop: t.Late.Kind == timing.NoLateWork, Price: price(t.Late), Points: a.Points, Weight: a.Weight, EffortMinutes: int(a.EffortMinutes), DoneMinutes: int(a.DoneMinutes),
+		Attempt: t.Attempt, Attempts: t.Sheet.Attempts.Max, Crowd: t.CrowdOf, MustFix: brief.MustFix(t.Findings), Blocks: []Block{},
+	}
+	if t.Window.Opens != nil {
+		at := t.Window.Opens.At()
+		t.line.Opens = &at
+	}
+	if t.Window.Closes != nil {
+		at := t.Window.Closes.At()
+		t.line.Closes = &at
+	}
+	if a.DueWas != "" {
+		if was, err := timing.ParseWall(a.DueWas, t.Window.Zone); err == nil {
+			at := was.At()
+			t.line.DueWas = &at
+		}
+	}
+	t.stand()
+	t.line.Strip = t.strip()
+}
+
+// stand says where the assignment stands and what came of it.
+func (t *tracked) stand() {
+	window, _ := t.Window.At(t.Now, t.Late)
+	t.line.State = map[timing.State]string{timing.NotOpen: NotOpen, timing.Open: Open, timing.Late: Late, timing.Closed: Closed}[window]
+	last, sent := t.Last()
+	if sent {
+		at := last.AcceptedAt.Time
+		t.line.SentAt = &at
+		t.line.State = Waiting
+		if r, ok := t.reports[last.ID]; ok {
+			if r.State == query.ReportStateWaiting && r.ExpectedAt.Valid {
+				t.line.ReportExpected = &r.ExpectedAt.Time
+			} else if r.Share.Valid {
+				t.line.Outcome = fmt.Sprintf("report: %.0f %%", 100*r.Share.Float64)
+			}
+		}
+		if m, ok := t.Returned[last.ID]; ok && m.Mark.Valid {
+			t.line.Outcome = fmt.Sprintf("%g of %g", m.Mark.Float64, m.Points)
+			t.line.State = Done
+			if may, _ := t.MayGoOn(); may && m.Mark.Float64 < m.Points && !t.Assignment.Enough {
+				t.line.State = Back
+			}
+		}
+	}
+	if t.Sending {
+		t.line.State = Sending
+	}
+}
+
+// strip is the punch strip of the attempt that matters now: the one being prepared if anything is in
+// its bundle, else the last that was sent.
+func (t *tracked) strip() []brief.Place {
+	last, sent := t.Last()
+	if len(t.Items) > 0 || !sent {
+		return brief.Strip(t.progress(query.Submission{}))
+	}
+	return brief.Strip(t.progress(last))
+}
+
+// progress is what is known about an attempt: a submission, or with none the one being prepared.
+func (t *tracked) progress(sub query.Submission) brief.Progress {
+	p := brief.Progress{Requirements: t.Requirements, Sheet: t.Sheet, Filled: t.Filled(), Findings: t.Findings, Points: t.Assignment.Points, Enough: t.Assignment.Enough, Sending: t.Sending}
+	if sub.State != query.SubmissionStateAccepted {
+		return p
+	}
+	p.Sent, p.Sending, p.Findings = true, false, nil
+	p.Filled = map[string]int{}
+	for _, slot := range t.Sheet.Slots {
+		p.Filled[slot.Name] = 1 // the site accepted it only so
+	}
+	if proof, ok := t.proofs[sub.ID]; ok {
+		p.ProofKnown, p.ProofAgrees = true, proof.Agrees
+	}
+	if r, ok := t.reports[sub.ID]; ok {
+		p.ReportWaiting = r.State == query.ReportStateWaiting
+		if r.Share.Valid {
+			p.ReportShare = &r.Share.Float64
+		}
+	}
+	if m, ok := t.Returned[sub.ID]; ok && m.Mark.Valid {
+		p.Mark = &m.Mark.Float64
+	}
+	last, _ := t.Last()
+	may, _ := t.MayGoOn()
+	p.MayGoOn = may && last.ID == sub.ID
+	return p
+}
+
+// price says what lateness costs, as it is written beside the late stretch.
+func price(r timing.Rule) string {
+	of := map[string]string{"earned": " %", "possible": " %", "points": " points"}[r.Of]
+	amount := fmt.Sprintf("−%g%s", r.Percent, of)
+	switch r.Kind {
+	case timing.Fixed:
+		return amount
+	case timing.PerDay:
+		return amount + " a day"
+	case timing.PerHours:
+		return fmt.Sprintf("%s per %g h", amount, r.Hours)
+	case timing.Steps:
+		return "costs more with time"
+	}
+	return "nothing is taken late"
+}
+
+// A plan is the schedule of all open work.
+type plan struct {
+	capacity []planner.Interval
+	overload *planner.Overload
+	left     time.Duration // of work until the last send-by
+	free     time.Duration // hours there are for it
+}
+
+// planned says whether work on it is still ahead.
+func (t *tracked) planned() bool {
+	switch t.line.State {
+	case NotOpen, Open, Late:
+		return true
+	}
+	return false
+}
+
+func (s Service) plan(list []*tracked, who query.Student) (*plan, error) {
+	zone, err := time.LoadLocation(who.Zone)
+	if err != nil {
+		return nil, fmt.Errorf("the zone of %s: %w", who.Email, err)
+	}
+	p := &plan{}
+	now := s.Now().UTC()
+	horizon := now
+	var tasks []planner.Task
+	for _, t := range list {
+		now = t.Now
+		left := max(0, t.line.EffortMinutes-t.line.DoneMinutes)
+		if !t.planned() || left == 0 {
+			continue
+		}
+		t.plan = planner.Task{ID: t.Assignment.ID, Release: t.Now, Deadline: t.SendBy, Left: time.Duration(left) * time.Minute}
+		if t.line.Opens != nil && t.line.Opens.After(t.Now) {
+			t.plan.Release = *t.line.Opens
+		}
+		if t.plan.Deadline.Before(t.plan.Release) || t.plan.Deadline.Before(t.Now) {
+			t.plan.Deadline = t.line.Due // send-by cannot be kept; due still can
+		}
+		if !t.plan.Deadline.After(t.Now) {
+			continue // late already: no plan makes it good
+		}
+		tasks = append(tasks, t.plan)
+		p.left += t.plan.Left
+		if t.plan.Deadline.After(horizon) {
+			horizon = t.plan.Deadline
+		}
+	}
+	p.capacity = planner.UsualWeek.Capacity(now, horizon, zone)
+	p.free = planner.Within(p.capacity, now, horizon)
+	p.overload = planner.FindOverload(now, p.capacity, tasks)
+	blocks, _ := planner.Schedule(now, p.capacity, tasks)
+	starts := planner.LatestStarts(now, p.capacity, tasks)
+	for _, t := range list {
+		for _, b := range blocks {
+			if b.Task == t.Assignment.ID {
+				t.line.Blocks = append(t.line.Blocks, Block{b.Start, b.End})
+			}
+		}
+		if start, ok := starts[t.Assignment.ID]; ok {
+			minutes := int(start.Sub(t.Now) / time.Minute)
+			t.line.LatestStart, t.line.SlackMinutes = &start, &minutes
+			t.line.Slack = brief.Span(start.Sub(t.Now))
+		} else if t.planned() {
+			minutes := int(t.SendBy.Sub(t.Now) / time.Minute)
+			t.line.SlackMinutes = &minutes
+			t.line.Slack = "none"
+			if t.line.EffortMinutes <= t.line.DoneMinutes {
+				t.line.Slack = brief.Span(max(0, t.SendBy.Sub(t.Now)))
+			}
+		}
+	}
+	// By slack; what is not planned comes behind, by due.
+	slices.SortStableFunc(list, func(a, b *tracked) int {
+		x, y := a.line.SlackMinutes, b.line.SlackMinutes
+		switch {
+		case x != nil && y != nil:
+			return *x - *y
+		case x != nil:
+			return -1
+		case y != nil:
+			return 1
+		}
+		return b.line.Due.Compare(a.line.Due)
+	})
+	return p, nil
+}
+
+func nullTime(t time.Time) sql.NullTime { return sql.NullTime{Time: t, Valid: true} }
