@@ -87,10 +87,15 @@ func (f *Facts) problem(code, fact, message string, args ...any) {
 // MaxBytes is the size above which a file's content is not looked at.
 const MaxBytes = 256 << 20
 
+// Digest is the SHA-256 of a file's content (FIPS 180-4), in lower-case hex.
+func Digest(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:])
+}
+
 // File finds the facts of a file. It never fails: what cannot be read is a problem among the facts.
 func File(name string, data []byte) *Facts {
-	digest := sha256.Sum256(data)
-	f := &Facts{File: name, Bytes: int64(len(data)), SHA256: hex.EncodeToString(digest[:]), Problems: []Problem{}}
+	f := &Facts{File: name, Bytes: int64(len(data)), SHA256: Digest(data), Problems: []Problem{}}
 	f.Kind, f.MediaType = kindOf(name, data)
 	if ext := extension(name); ext != "" {
 		agrees := slices.Contains(kinds[f.Kind].extensions, ext)

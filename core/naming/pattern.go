@@ -6,10 +6,14 @@
 package naming
 
 import (
+	"bytes"
+	"encoding/json"
+	"errors"
 	"fmt"
 	"regexp"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 )
 
@@ -18,6 +22,44 @@ type Fields map[string]string
 
 // Known lists the names that fields may have.
 var Known = []string{"family", "given", "initials", "number", "course", "section", "assignment", "title", "slot", "attempt", "date", "ext"}
+
+// ParseFields reads fields from a JSON object: attempt is a number, date is YYYY-MM-DD, the others are
+// texts. An unknown key is an error.
+func ParseFields(text []byte) (Fields, error) {
+	d := json.NewDecoder(bytes.NewReader(text))
+	d.UseNumber()
+	var values map[string]any
+	if err := d.Decode(&values); err != nil {
+		return nil, fmt.Errorf("it is no JSON object of fields: %w", err)
+	}
+	if d.More() {
+		return nil, errors.New("there is text after the JSON document")
+	}
+	fields := Fields{}
+	for key, value := range values {
+		if !slices.Contains(Known, key) {
+			return nil, fmt.Errorf("unknown field %q; known are %s", key, strings.Join(Known, ", "))
+		}
+		switch v := value.(type) {
+		case string:
+			if key == "attempt" {
+				return nil, errors.New("attempt is a whole number, without quotation marks")
+			}
+			if _, err := time.Parse(time.DateOnly, v); key == "date" && err != nil {
+				return nil, fmt.Errorf("date %q is not written YYYY-MM-DD", v)
+			}
+			fields[key] = v
+		case json.Number:
+			if n, err := v.Int64(); key != "attempt" || err != nil || n < 0 {
+				return nil, fmt.Errorf("%s is not a value for the field %q", v, key)
+			}
+			fields[key] = v.String()
+		default:
+			return nil, fmt.Errorf("the field %q has to be a text", key)
+		}
+	}
+	return fields, nil
+}
 
 // A Pattern is the parsed form of a naming pattern.
 type Pattern []part

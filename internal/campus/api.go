@@ -19,6 +19,7 @@ import (
 // Handler serves the interface, the uploads and the pages.
 func (c *Campus) Handler() (http.Handler, error) {
 	r := gin.New()
+	r.ContextWithFallback = true // a handler stops when nobody waits for its answer
 	r.Use(gin.CustomRecovery(func(g *gin.Context, problem any) {
 		c.log.Error("a request failed", "path", g.Request.URL.Path, "problem", problem)
 		g.AbortWithStatus(http.StatusInternalServerError)

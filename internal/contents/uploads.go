@@ -210,3 +210,19 @@ func (p *pieces) Read(out []byte) (int, error) {
 	p.rest = p.rest[n:]
 	return n, nil
 }
+
+// Take makes a finished upload of r in one go, for the owner in the context, and returns its id.
+func (u Uploads) Take(ctx context.Context, name string, r io.Reader, size int64) (string, error) {
+	up, err := u.NewUpload(ctx, handler.FileInfo{Size: size, MetaData: handler.MetaData{"filename": name}})
+	if err != nil {
+		return "", err
+	}
+	if _, err := up.WriteChunk(ctx, 0, r); err != nil {
+		return "", err
+	}
+	info, err := up.GetInfo(ctx)
+	if err != nil {
+		return "", err
+	}
+	return info.ID, up.FinishUpload(ctx)
+}

@@ -132,7 +132,7 @@ func (s Service) version(ctx context.Context, student int64, name, digest string
 	}
 	encoded, err := json.Marshal(facts)
 	return query.AddVersionParams{
-		StudentID: student, Name: clipName(name), Digest: digest, Bytes: int64(len(data)), Kind: facts.Kind, Facts: encoded, Body: text, MadeFrom: from,
+		StudentID: student, Name: clipName(name), Digest: digest, Bytes: int64(len(data)), Kind: facts.Kind, Facts: encoded, Body: text, MadeFrom: from, CreatedAt: s.Now().UTC(),
 	}, facts, err
 }
 

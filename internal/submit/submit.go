@@ -322,7 +322,7 @@ func (s Service) accept(ctx context.Context, sub query.Submission, state *prepar
 		if err != nil || n == 0 {
 			return err
 		}
-		if err := q.AddLedger(ctx, query.AddLedgerParams{StudentID: sub.StudentID, SubmissionID: sub.ID, Receipt: receiptText, Proof: proofText}); err != nil {
+		if err := q.AddLedger(ctx, query.AddLedgerParams{StudentID: sub.StudentID, SubmissionID: sub.ID, Receipt: receiptText, Proof: proofText, RecordedAt: s.Now().UTC()}); err != nil {
 			return err
 		}
 		for _, kind := range []string{ReportJob, ReturnJob} {

@@ -98,7 +98,7 @@ CREATE TABLE version (
   facts JSON NOT NULL,
   body MEDIUMTEXT NOT NULL, -- the text in it, for search and comparison
   made_from BIGINT NULL,
-  created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  created_at DATETIME(3) NOT NULL,
   INDEX (student_id, created_at),
   FOREIGN KEY (student_id) REFERENCES student (id),
   FOREIGN KEY (made_from) REFERENCES version (id)
@@ -157,7 +157,7 @@ CREATE TABLE ledger (
   submission_id BIGINT NOT NULL UNIQUE,
   receipt JSON NOT NULL,
   proof JSON NOT NULL,
-  recorded_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  recorded_at DATETIME(3) NOT NULL,
   INDEX (student_id, id),
   FOREIGN KEY (submission_id) REFERENCES submission (id)
 );

@@ -1,5 +1,5 @@
 -- name: AddVersion :execlastid
-INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, made_from) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, made_from, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
 -- name: Version :one
 SELECT * FROM version WHERE id = ? AND student_id = ?;
 -- name: Versions :many

@@ -23,7 +23,7 @@ UPDATE submission SET state = ?, reason = ?, number = ?, accepted_at = ?, sent_b
 -- name: CancelSubmission :execrows
 UPDATE submission SET state = 'cancelled', reason = 'cancelled by you' WHERE id = ? AND student_id = ? AND state = 'sending' AND draft_id IS NULL;
 -- name: AddLedger :exec
-INSERT INTO ledger (student_id, submission_id, receipt, proof) VALUES (?, ?, ?, ?);
+INSERT INTO ledger (student_id, submission_id, receipt, proof, recorded_at) VALUES (?, ?, ?, ?, ?);
 -- name: Ledger :many
 SELECT l.*, s.attempt, s.number, a.id AS assignment_id, a.title, c.code, c.zone FROM ledger l JOIN submission s ON s.id = l.submission_id
 JOIN assignment a ON a.id = s.assignment_id JOIN course c ON c.id = a.course_id WHERE l.student_id = ? ORDER BY l.id DESC;

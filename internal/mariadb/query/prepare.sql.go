@@ -41,7 +41,7 @@ func (q *Queries) AddItem(ctx context.Context, arg AddItemParams) (int64, error)
 }
 
 const addVersion = `-- name: AddVersion :execlastid
-INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, made_from) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, made_from, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddVersionParams struct {
@@ -53,6 +53,7 @@ type AddVersionParams struct {
 	Facts     json.RawMessage
 	Body      string
 	MadeFrom  sql.NullInt64
+	CreatedAt time.Time
 }
 
 func (q *Queries) AddVersion(ctx context.Context, arg AddVersionParams) (int64, error) {
@@ -65,6 +66,7 @@ func (q *Queries) AddVersion(ctx context.Context, arg AddVersionParams) (int64, 
 		arg.Facts,
 		arg.Body,
 		arg.MadeFrom,
+		arg.CreatedAt,
 	)
 	if err != nil {
 		return 0, err

@@ -13,7 +13,7 @@ import (
 )
 
 const addLedger = `-- name: AddLedger :exec
-INSERT INTO ledger (student_id, submission_id, receipt, proof) VALUES (?, ?, ?, ?)
+INSERT INTO ledger (student_id, submission_id, receipt, proof, recorded_at) VALUES (?, ?, ?, ?, ?)
 `
 
 type AddLedgerParams struct {
@@ -21,6 +21,7 @@ type AddLedgerParams struct {
 	SubmissionID int64
 	Receipt      json.RawMessage
 	Proof        json.RawMessage
+	RecordedAt   time.Time
 }
 
 func (q *Queries) AddLedger(ctx context.Context, arg AddLedgerParams) error {
@@ -29,6 +30,7 @@ func (q *Queries) AddLedger(ctx context.Context, arg AddLedgerParams) error {
 		arg.SubmissionID,
 		arg.Receipt,
 		arg.Proof,
+		arg.RecordedAt,
 	)
 	return err
 }

@@ -1,0 +1,222 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/spf13/cobra"
+
+	"orario/demo"
+	"orario/internal/account"
+	"orario/internal/convert"
+)
+
+func serveCommand() *cobra.Command {
+	return &cobra.Command{Use: "serve", Short: "Serve Orario", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		s, err := readSettings()
+		if err != nil {
+			return err
+		}
+		ctx := cmd.Context()
+		a, err := wire(ctx, s, time.Now)
+		if err != nil {
+			return err
+		}
+		defer a.close()
+		server := a.server()
+		handler, err := server.Handler()
+		if err != nil {
+			return err
+		}
+		go a.tools.Warm()
+		var jobs sync.WaitGroup
+		jobs.Go(func() { a.runner(server.Figures).Run(ctx) })
+		err = listen(ctx, s.Addr, handler, a.log)
+		jobs.Wait()
+		return err
+	}}
+}
+
+func campusCommand() *cobra.Command {
+	return &cobra.Command{Use: "campus", Short: "Serve the practice campus", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		s, err := readSettings()
+		if err != nil {
+			return err
+		}
+		tools, err := convert.New(s.Work)
+		if err != nil {
+			return err
+		}
+		defer tools.Close()
+		site, db, err := openCampus(cmd.Context(), s, tools, s.logger())
+		if err != nil {
+			return err
+		}
+		defer db.Close()
+		handler, err := site.Handler()
+		if err != nil {
+			return err
+		}
+		return listen(cmd.Context(), s.CampusAddr, handler, s.logger())
+	}}
+}
+
+// patience is how long running requests may take to finish when the process is told to stop.
+const patience = 10 * time.Second
+
+func init() { gin.SetMode(gin.ReleaseMode) }
+
+// listen serves until ctx ends, then finishes the running requests. Live events end at once.
+func listen(ctx context.Context, addr string, handler http.Handler, log *slog.Logger) error {
+	listener, err := net.Listen("tcp", addr)
+	if err != nil {
+		return fmt.Errorf("the address %s cannot be used: %w", addr, err)
+	}
+	live, endLive := context.WithCancel(context.Background())
+	defer endLive()
+	server := &http.Server{
+		Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
+		ErrorLog:    slog.NewLogLogger(log.Handler(), slog.LevelWarn),
+		BaseContext: func(net.Listener) context.Context { return live },
+	}
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	log.Info("serving", "address", listener.Addr().String())
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	log.Info("stopping")
+	stop, cancel := context.WithTimeout(context.Background(), patience)
+	defer cancel()
+	time.AfterFunc(patience/4, endLive) // streams of events never finish by themselves
+	if err := server.Shutdown(stop); err != nil && !errors.Is(err, context.DeadlineExceeded) {
+		return err
+	}
+	return server.Close()
+}
+
+func migrateCommand() *cobra.Command {
+	return &cobra.Command{Use: "migrate", Short: "Bring both databases up to date", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		s, err := readSettings()
+		if err != nil {
+			return err
+		}
+		a, err := wire(cmd.Context(), s, time.Now)
+		if err != nil {
+			return err
+		}
+		defer a.close()
+		_, db, err := openCampus(cmd.Context(), s, a.tools, a.log)
+		if err != nil {
+			return err
+		}
+		return db.Close()
+	}}
+}
+
+func demoCommand() *cobra.Command {
+	return &cobra.Command{Use: "demo", Short: "Load the invented scenario into empty databases", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		s, err := readSettings()
+		if err != nil {
+			return err
+		}
+		ctx := cmd.Context()
+		clock := &demo.Clock{}
+		a, err := wire(ctx, s, clock.Now)
+		if err != nil {
+			return err
+		}
+		defer a.close()
+		site, db, err := openCampus(ctx, s, a.tools, a.log)
+		if err != nil {
+			return err
+		}
+		defer db.Close()
+		handler, err := site.Handler()
+		if err != nil {
+			return err
+		}
+		// While the scenario is played, the campus answers at its usual address.
+		serving, stop := context.WithCancel(ctx)
+		ended := make(chan error, 1)
+		go func() { ended <- listen(serving, s.CampusAddr, handler, slog.New(slog.DiscardHandler)) }()
+		err = demo.Load(ctx, demo.World{
+			Clock: clock, DB: a.db, Tools: a.tools, Campus: site, CampusURL: "http://" + s.CampusAddr,
+			Accounts: a.accounts, Track: a.track, Prepare: a.prepare, Submit: a.submit, Review: a.review,
+		})
+		stop()
+		return errors.Join(err, <-ended)
+	}}
+}
+
+func userCommand() *cobra.Command {
+	var who account.Student
+	add := &cobra.Command{Use: "add", Short: "Add an account; the password is read from standard input", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		s, err := readSettings()
+		if err != nil {
+			return err
+		}
+		a, err := wire(cmd.Context(), s, time.Now)
+		if err != nil {
+			return err
+		}
+		defer a.close()
+		line, err := bufio.NewReader(os.Stdin).ReadString('\n')
+		if err != nil && line == "" {
+			return errors.New("type the password on standard input")
+		}
+		id, err := a.accounts.Add(cmd.Context(), who, strings.TrimRight(line, "\r\n"), false)
+		if err == nil {
+			fmt.Printf("student %d\n", id)
+		}
+		return err
+	}}
+	flags := add.Flags()
+	flags.StringVar(&who.Email, "email", "", "e-mail address to sign in with")
+	flags.StringVar(&who.Family, "family", "", "family name")
+	flags.StringVar(&who.Given, "given", "", "given name")
+	flags.StringVar(&who.Number, "number", "", "student number")
+	flags.StringVar(&who.Zone, "zone", "", "time zone, such as Europe/Lisbon")
+	user := &cobra.Command{Use: "user", Short: "Accounts"}
+	user.AddCommand(add)
+	return user
+}
+
+func siteCommand() *cobra.Command {
+	var email, base, token string
+	add := &cobra.Command{Use: "add", Short: "Connect a student's course site", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		s, err := readSettings()
+		if err != nil {
+			return err
+		}
+		a, err := wire(cmd.Context(), s, time.Now)
+		if err != nil {
+			return err
+		}
+		defer a.close()
+		who, err := a.db.StudentByEmail(cmd.Context(), strings.ToLower(email))
+		if err != nil {
+			return fmt.Errorf("there is no account %q; add it with orario user add", email)
+		}
+		_, err = a.track.AddSite(cmd.Context(), who.ID, base, token)
+		return err
+	}}
+	add.Flags().StringVar(&email, "email", "", "the student's e-mail address")
+	add.Flags().StringVar(&base, "url", "", "the site's address")
+	add.Flags().StringVar(&token, "token", "", "the student's token at the site")
+	site := &cobra.Command{Use: "site", Short: "Course sites"}
+	site.AddCommand(add)
+	return site
+}

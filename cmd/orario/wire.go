@@ -1,0 +1,133 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/caarlos0/env/v11"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/collectors"
+
+	"orario/internal/account"
+	"orario/internal/campus"
+	"orario/internal/contents"
+	"orario/internal/convert"
+	"orario/internal/courier"
+	"orario/internal/httpapi"
+	"orario/internal/mariadb"
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+	"orario/internal/review"
+	"orario/internal/submit"
+	"orario/internal/track"
+	"orario/web"
+)
+
+// settings come from the environment.
+type settings struct {
+	DB             string        `env:"ORARIO_DB,required"`                  // data source name, without a database
+	Database       string        `env:"ORARIO_DATABASE" envDefault:"orario"` //
+	CampusDatabase string        `env:"ORARIO_CAMPUS_DATABASE" envDefault:"orario_campus"`
+	Addr           string        `env:"ORARIO_ADDR" envDefault:"127.0.0.1:8420"` // of serve
+	CampusAddr     string        `env:"ORARIO_CAMPUS_ADDR" envDefault:"127.0.0.1:8421"`
+	PublicURL      string        `env:"ORARIO_PUBLIC_URL"`                 // under which students reach it; https makes cookies secure
+	Work           string        `env:"ORARIO_WORK" envDefault:"var/work"` // folder for conversions
+	Demo           bool          `env:"ORARIO_DEMO"`                       // offer the demo student's sign-in
+	SyncEvery      time.Duration `env:"ORARIO_SYNC_EVERY" envDefault:"60s"`
+	LookEvery      time.Duration `env:"ORARIO_LOOK_EVERY" envDefault:"5s"` // for reports and marks
+	Workers        int           `env:"ORARIO_WORKERS" envDefault:"4"`
+	LogLevel       slog.Level    `env:"ORARIO_LOG" envDefault:"INFO"`
+}
+
+func readSettings() (settings, error) {
+	s, err := env.ParseAs[settings]()
+	if err != nil {
+		return s, fmt.Errorf("settings: %w", err)
+	}
+	return s, nil
+}
+
+func (s settings) logger() *slog.Logger {
+	return slog.New(slog.NewJSONHandler(os.Stderr, &slog.HandlerOptions{Level: s.LogLevel}))
+}
+
+// app is everything wired together.
+type app struct {
+	settings settings
+	log      *slog.Logger
+	db       *mariadb.DB
+	tools    *convert.Tools
+	contents contents.Store
+	accounts account.Service
+	track    track.Service
+	prepare  prepare.Service
+	submit   submit.Service
+	review   review.Service
+}
+
+// wire connects Orario's parts; now is the clock they all go by.
+func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
+	a := &app{settings: s, log: s.logger()}
+	var err error
+	if a.db, err = mariadb.Open(ctx, s.DB, s.Database, mariadb.Migrations()); err != nil {
+		return nil, err
+	}
+	if a.tools, err = convert.New(s.Work); err != nil {
+		return nil, err
+	}
+	a.contents = contents.Store{DB: a.db.SQL}
+	a.accounts = account.Service{Store: a.db, Now: now}
+	a.prepare = prepare.Service{Store: a.db, Uploads: contents.Uploads{Store: a.contents}, Tools: a.tools, Now: now}
+	a.submit = submit.Service{Store: a.db, Contents: a.contents, Now: now, Connect: func(site query.Site) (submit.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
+	a.review = review.Service{Store: a.db, Now: now, Pause: s.LookEvery, Connect: func(site query.Site) (review.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
+	a.track = track.Service{Store: a.db, Contents: a.contents, Changes: a.review, Now: now, Every: s.SyncEvery,
+		Connect: func(site query.Site) (track.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
+	return a, nil
+}
+
+func (a *app) close() {
+	a.tools.Close()
+	a.db.Close()
+}
+
+func (a *app) server() *httpapi.Server {
+	figures := prometheus.NewRegistry()
+	figures.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	return &httpapi.Server{
+		DB: a.db, Accounts: a.accounts, Track: a.track, Prepare: a.prepare, Submit: a.submit, Review: a.review, Contents: a.contents, Log: a.log,
+		Pages: web.Pages(), Secure: strings.HasPrefix(a.settings.PublicURL, "https://"), Demo: a.settings.Demo, Figures: figures,
+	}
+}
+
+func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
+	done := prometheus.NewCounterVec(prometheus.CounterOpts{Name: "orario_jobs_total", Help: "Jobs run, by kind and outcome."}, []string{"kind", "outcome"})
+	figures.MustRegister(done)
+	return &mariadb.Runner{
+		DB: a.db, Log: a.log, Workers: a.settings.Workers,
+		Handlers: map[string]mariadb.Handler{
+			track.SyncJob: a.track.Sync, prepare.ConvertJob: a.prepare.Convert, submit.CarryJob: a.submit.Carry,
+			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
+		},
+		Done: func(kind string, err error) {
+			outcome := "done"
+			if err != nil {
+				outcome = "failed"
+			}
+			done.WithLabelValues(kind, outcome).Inc()
+		},
+	}
+}
+
+// openCampus connects the practice campus to its own database.
+func openCampus(ctx context.Context, s settings, tools *convert.Tools, log *slog.Logger) (*campus.Campus, *mariadb.DB, error) {
+	db, err := mariadb.Open(ctx, s.DB, s.CampusDatabase, campus.Migrations)
+	if err != nil {
+		return nil, nil, err
+	}
+	site, err := campus.New(ctx, db.SQL, tools, log)
+	return site, db, err
+}

@@ -1,0 +1,279 @@
+package demo
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"orario/internal/account"
+	"orario/internal/campus"
+	api "orario/internal/campus/campusapi"
+	"orario/internal/contents"
+	"orario/internal/convert"
+	"orario/internal/mariadb"
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+	"orario/internal/review"
+	"orario/internal/submit"
+	"orario/internal/track"
+)
+
+// World is everything that the demo is played in. Its services take their time from Clock.
+type World struct {
+	Clock     *Clock
+	DB        *mariadb.DB
+	Tools     *convert.Tools
+	Campus    *campus.Campus
+	CampusURL string
+	Accounts  account.Service
+	Track     track.Service
+	Prepare   prepare.Service
+	Submit    submit.Service
+	Review    review.Service
+}
+
+// A Clock can be set back.
+type Clock struct{ Offset time.Duration }
+
+// Now is the real time, moved by the offset.
+func (c *Clock) Now() time.Time { return time.Now().Add(c.Offset) }
+
+// Speed is how much faster than real the practice campus makes its reports in the demo.
+const Speed = 360
+
+// Load plays the scenario up to now. Loading it again is an error; the demo has then been used already.
+func Load(ctx context.Context, w World) error {
+	if _, err := w.Accounts.Demo(ctx); err == nil {
+		return errors.New("the demo is loaded already")
+	}
+	p := player{World: w, items: map[string]query.Assignment{}}
+	steps := []func(context.Context) error{p.publish, p.enrol, p.past, p.comeBack, p.present}
+	for _, step := range steps {
+		if err := step(ctx); err != nil {
+			return fmt.Errorf("loading the demo: %w", err)
+		}
+	}
+	return p.at(ctx, 0)
+}
+
+type player struct {
+	World
+	student int64
+	items   map[string]query.Assignment
+}
+
+// at moves both clocks to some time from now.
+func (p *player) at(ctx context.Context, offset time.Duration) error {
+	p.Clock.Offset = offset
+	return p.Campus.MoveClock(ctx, offset)
+}
+
+func (p *player) publish(ctx context.Context) error {
+	if err := p.Campus.SetSpeed(ctx, Speed); err != nil {
+		return err
+	}
+	for _, c := range courses {
+		if err := p.Campus.PublishCourse(ctx, c); err != nil {
+			return err
+		}
+	}
+	handout, size, err := p.Campus.AddHandout(ctx, DOCX("Oda Farrobo", "Lab 4: Tide tables against the gauge", "# Purpose", "[Your text]", "# Method", "# Result", "# Discussion"))
+	if err != nil {
+		return err
+	}
+	for _, a := range assignments(time.Now()) {
+		if a.Key == "hyd-lab-4" {
+			a.Handouts = []api.Handout{{Name: "lab4-template.docx", Bytes: size, Digest: handout}}
+		}
+		if err := p.Campus.PublishAssignment(ctx, a); err != nil {
+			return err
+		}
+	}
+	if err := p.Campus.PublishReading(ctx, "coastal-narratives-4", "Coastal Narratives, chapter 4", coastalNarratives); err != nil {
+		return err
+	}
+	return p.Campus.PublishReading(ctx, "pilots-year", "The Pilot's Year (1931)", vazPilot)
+}
+
+const hour, aDay = time.Hour, 24 * time.Hour
+
+func (p *player) enrol(ctx context.Context) error {
+	if err := p.at(ctx, -13*aDay); err != nil {
+		return err
+	}
+	token, err := p.Campus.AddStudent(ctx, campus.Student{Number: Nerea.Number, Name: Nerea.Given + " " + Nerea.Family, Email: Nerea.Email})
+	if err != nil {
+		return err
+	}
+	p.student, err = p.Accounts.Add(ctx, account.Student{Email: Nerea.Email, Family: Nerea.Family, Given: Nerea.Given, Number: Nerea.Number, Zone: Nerea.Zone}, Nerea.Password, true)
+	if err != nil {
+		return err
+	}
+	site, err := p.Track.AddSite(ctx, p.student, p.CampusURL, token)
+	if err != nil {
+		return err
+	}
+	if err := p.sync(ctx, site); err != nil {
+		return err
+	}
+	list, err := p.DB.Assignments(ctx, p.student)
+	if err != nil {
+		return err
+	}
+	for _, a := range list {
+		p.items[a.SiteKey] = a
+		if w, ok := work[a.SiteKey]; ok {
+			if err := p.Track.SetWork(ctx, p.student, a.ID, w[0], w[1], false); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (p *player) sync(ctx context.Context, site int64) error {
+	if _, err := p.Track.Sync(ctx, query.Job{Kind: track.SyncJob, Subject: site, StudentID: p.student}); err != nil {
+		return err
+	}
+	row, err := p.DB.Site(ctx, site)
+	if err == nil && row.Notice != "" {
+		err = errors.New(row.Notice)
+	}
+	return err
+}
+
+// past: what was sent in the last two weeks.
+func (p *player) past(ctx context.Context) error {
+	for _, s := range []struct {
+		key    string
+		before time.Duration
+		text   []string
+	}{
+		{"hyd-lab-3", 9 * aDay, append([]string{"Lab 3: Current meters"}, tideReport[1:4]...)},
+		{"prb-sheet-5", 4 * aDay, []string{"Sheet 5", "Exercises one to ten, with the sums written out."}},
+		{"ita-racconto", 2*aDay + 3*hour, racconto},
+		{"fel-transect", 3 * aDay, transect},
+	} {
+		if err := p.at(ctx, -s.before); err != nil {
+			return err
+		}
+		pdf, err := p.Tools.ToPDF(ctx, "docx", DOCX("nerea", s.text...))
+		if err != nil {
+			return err
+		}
+		if err := p.send(ctx, s.key, map[string][]byte{"quintal.pdf": pdf}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// send puts files into a bundle, does what the checks offer, and submits.
+func (p *player) send(ctx context.Context, key string, files map[string][]byte) error {
+	a := p.items[key]
+	for name, data := range files {
+		if err := p.add(ctx, a.ID, name, data, ""); err != nil {
+			return err
+		}
+	}
+	if err := p.Prepare.SettleName(ctx, p.student, a.ID, "{family:lower}_{course}_{title:dash}"); err != nil {
+		return err
+	}
+	state, err := p.Prepare.State(ctx, p.student, a.ID)
+	if err != nil {
+		return err
+	}
+	for _, f := range state.Findings {
+		if f.Fix == "rename" {
+			if err := p.Prepare.Fix(ctx, p.student, f.Item, "rename"); err != nil {
+				return err
+			}
+		}
+	}
+	id, err := p.Submit.Start(ctx, p.student, a.ID, true, "")
+	if err != nil {
+		return fmt.Errorf("%s: %w", key, err)
+	}
+	if _, err := p.Submit.Carry(ctx, query.Job{Subject: id, StudentID: p.student}); err != nil {
+		return fmt.Errorf("%s: %w", key, err)
+	}
+	sub, err := p.DB.Submission(ctx, query.SubmissionParams{ID: id, StudentID: p.student})
+	if err == nil && sub.State != query.SubmissionStateAccepted {
+		err = fmt.Errorf("%s is %s: %s", key, sub.State, sub.Reason)
+	}
+	return err
+}
+
+// add uploads a file as the pages do and puts it into the bundle.
+func (p *player) add(ctx context.Context, assignment int64, name string, data []byte, slot string) error {
+	id, err := p.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(p.student)), name, bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return err
+	}
+	_, err = p.Prepare.AddUpload(ctx, p.student, assignment, id, slot)
+	return err
+}
+
+// comeBack: marks, comments, an invitation.
+func (p *player) comeBack(ctx context.Context) error {
+	one, two := 1.0, 2.0
+	for _, m := range []struct {
+		key      string
+		before   time.Duration
+		mark     float64
+		comments []api.Comment
+		invited  bool
+	}{
+		{"hyd-lab-3", 5 * aDay, 18, []api.Comment{{Text: "Careful work. The units of figure 2 are missing.", Open: false}}, false},
+		{"prb-sheet-5", 3 * aDay, 9, []api.Comment{}, false},
+		{"ita-racconto", 20 * hour, 22, []api.Comment{{Text: "The second paragraph is too close to the reader.", Open: true, Points: &two}, {Text: "Good reading of the door.", Open: false}}, true},
+		{"fel-transect", 26 * hour, 17, []api.Comment{{Text: "Name the handbook that you disagree with.", Open: true, Points: &one}, {Text: "State how cover was averaged.", Open: true, Points: &two}}, false},
+	} {
+		if err := p.at(ctx, -m.before); err != nil {
+			return err
+		}
+		subs, err := p.DB.Submissions(ctx, p.student)
+		if err != nil {
+			return err
+		}
+		for _, sub := range subs {
+			if sub.AssignmentID != p.items[m.key].ID {
+				continue
+			}
+			if err := p.Campus.Return(ctx, sub.Number, m.mark, m.comments, m.invited); err != nil {
+				return err
+			}
+			job := query.Job{Subject: sub.ID, StudentID: p.student}
+			if _, err := p.Review.FetchReturn(ctx, job); err != nil {
+				return err
+			}
+			if p.items[m.key].SiteKey == "ita-racconto" {
+				if _, err := p.Review.FetchReport(ctx, job); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// present: something waits for its report, something is in the bundle and not in order yet.
+func (p *player) present(ctx context.Context) error {
+	if err := p.at(ctx, 0); err != nil {
+		return err
+	}
+	pdf, err := p.Tools.ToPDF(ctx, "docx", DOCX("nerea", lettera...))
+	if err != nil {
+		return err
+	}
+	if err := p.send(ctx, "ita-lettera", map[string][]byte{"lettera.pdf": pdf}); err != nil {
+		return err
+	}
+	lab := p.items["hyd-lab-4"].ID
+	if err := p.add(ctx, lab, "tide lab FINAL2.docx", DOCX("nerea", tideReport...), "report"); err != nil {
+		return err
+	}
+	return p.add(ctx, lab, "quintal_HYD214_tide-tables.csv", tideReadings(), "data")
+}

@@ -1,0 +1,129 @@
+package httpapi
+
+import (
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"mime"
+	"net/http"
+	"path"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+)
+
+// owned serves uploads; their owner is in the request's context.
+func owned(uploads http.Handler) gin.HandlerFunc {
+	return func(c *gin.Context) { uploads.ServeHTTP(c.Writer, c.Request) }
+}
+
+const (
+	eventPoll = 500 * time.Millisecond
+	heartbeat = 20 * time.Second
+)
+
+// events sends what happens, as server-sent events (WHATWG HTML §9.2), from now on or from the id that
+// a reconnecting browser names. Events come from a table, so it does not matter which process did what.
+func (s *Server) events(c *gin.Context) {
+	student := c.GetInt64(studentKey)
+	last, err := strconv.ParseInt(c.GetHeader("Last-Event-ID"), 10, 64)
+	if err != nil {
+		if last, err = s.DB.LastEvent(c, student); err != nil {
+			s.fail(c, err)
+			return
+		}
+	}
+	c.Header("Content-Type", "text/event-stream")
+	c.Header("X-Accel-Buffering", "no")
+	fmt.Fprintf(c.Writer, "retry: 2000\n\n")
+	c.Writer.Flush()
+	quiet := time.Now()
+	for {
+		select {
+		case <-c.Request.Context().Done():
+			return
+		case <-time.After(eventPoll):
+		}
+		list, err := s.DB.EventsAfter(c.Request.Context(), query.EventsAfterParams{StudentID: student, ID: last})
+		if err != nil {
+			return // the browser connects again
+		}
+		for _, e := range list {
+			text, _ := json.Marshal(map[string]any{"kind": e.Kind, "assignment": e.AssignmentID, "text": e.Text}) // plain values
+			fmt.Fprintf(c.Writer, "id: %d\ndata: %s\n\n", e.ID, text)
+			last, quiet = e.ID, time.Now()
+		}
+		if time.Since(quiet) > heartbeat {
+			quiet = time.Now()
+			fmt.Fprint(c.Writer, ": \n\n")
+		}
+		c.Writer.Flush()
+	}
+}
+
+func (s *Server) versionContent(c *gin.Context) {
+	id, _ := strconv.ParseInt(c.Param("id"), 10, 64) // 0 is nobody's
+	v, err := s.DB.Version(c, query.VersionParams{ID: id, StudentID: c.GetInt64(studentKey)})
+	s.download(c, v.Name, v.Digest, v.Bytes, err)
+}
+
+func (s *Server) handoutContent(c *gin.Context) {
+	id, _ := strconv.ParseInt(c.Param("id"), 10, 64)
+	h, err := s.DB.Handout(c, query.HandoutParams{ID: id, StudentID: c.GetInt64(studentKey)})
+	s.download(c, h.Name, h.Digest, h.Bytes, err)
+}
+
+// download sends a file, always to be saved: what a file holds must not run as a page of this site.
+func (s *Server) download(c *gin.Context, name, digest string, size int64, err error) {
+	if errors.Is(err, sql.ErrNoRows) {
+		err = prepare.ErrNotFound
+	}
+	var content io.Reader
+	if err == nil {
+		content, err = s.Contents.Open(c, digest, 0)
+	}
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.DataFromReader(http.StatusOK, size, "application/octet-stream", content, map[string]string{
+		"Content-Disposition": mime.FormatMediaType("attachment", map[string]string{"filename": name}),
+	})
+}
+
+// page serves the front end: its files by name, and its one page for every other address.
+func (s *Server) page(c *gin.Context) {
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+		problem(c, http.StatusNotFound, "There is no such address.")
+		return
+	}
+	if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+		c.AbortWithStatus(http.StatusMethodNotAllowed)
+		return
+	}
+	name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
+	if info, err := fs.Stat(s.Pages, name); err != nil || info.IsDir() {
+		name = "index.html"
+	}
+	if strings.HasPrefix(name, "assets/") {
+		c.Header("Cache-Control", "public, max-age=31536000, immutable") // their names hold a digest
+		if strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
+			if _, err := fs.Stat(s.Pages, name+".gz"); err == nil {
+				c.Header("Content-Encoding", "gzip")
+				c.Header("Content-Type", mime.TypeByExtension(path.Ext(name)))
+				name += ".gz"
+			}
+		}
+	} else {
+		c.Header("Cache-Control", "no-cache")
+	}
+	http.ServeFileFS(c.Writer, c.Request, s.Pages, name)
+}

@@ -1,0 +1,218 @@
+// Package httpapi is Orario's HTTP side: routes, sessions, uploads and live events. It holds no rules;
+// every answer comes from a use case.
+package httpapi
+
+import (
+	"context"
+	"errors"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"runtime/debug"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/mysqlstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/gin-gonic/gin"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"orario/internal/account"
+	"orario/internal/contents"
+	"orario/internal/httpapi/api"
+	"orario/internal/mariadb"
+	"orario/internal/prepare"
+	"orario/internal/review"
+	"orario/internal/submit"
+	"orario/internal/track"
+)
+
+// Server answers the pages.
+type Server struct {
+	DB       *mariadb.DB
+	Accounts account.Service
+	Track    track.Service
+	Prepare  prepare.Service
+	Submit   submit.Service
+	Review   review.Service
+	Contents contents.Store
+	Log      *slog.Logger
+	Pages    fs.FS // the built front end
+	Secure   bool  // cookies only over HTTPS
+	Demo     bool  // offer the demo student's sign-in
+	Figures  *prometheus.Registry
+
+	sessions *scs.SessionManager
+}
+
+// sessionLife is how long a sign-in lasts: a term's week without typing a password.
+const sessionLife = 14 * 24 * time.Hour
+
+// maxUpload is the size of the largest file that can be added.
+const maxUpload = 512 << 20
+
+// Routes builds all routes.
+func (s *Server) Routes() (*gin.Engine, error) {
+	s.sessions = scs.New()
+	s.sessions.Store = mysqlstore.NewWithCleanupInterval(s.DB.SQL, time.Hour)
+	s.sessions.Lifetime = sessionLife
+	s.sessions.Cookie.Name = "orario_session"
+	s.sessions.Cookie.Secure = s.Secure
+	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
+
+	r := gin.New()
+	r.ContextWithFallback = true // a handler stops when nobody waits for its answer
+	r.HandleMethodNotAllowed = true
+	if err := r.SetTrustedProxies(nil); err != nil {
+		return nil, err
+	}
+	r.Use(s.observe(), gin.CustomRecovery(func(c *gin.Context, problem any) {
+		s.Log.Error("a request failed", "path", c.FullPath(), "problem", problem, "stack", string(debug.Stack()))
+		c.AbortWithStatusJSON(http.StatusInternalServerError, api.Problem{Message: "Orario has a problem of its own. Nothing was changed; try again."})
+	}), secure, s.identify)
+
+	uploads, err := contents.Uploads{Store: s.Contents}.Handler("/api/uploads/", maxUpload)
+	if err != nil {
+		return nil, err
+	}
+	signedIn := r.Group("", s.requireStudent)
+	signedIn.Any("/api/uploads/*any", owned(uploads))
+	signedIn.GET("/api/events", s.events)
+	signedIn.GET("/api/versions/:id/content", s.versionContent)
+	signedIn.GET("/api/handouts/:id/content", s.handoutContent)
+
+	strict := api.NewStrictHandlerWithOptions(handlers{s}, nil, api.StrictGinServerOptions{
+		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
+			problem(c, http.StatusBadRequest, "The request is malformed: "+err.Error())
+		},
+		HandlerErrorFunc:         s.fail,
+		ResponseErrorHandlerFunc: s.fail,
+	})
+	wrapper := api.ServerInterfaceWrapper{Handler: strict, ErrorHandler: func(c *gin.Context, err error, code int) { problem(c, code, err.Error()) }}
+	public(r, wrapper)
+	private(signedIn, wrapper)
+
+	r.GET("/healthz", s.health)
+	r.GET("/metrics", loopbackOnly, gin.WrapH(promhttp.HandlerFor(s.Figures, promhttp.HandlerOpts{})))
+	r.NoRoute(s.page)
+	return r, nil
+}
+
+// public and private register the generated routes; the test that walks the router holds that every
+// private one asks who is there.
+func public(r gin.IRoutes, w api.ServerInterfaceWrapper) {
+	r.GET("/api/entrance", w.GetEntrance)
+	r.POST("/api/session", limitBody, w.SignIn)
+	r.POST("/api/session/demo", limitBody, w.SignInDemo)
+}
+
+func private(r gin.IRoutes, w api.ServerInterfaceWrapper) {
+	r.DELETE("/api/session", w.SignOut)
+	r.GET("/api/me", w.GetMe)
+	r.GET("/api/horizon", w.GetHorizon)
+	r.POST("/api/sync", w.SyncNow)
+	r.GET("/api/assignments/:id", w.GetDesk)
+	r.PUT("/api/assignments/:id/work", limitBody, w.SetWork)
+	r.PUT("/api/assignments/:id/name", limitBody, w.SettleName)
+	r.POST("/api/assignments/:id/items", limitBody, w.AddItem)
+	r.POST("/api/assignments/:id/submissions", limitBody, w.Submit)
+	r.PUT("/api/items/:id", limitBody, w.ChangeItem)
+	r.DELETE("/api/items/:id", w.RemoveItem)
+	r.POST("/api/items/:id/fix", limitBody, w.FixItem)
+	r.DELETE("/api/items/:id/fix", w.CancelFix)
+	r.DELETE("/api/submissions/:id", w.CancelSubmission)
+	r.GET("/api/submissions/:id/receipt", w.GetReceipt)
+	r.GET("/api/submissions/:id/report", w.GetReading)
+	r.PUT("/api/submissions/:id/report/passages/:n", limitBody, w.HandlePassage)
+	r.GET("/api/ledger", w.GetLedger)
+	r.GET("/api/library", w.GetLibrary)
+	r.GET("/api/courses", w.GetCourses)
+	r.PUT("/api/courses/:id/habit", limitBody, w.SetHabit)
+	r.GET("/api/search", w.Search)
+}
+
+// Handler is all routes with the protection against forged requests around them.
+func (s *Server) Handler() (http.Handler, error) {
+	routes, err := s.Routes()
+	if err != nil {
+		return nil, err
+	}
+	return http.NewCrossOriginProtection().Handler(routes), nil
+}
+
+// observe logs and measures every request.
+func (s *Server) observe() gin.HandlerFunc {
+	took := prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "orario_http_seconds", Help: "Time to answer, by route.", Buckets: prometheus.ExponentialBuckets(0.001, 3, 9)},
+		[]string{"method", "route", "code"})
+	s.Figures.MustRegister(took)
+	return func(c *gin.Context) {
+		begin := time.Now()
+		c.Next()
+		route := c.FullPath()
+		took.WithLabelValues(c.Request.Method, route, strconv.Itoa(c.Writer.Status())).Observe(time.Since(begin).Seconds())
+		s.Log.Debug("answered", "method", c.Request.Method, "route", route, "code", c.Writer.Status(), "took", time.Since(begin))
+	}
+}
+
+// secure sets the headers that keep foreign scripts and frames out.
+func secure(c *gin.Context) {
+	h := c.Writer.Header()
+	// Styles may be inline, since the component library writes its variables into a style element;
+	// scripts may not.
+	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; "+
+		"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+		h.Set("Cache-Control", "no-store")
+	}
+}
+
+const maxBody = 1 << 20
+
+func limitBody(c *gin.Context) {
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+}
+
+func loopbackOnly(c *gin.Context) {
+	if ip := c.RemoteIP(); ip != "127.0.0.1" && ip != "::1" {
+		c.AbortWithStatus(http.StatusNotFound)
+	}
+}
+
+func problem(c *gin.Context, code int, message string) {
+	c.AbortWithStatusJSON(code, api.Problem{Message: message})
+}
+
+// fail turns the errors of use cases into answers.
+func (s *Server) fail(c *gin.Context, err error) {
+	var complaint prepare.Complaint
+	switch {
+	case errors.As(err, &complaint):
+		problem(c, http.StatusUnprocessableEntity, complaint.Message)
+	case errors.Is(err, prepare.ErrNotFound):
+		problem(c, http.StatusNotFound, "There is no such thing among yours.")
+	case errors.Is(err, account.ErrWrong):
+		problem(c, http.StatusUnauthorized, "This address and password do not belong together.")
+	case errors.Is(err, account.ErrTooMany):
+		problem(c, http.StatusTooManyRequests, "There were too many attempts. Try again in a quarter of an hour.")
+	case errors.Is(err, context.Canceled):
+		c.AbortWithStatus(499) // nobody listens any more
+	default:
+		s.Log.Error("a request failed", "path", c.FullPath(), "error", err)
+		problem(c, http.StatusInternalServerError, "Orario has a problem of its own. Nothing was changed; try again.")
+	}
+}
+
+func (s *Server) health(c *gin.Context) {
+	ctx, cancel := context.WithTimeout(c, 2*time.Second)
+	defer cancel()
+	if err := s.DB.SQL.PingContext(ctx); err != nil {
+		c.String(http.StatusServiceUnavailable, "the database cannot be reached\n")
+		return
+	}
+	c.String(http.StatusOK, "well\n")
+}
