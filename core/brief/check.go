@@ -293,3 +293,12 @@ func Span(d time.Duration) string {
 	}
 	return fmt.Sprintf("%d min", minutes)
 }
+
+// Work writes an amount of work, in hours and minutes however much it is: "21 h 50 min".
+func Work(d time.Duration) string {
+	minutes := int(d.Round(time.Minute) / time.Minute)
+	if minutes < 60 || minutes%60 != 0 && minutes < 48*60 {
+		return Span(d)
+	}
+	return fmt.Sprintf("%d h", (minutes+30)/60)
+}

@@ -106,9 +106,9 @@ func summary(list []*tracked, p *plan) string {
 	if p.left == 0 {
 		return text + " No work is planned."
 	}
-	text += fmt.Sprintf(" %s of work in %s of free time", brief.Span(p.left), brief.Span(p.free))
+	text += fmt.Sprintf(" %s of work in %s of free time", brief.Work(p.left), brief.Work(p.free))
 	if o := p.overload; o != nil {
-		return text + fmt.Sprintf("; too much by %s.", brief.Span(o.Demand-o.Capacity))
+		return text + fmt.Sprintf("; too much by %s.", brief.Work(o.Demand-o.Capacity))
 	}
 	return text + ": it fits."
 }
@@ -143,7 +143,7 @@ func (t *tracked) move() (Move, bool) {
 		if t.line.LatestStart != nil {
 			m.Latest = *t.line.LatestStart
 		}
-		m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", brief.Span(time.Duration(left)*time.Minute), t.local(t.SendBy), brief.Span(t.line.Due.Sub(t.SendBy)), t.consequence())
+		m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", brief.Work(time.Duration(left)*time.Minute), t.local(t.SendBy), brief.Span(t.line.Due.Sub(t.SendBy)), t.consequence())
 	default:
 		m.Verb = "Add the files of"
 		m.Reason = fmt.Sprintf("The work is done, nothing is in the bundle yet. Due %s%s.", t.local(t.line.Due), t.consequence())
@@ -191,11 +191,11 @@ func (t *tracked) local(at time.Time) string {
 	return at.In(t.Window.Zone).Format("Mon 2 Jan 15:04")
 }
 
-// crowds joins the due times of open work that lie close together.
+// crowds joins the coming due times that lie close together.
 func crowds(list []*tracked) []Crowd {
 	var dues []time.Time
 	for _, t := range list {
-		if t.planned() {
+		if t.line.Due.After(t.Now) {
 			dues = append(dues, t.line.Due)
 		}
 	}

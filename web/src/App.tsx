@@ -1,0 +1,54 @@
+import { lazy, Suspense } from "react";
+import { Navigate, Outlet, Route, Routes, useLocation } from "react-router";
+import { Refused } from "./api/client";
+import { HorizonPage } from "./horizon/HorizonPage";
+import { useLive } from "./shared/live";
+import { useMe } from "./shared/queries";
+import { Nothing, Standing } from "./shared/Standing";
+import { TopBar } from "./shared/TopBar";
+import { SignIn } from "./signin/SignIn";
+
+// Everything but the first screen is loaded when it is first needed.
+const DeskPage = lazy(() => import("./desk/DeskPage"));
+const ReadingPage = lazy(() => import("./reading/ReadingPage"));
+const LedgerPage = lazy(() => import("./ledger/LedgerPage"));
+const ReceiptPage = lazy(() => import("./ledger/ReceiptPage"));
+const LibraryPage = lazy(() => import("./library/LibraryPage"));
+const CoursesPage = lazy(() => import("./courses/CoursesPage"));
+
+function SignedIn() {
+  const me = useMe();
+  const from = useLocation();
+  if (me.error instanceof Refused && me.error.status === 401) return <Navigate to="/signin" state={{ from: from.pathname }} replace />;
+  return <Standing query={me}>{() => <Frame />}</Standing>;
+}
+
+function Frame() {
+  useLive();
+  return (
+    <>
+      <TopBar />
+      <main id="main">
+        <Suspense fallback={<p className="soft" style={{ padding: 20 }}>Reading…</p>}><Outlet /></Suspense>
+      </main>
+    </>
+  );
+}
+
+export function App() {
+  return (
+    <Routes>
+      <Route path="/signin" element={<SignIn />} />
+      <Route element={<SignedIn />}>
+        <Route index element={<HorizonPage />} />
+        <Route path="desk/:id" element={<DeskPage />} />
+        <Route path="reading/:id" element={<ReadingPage />} />
+        <Route path="ledger" element={<LedgerPage />} />
+        <Route path="ledger/:id" element={<ReceiptPage />} />
+        <Route path="library" element={<LibraryPage />} />
+        <Route path="courses" element={<CoursesPage />} />
+        <Route path="*" element={<Nothing title="There is no such page">Choose one of the places above, or search with /.</Nothing>} />
+      </Route>
+    </Routes>
+  );
+}

@@ -1,0 +1,53 @@
+import { Button, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { api, ask, type Desk } from "../api/client";
+import { useAct } from "../shared/queries";
+import styles from "./Brief.module.css";
+import page from "./DeskPage.module.css";
+
+const from = { site: "site", yours: "yours", course: "to confirm" };
+
+/** What is asked, as requirements, beside the instructions that they come from. */
+export function Brief({ desk }: { desk: Desk }) {
+  return (
+    <section id="brief" className={page.part}>
+      <h2>Brief</h2>
+      <div className={styles.brief}>
+        <div className={styles.sheet}>
+          {desk.requirements.map((r) => r.key === "name" && r.from !== "site"
+            ? <Name key={r.key} id={desk.line.id} pattern={r.text === "as you like" ? "" : r.text} settled={r.settled} />
+            : <div key={r.key + r.text} className={styles.row}><span>{r.key}</span><span className={r.key === "name" ? "mono" : undefined}>{r.text}</span><span className="soft">{from[r.from]}</span></div>)}
+        </div>
+        <div className={styles.original}>
+          {desk.instructions.split("\n").map((line) => <p key={line}>{line}</p>)}
+          {desk.handouts.map((h) => <p key={h.id}>Handout: <a className="mono" href={`/api/handouts/${h.id}/content`} download>{h.name}</a> <span className="soft">{h.bytes}</span></p>)}
+          <p className="soft">from {desk.course.site}</p>
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** The name pattern, which the student settles where the site gives none. */
+function Name({ id, pattern, settled }: { id: number; pattern: string; settled: boolean }) {
+  const [text, setText] = useState(pattern);
+  const [editing, setEditing] = useState(false);
+  const settle = useAct((p: string) => ask(api.PUT("/api/assignments/{id}/name", { params: { path: { id } }, body: { pattern: p } })));
+  const done = (p: string) => settle.mutate(p, { onSuccess: () => setEditing(false) });
+  return (
+    <div className={styles.row} data-open={!settled}>
+      <span>name</span>
+      <div>
+        {editing
+          ? <TextInput aria-label="Name pattern" value={text} onChange={(e) => setText(e.target.value)} classNames={{ input: "mono" }} description="Fields: {family} {given} {number} {course} {title} {slot} {attempt} {date}; forms as in {title:dash}" />
+          : <span className="mono">{pattern || "as you like"}</span>}
+        <p className={styles.acts}>
+          {!settled && !editing && <><span className="soft">Your habit in this course.</span> <Button variant="default" loading={settle.isPending} onClick={() => done(pattern)}>Confirm</Button></>}
+          {editing && <><Button onClick={() => done(text)} loading={settle.isPending}>Use this pattern</Button><Button variant="subtle" onClick={() => done("")}>No pattern</Button></>}
+          {!editing && <Button variant="subtle" onClick={() => setEditing(true)}>Change</Button>}
+        </p>
+      </div>
+      <span className={settled ? "soft" : "should"}>{settled ? "yours" : "to confirm"}</span>
+    </div>
+  );
+}

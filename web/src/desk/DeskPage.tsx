@@ -1,0 +1,59 @@
+import { useEffect } from "react";
+import { useLocation, useParams } from "react-router";
+import { Refused } from "../api/client";
+import { useDesk, useHorizon } from "../shared/queries";
+import { Nothing, Standing } from "../shared/Standing";
+import { elsewhere, moment, place } from "../shared/time";
+import { AttemptCard } from "./AttemptCard";
+import { Brief } from "./Brief";
+import { Bundle } from "./Bundle";
+import styles from "./DeskPage.module.css";
+import { SubmitPart } from "./SubmitPart";
+import { Ticket } from "./Ticket";
+import { Work } from "./Work";
+
+/** One assignment, read from top to bottom in the order of the work. */
+export default function DeskPage() {
+  const id = Number(useParams().id);
+  const desk = useDesk(id);
+  const home = useHorizon().data?.zone ?? "UTC";
+  const { hash } = useLocation();
+  const there = desk.data !== undefined;
+  useEffect(() => {
+    // The place asked for, once there is something to go to.
+    if (there && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
+  }, [there, hash]);
+  if (desk.error instanceof Refused && desk.error.status === 404) return <Nothing title="There is no such assignment">It may have been taken back, or belong to another account.</Nothing>;
+  return (
+    <Standing query={desk}>
+      {(d) => {
+        const l = d.line;
+        return (
+          <div className={styles.page}>
+            <div className={styles.side}>
+              <Ticket desk={d} />
+              <Work key={`${l.effort_minutes}/${l.done_minutes}`} desk={d} />
+            </div>
+            <div className={styles.main}>
+              <div className={styles.head}>
+                <div>
+                  <h1>{l.title}</h1>
+                  <p className="soft">{d.course.title} · {d.course.instructor} · site: {d.course.site}</p>
+                </div>
+                <div className={styles.due}>
+                  <strong>{moment(l.due, l.zone)}{l.zone !== home && <span className="soft"> {place(l.zone)}, {elsewhere(l.due, l.zone, home) ?? `${place(home)} the same`}</span>}</strong>
+                  <p className="soft">{d.due_text}</p>
+                  {l.due_was && <p className="should">The site changed it; it was {moment(l.due_was, l.zone)}.</p>}
+                </div>
+              </div>
+              <Brief desk={d} />
+              {!d.submit.shut && <Bundle desk={d} />}
+              <SubmitPart desk={d} />
+              {d.attempts.map((a, n) => <AttemptCard key={a.submission_id} attempt={a} zone={l.zone} enough={n === 0 ? d : undefined} />)}
+            </div>
+          </div>
+        );
+      }}
+    </Standing>
+  );
+}

@@ -1,0 +1,26 @@
+import { Nothing, Standing } from "../shared/Standing";
+import { useHorizon } from "../shared/queries";
+import { Chart } from "./Chart";
+import styles from "./HorizonPage.module.css";
+import { LineList } from "./LineList";
+import { Moves } from "./Moves";
+
+export function HorizonPage() {
+  const horizon = useHorizon();
+  return (
+    <Standing query={horizon}>
+      {(h) => h.lines.length === 0
+        ? <Nothing title="No assignment is known yet">As soon as a course site is connected and has published something, it appears here. {h.notices.join(" ")}</Nothing>
+        : (
+          <>
+            {h.notices.map((n) => <p key={n} role="alert" className={styles.notice}>{n}</p>)}
+            <div className={styles.page}>
+              <Chart horizon={h} />
+              <Moves moves={h.moves} lines={h.lines} />
+            </div>
+            <LineList lines={h.lines} home={h.zone} />
+          </>
+        )}
+    </Standing>
+  );
+}

@@ -1,0 +1,29 @@
+import { Button } from "@mantine/core";
+import { useNavigate } from "react-router";
+import type { Horizon, Line } from "../api/client";
+import { clock, date } from "../shared/time";
+import styles from "./Moves.module.css";
+
+/** What to do now, in order. */
+export function Moves({ moves, lines }: { moves: Horizon["moves"]; lines: Line[] }) {
+  const navigate = useNavigate();
+  const zone = (id: number) => lines.find((l) => l.id === id)?.zone ?? "UTC";
+  return (
+    <aside className={styles.moves} aria-label="Next moves">
+      <h2 className={styles.head}>Next moves</h2>
+      {moves.length === 0 && <p className="soft">Nothing needs to be done now.</p>}
+      <ol>
+        {moves.map((m) => (
+          <li key={`${m.assignment_id}${m.verb}`}>
+            <span className={styles.when} data-weight={m.weight}>{date(m.latest, zone(m.assignment_id))}<br />{clock(m.latest, zone(m.assignment_id))}</span>
+            <div>
+              {m.verb} <b>{m.title}</b>
+              <p>{m.reason}</p>
+              <Button variant="default" onClick={() => navigate(m.place === "reading" ? `/reading/${m.submission_id}` : `/desk/${m.assignment_id}#${m.place}`)}>{m.button}</Button>
+            </div>
+          </li>
+        ))}
+      </ol>
+    </aside>
+  );
+}

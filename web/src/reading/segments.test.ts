@@ -1,0 +1,25 @@
+import { describe, expect, it } from "vitest";
+import { paragraphs, type Passage } from "./segments";
+
+const passage = (n: number, start: number, end: number, excluded = ""): Passage => ({
+  n, start, end, excluded, remedy: "rewrite", share: 0, exact: 1, words: 1, source: "s", source_title: "S", before: "", match: "", after: "", advice: "", handled: "", rank: n,
+});
+
+describe("paragraphs", () => {
+  it("counts code points, not units", () => {
+    const [p] = paragraphs("🌊🌊 tide and ebb", [passage(1, 3, 7)]);
+    expect(p!.segments.map((s) => s.text)).toEqual(["🌊🌊 ", "tide", " and ebb"]);
+  });
+  it("breaks at blank lines and pages, and keeps a passage that crosses them whole", () => {
+    const list = paragraphs("one two\n\nthree\nfour\ffive", [passage(1, 4, 14)]);
+    expect(list.map((p) => p.segments.map((s) => s.text).join(""))).toEqual(["one two", "three\nfour", "five"]);
+    expect(list[0]!.begins).toHaveLength(1);
+    expect(list[1]!.begins).toHaveLength(0);
+    expect(list[0]!.segments[1]!.last).toBe(false);
+    expect(list[1]!.segments[0]!.last).toBe(true);
+  });
+  it("gives overlapping text to the passage that counts", () => {
+    const [p] = paragraphs("abcdef", [passage(1, 0, 6, "handout"), passage(2, 2, 4)]);
+    expect(p!.segments.map((s) => [s.text, s.passage?.n])).toEqual([["ab", 1], ["cd", 2], ["ef", 1]]);
+  });
+});

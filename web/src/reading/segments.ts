@@ -1,0 +1,62 @@
+import type { Reading } from "../api/client";
+
+export type Passage = Reading["passages"][number];
+
+/** A stretch of text, in or outside a passage. Last says that the passage ends with it. */
+export type Segment = { text: string; passage?: Passage; last?: boolean };
+
+/** A paragraph with the passages that begin in it. */
+export type Paragraph = { segments: Segment[]; begins: Passage[] };
+
+/**
+ * Cuts a report's text into paragraphs and those into segments. Offsets count code points. Where
+ * passages overlap, the one that counts comes first, then the longer one.
+ */
+export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
+  const points = Array.from(text);
+  const owner = new Array<Passage | undefined>(points.length);
+  const order = [...passages].sort((a, b) => Number(a.excluded !== "") - Number(b.excluded !== "") || b.end - b.start - (a.end - a.start));
+  for (const p of order) for (let i = p.start; i < p.end && i < points.length; i++) owner[i] ??= p;
+  const ends = new Map<Passage, number>();
+  owner.forEach((p, i) => p && ends.set(p, i));
+
+  const list: Paragraph[] = [];
+  let current: Paragraph = { segments: [], begins: [] };
+  const seen = new Set<Passage>();
+  let at = 0;
+  const flush = () => {
+    if (current.segments.some((s) => s.text.trim() !== "")) list.push(current);
+    current = { segments: [], begins: [] };
+  };
+  while (at < points.length) {
+    const gap = blank(points, at);
+    if (gap > at) {
+      flush();
+      at = gap;
+      continue;
+    }
+    const passage = owner[at];
+    let end = at;
+    while (end < points.length && owner[end] === passage && blank(points, end) === end) end++;
+    const segment: Segment = { text: points.slice(at, end).join(""), passage, last: passage && ends.get(passage) === end - 1 };
+    current.segments.push(segment);
+    if (passage && !seen.has(passage)) {
+      seen.add(passage);
+      current.begins.push(passage);
+    }
+    at = end;
+  }
+  flush();
+  return list;
+}
+
+/** The end of a paragraph break that begins at a place, or the place itself. */
+function blank(points: string[], at: number): number {
+  if (points[at] === "\f") return at + 1;
+  if (points[at] !== "\n") return at;
+  let end = at + 1;
+  while (end < points.length && (points[end] === " " || points[end] === "\t")) end++;
+  if (points[end] !== "\n") return at;
+  while (end < points.length && /\s/.test(points[end]!)) end++;
+  return end;
+}

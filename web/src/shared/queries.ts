@@ -1,0 +1,22 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, ask } from "../api/client";
+import { useSay } from "./Announcer";
+
+export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
+export const useHorizon = () => useQuery({ queryKey: ["horizon"], queryFn: () => ask(api.GET("/api/horizon")), refetchInterval: 60_000 });
+export const useDesk = (id: number) => useQuery({ queryKey: ["desk", id], queryFn: () => ask(api.GET("/api/assignments/{id}", { params: { path: { id } } })), refetchInterval: 60_000 });
+export const useReading = (id: number) => useQuery({ queryKey: ["reading", id], queryFn: () => ask(api.GET("/api/submissions/{id}/report", { params: { path: { id } } })), retry: false });
+export const useLedger = () => useQuery({ queryKey: ["ledger"], queryFn: () => ask(api.GET("/api/ledger")) });
+export const useLibrary = () => useQuery({ queryKey: ["library"], queryFn: () => ask(api.GET("/api/library")) });
+export const useCourses = () => useQuery({ queryKey: ["courses"], queryFn: () => ask(api.GET("/api/courses")) });
+
+/** Does something at the server, then everything shown is asked for anew; a "no" is said aloud. */
+export function useAct<T>(act: (what: T) => Promise<unknown>) {
+  const client = useQueryClient();
+  const say = useSay();
+  return useMutation({
+    mutationFn: act,
+    onSettled: () => client.invalidateQueries(),
+    onError: (error) => say(error.message, "trouble"),
+  });
+}
