@@ -153,8 +153,8 @@ func (p *player) past(ctx context.Context) error {
 	}{
 		{"hyd-lab-3", 9 * aDay, append([]string{"Lab 3: Current meters"}, tideReport[1:4]...)},
 		{"prb-sheet-5", 4 * aDay, []string{"Sheet 5", "Exercises one to ten, with the sums written out."}},
-		{"ita-racconto", 2*aDay + 3*hour, racconto},
 		{"fel-transect", 3 * aDay, transect},
+		{"ita-racconto", 2*aDay + 3*hour, racconto},
 	} {
 		if err := p.at(ctx, -s.before); err != nil {
 			return err

@@ -236,9 +236,7 @@ func (f *Facts) prose(p *prose) {
 	text := p.text.String()
 	f.Words, f.TrackedChanges, f.Comments = ref(CountWords(text)), &p.tracked, &p.comments
 	found := append([]string{}, p.placeholders...)
-	for _, gap := range gaps.FindAllString(text, -1) {
-		found = append(found, gap)
-	}
+	found = append(found, gaps.FindAllString(text, -1)...)
 	f.Placeholders = &found
 }
 

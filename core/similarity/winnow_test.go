@@ -5,8 +5,9 @@ import (
 	"math/bits"
 	"math/rand/v2"
 	"os"
+	"os/exec"
 	"path/filepath"
-	"runtime"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -17,7 +18,9 @@ import (
 // opticks is Newton's Opticks (1704), public domain, as Go's source tree ships it.
 func opticks(t testing.TB) string {
 	t.Helper()
-	text, err := os.ReadFile(filepath.Join(runtime.GOROOT(), "src/testdata/Isaac.Newton-Opticks.txt")) //nolint:staticcheck // the tests run where Go is
+	root, err := exec.Command("go", "env", "GOROOT").Output()
+	require.NoError(t, err)
+	text, err := os.ReadFile(filepath.Join(strings.TrimSpace(string(root)), "src/testdata/Isaac.Newton-Opticks.txt"))
 	require.NoError(t, err)
 	return string(text)
 }

@@ -8,10 +8,12 @@ import (
 	"log"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
-	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
+
+	"orario/e2e/browser"
 )
 
 // A view of the demo; its path may name the assignment by its place in the list.
@@ -19,7 +21,7 @@ type view struct {
 	name, path    string
 	width, height int64
 	dark          bool
-	before        []chromedp.Action // once the page is there
+	before        []browser.Step // once the page is there
 }
 
 func main() {
@@ -33,17 +35,15 @@ func main() {
 	click := flag.String("click", "", "what to press before, as a CSS selector")
 	flag.Parse()
 
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.Flag("hide-scrollbars", false),
-		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.NoFirstRun)
-	ctx, cancel := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, cancel := browser.New(context.Background())
 	defer cancel()
-	ctx, cancel = chromedp.NewContext(ctx)
-	defer cancel()
+	if err := chromedp.Do(ctx, chromedp.Navigate(*base+"/signin"), browser.See("form")); err != nil {
+		log.Fatalf("opening %s: %v", *base, err)
+	}
 	ctx, cancel = context.WithTimeout(ctx, 3*time.Minute)
 	defer cancel()
-
 	if !*signedOut {
-		if err := chromedp.Run(ctx, chromedp.Navigate(*base+"/signin"), chromedp.WaitVisible(`form button[type=button]`), chromedp.Click(`form button[type=button]`), chromedp.WaitVisible(`h1`)); err != nil {
+		if err := chromedp.Do(ctx, browser.Press("form button[type=button]"), browser.See("h1")); err != nil {
 			log.Fatalf("signing in: %v", err)
 		}
 	}
@@ -51,7 +51,7 @@ func main() {
 	if *only != "" {
 		v := view{name: "look", path: *only, width: *width, height: *height, dark: *dark}
 		if *click != "" {
-			v.before = []chromedp.Action{chromedp.Click(*click), chromedp.Sleep(800 * time.Millisecond)}
+			v.before = []browser.Step{browser.Press(*click), chromedp.Sleep(800 * time.Millisecond)}
 		}
 		views = []view{v}
 	}
@@ -71,7 +71,6 @@ func main() {
 	}
 }
 
-// the demo's assignments are numbered by key, in the order in which the campus lists them.
 var mainViews = []view{
 	{name: "horizon", path: "/", width: 1280, height: 800},
 	{name: "horizon-dark", path: "/", width: 1280, height: 800, dark: true},
@@ -86,40 +85,26 @@ var mainViews = []view{
 	{name: "courses", path: "/courses", width: 1280, height: 800},
 }
 
-func (v view) take(ctx context.Context, base string) (picture []byte, err error) {
-	scheme := "light"
-	if v.dark {
-		scheme = "dark"
-	}
-	actions := []chromedp.Action{
-		emulation.SetDeviceMetricsOverride(v.width, v.height, 1, v.width < 700),
-		emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}, {Name: "prefers-reduced-motion", Value: "reduce"}}),
-	}
-	kind, title := "", ""
-	if n := len("desk:"); len(v.path) > n && v.path[:n] == "desk:" {
-		kind, title = "desk", v.path[n:]
-	} else if n := len("reading:"); len(v.path) > n && v.path[:n] == "reading:" {
-		kind, title = "reading", v.path[n:]
-	} else if v.path == "receipt" {
-		kind = "receipt"
-	}
-	open := func(path, ready string) {
-		actions = append(actions, chromedp.Navigate(base+path), chromedp.WaitVisible(ready), chromedp.Sleep(900*time.Millisecond))
-	}
+func (v view) take(ctx context.Context, base string) ([]byte, error) {
+	steps := []browser.Step{browser.Window(v.width, v.height, v.dark)}
+	do := func(more ...browser.Step) { steps = append(steps, more...) }
+	settle := chromedp.Sleep(900 * time.Millisecond)
+	kind, title, _ := strings.Cut(v.path, ":")
 	switch kind {
 	case "desk", "reading":
-		open("/", "h1")
-		actions = append(actions, chromedp.Click(fmt.Sprintf(`//td//a[.=%q]`, title), chromedp.BySearch), chromedp.WaitVisible(`#brief`))
+		do(chromedp.Navigate(base+"/"), browser.See("h1"), browser.Press(`//td//a[.="`+title+`"]`), browser.See("#brief"), settle)
 		if kind == "reading" {
-			actions = append(actions, chromedp.Click(`//a[.='Open the reading room']`, chromedp.BySearch), chromedp.WaitVisible(`mark`))
+			do(browser.Press(browser.Button("Open the reading room")), browser.See("mark"))
 		}
-		actions = append(actions, chromedp.Sleep(900*time.Millisecond))
 	case "receipt":
-		open("/ledger", "h1")
-		actions = append(actions, chromedp.Click(`ol a`), chromedp.WaitVisible(`article`), chromedp.Sleep(600*time.Millisecond))
+		do(chromedp.Navigate(base+"/ledger"), browser.Press("ol a"), browser.See("article"))
 	default:
-		open(v.path, "h1")
+		do(chromedp.Navigate(base+v.path), browser.See("h1"))
 	}
-	actions = append(append(actions, v.before...), chromedp.CaptureScreenshot(&picture))
-	return picture, chromedp.Run(ctx, actions...)
+	do(settle)
+	do(v.before...)
+	if err := chromedp.Do(ctx, steps...); err != nil {
+		return nil, err
+	}
+	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
 }

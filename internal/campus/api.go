@@ -169,5 +169,6 @@ func (s server) GetReturn(ctx context.Context, r api.GetReturnRequestObject) (ap
 		return nil, err
 	}
 	out.Mark, out.MarkedAt, out.Marked, out.Points = mark, at, mark != nil, a.Points
-	return api.GetReturn200JSONResponse(out), json.Unmarshal(comments, &out.Comments)
+	err = json.Unmarshal(comments, &out.Comments)
+	return api.GetReturn200JSONResponse(out), err
 }

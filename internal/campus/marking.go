@@ -16,7 +16,7 @@ func (c *Campus) Return(ctx context.Context, number string, mark float64, commen
 	if err != nil {
 		return err
 	}
-	text, err := json.Marshal(comments)
+	text, err := json.Marshal(append([]api.Comment{}, comments...)) // a list, also when there is none
 	if err != nil {
 		return err
 	}

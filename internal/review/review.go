@@ -12,6 +12,7 @@ import (
 
 	"orario/core/similarity"
 	"orario/internal/courier"
+	api "orario/internal/courier/campusapi"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
@@ -131,7 +132,7 @@ func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil || !back.Marked {
 		return s.Pause, err
 	}
-	comments, err := json.Marshal(back.Comments)
+	comments, err := json.Marshal(append([]api.Comment{}, back.Comments...)) // a list, also when there is none
 	if err != nil {
 		return 0, err
 	}

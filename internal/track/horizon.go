@@ -148,6 +148,9 @@ func (t *tracked) move() (Move, bool) {
 		m.Verb = "Add the files of"
 		m.Reason = fmt.Sprintf("The work is done, nothing is in the bundle yet. Due %s%s.", t.local(t.line.Due), t.consequence())
 	}
+	if n := t.unsettled(); n > 0 && t.planned() {
+		m.Reason += fmt.Sprintf(" The brief has %d to confirm.", n)
+	}
 	if t.line.Crowd >= 3 && t.line.State == Open {
 		m.Reason += fmt.Sprintf(" %d things are due in that half hour.", t.line.Crowd)
 	}
@@ -158,6 +161,16 @@ func (t *tracked) move() (Move, bool) {
 		m.Weight = "should"
 	}
 	return m, true
+}
+
+// unsettled counts the requirements that the student has not confirmed.
+func (t *tracked) unsettled() (n int) {
+	for _, r := range t.Requirements {
+		if !r.Settled {
+			n++
+		}
+	}
+	return n
 }
 
 // decisions says whether a report would change anything: another version can still be sent.

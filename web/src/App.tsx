@@ -3,6 +3,7 @@ import { Navigate, Outlet, Route, Routes, useLocation } from "react-router";
 import { Refused } from "./api/client";
 import { HorizonPage } from "./horizon/HorizonPage";
 import { useLive } from "./shared/live";
+import { Mishap } from "./shared/Mishap";
 import { useMe } from "./shared/queries";
 import { Nothing, Standing } from "./shared/Standing";
 import { TopBar } from "./shared/TopBar";
@@ -29,7 +30,7 @@ function Frame() {
     <>
       <TopBar />
       <main id="main">
-        <Suspense fallback={<p className="soft" style={{ padding: 20 }}>Reading…</p>}><Outlet /></Suspense>
+        <Mishap key={useLocation().pathname}><Suspense fallback={<p className="soft" style={{ padding: 20 }}>Reading…</p>}><Outlet /></Suspense></Mishap>
       </main>
     </>
   );

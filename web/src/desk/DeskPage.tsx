@@ -9,7 +9,7 @@ import { Brief } from "./Brief";
 import { Bundle } from "./Bundle";
 import styles from "./DeskPage.module.css";
 import { SubmitPart } from "./SubmitPart";
-import { Ticket } from "./Ticket";
+import { Sum, Ticket } from "./Ticket";
 import { Work } from "./Work";
 
 /** One assignment, read from top to bottom in the order of the work. */
@@ -32,10 +32,12 @@ export default function DeskPage() {
           <div className={styles.page}>
             <div className={styles.side}>
               <Ticket desk={d} />
-              <Work key={`${l.effort_minutes}/${l.done_minutes}`} desk={d} />
+              <div className={styles.aside}>
+                <Sum lines={d.sum} />
+                <Work key={`${l.effort_minutes}/${l.done_minutes}`} desk={d} />
+              </div>
             </div>
-            <div className={styles.main}>
-              <div className={styles.head}>
+            <div className={styles.head}>
                 <div>
                   <h1>{l.title}</h1>
                   <p className="soft">{d.course.title} · {d.course.instructor} · site: {d.course.site}</p>
@@ -45,7 +47,8 @@ export default function DeskPage() {
                   <p className="soft">{d.due_text}</p>
                   {l.due_was && <p className="should">The site changed it; it was {moment(l.due_was, l.zone)}.</p>}
                 </div>
-              </div>
+            </div>
+            <div className={styles.main}>
               <Brief desk={d} />
               {!d.submit.shut && <Bundle desk={d} />}
               <SubmitPart desk={d} />

@@ -9,7 +9,6 @@ export function Ticket({ desk }: { desk: Desk }) {
   const l = desk.line;
   const current = l.strip.find((p) => p.state !== "punched")?.place;
   return (
-    <>
       <nav className={styles.ticket} aria-label="Progress">
         <p className={styles.title}>{l.course} · attempt {l.attempts ? `${Math.min(l.attempt, l.attempts)} of ${l.attempts}` : l.attempt}</p>
         <p className={styles.worth}>{l.points} points · {l.weight} % of the course</p>
@@ -20,10 +19,15 @@ export function Ticket({ desk }: { desk: Desk }) {
           </a>
         ))}
       </nav>
-      <div className={styles.sum}>
-        <b>How send-by comes about</b>
-        {desk.sum.map((s) => <p key={s}>{s}</p>)}
-      </div>
-    </>
+  );
+}
+
+/** The sum that send-by comes from. */
+export function Sum({ lines }: { lines: string[] }) {
+  return (
+    <div className={styles.sum}>
+      <b>How send-by comes about</b>
+      {lines.map((s) => <p key={s}>{s}</p>)}
+    </div>
   );
 }

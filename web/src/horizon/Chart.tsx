@@ -60,7 +60,7 @@ export function Chart({ horizon }: { horizon: Horizon }) {
                 <g key={d.getTime()}>
                   {isWeekend(d, zone) && <rect x={x(d)} y={head} width={x(new Date(d.getTime() + day)) - x(d)} height={bottom - head} className={styles.weekend} />}
                   <line x1={x(d)} x2={x(d)} y1={head} y2={bottom} className={styles.day} />
-                  {i % every === 0 && <text x={x(d) + 4} y={15} className={styles.date} data-today={date(d, zone) === date(horizon.now, zone)}>{dayName(d, zone, days)}</text>}
+                  {i % every === 0 && x(d) >= names && <text x={x(d) + 4} y={15} className={styles.date} data-today={date(d, zone) === date(horizon.now, zone)}>{dayName(d, zone, days)}</text>}
                 </g>
               ))}
               {horizon.crowds.map((c) => (

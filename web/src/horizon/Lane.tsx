@@ -27,6 +27,7 @@ export function Lane({ course, lines, x, now, rail, width }: Props) {
 function StringLine({ d, x, rail, now }: { d: Drawn; x: ScaleTime<number, number>; rail: number; now: number }) {
   const navigate = useNavigate();
   const l = d.line;
+  const edge = x.range()[0]!;
   const at = (t: string) => x(new Date(t));
   const sent = l.sent_at !== null;
   const pressing = !sent && ["open", "late"].includes(l.state) && new Date(l.send_by).getTime() - now < 864e5;
@@ -53,9 +54,9 @@ function StringLine({ d, x, rail, now }: { d: Drawn; x: ScaleTime<number, number
       {sent && <>
         <circle cx={at(l.sent_at!)} cy={rail} r={4.5} className={styles.dot} />
         {l.state === "waiting" && <line x1={at(l.sent_at!) + 6} x2={at(l.report_expected ?? l.due)} y1={rail - 2} y2={rail - 2} className={styles.waiting} />}
-        <text x={at(l.sent_at!) + 9} y={rail - 7} className={styles.outcome} data-waiting={l.state === "waiting"}>
+        {at(l.sent_at!) > edge && <text x={at(l.sent_at!) + 9} y={rail - 7} className={styles.outcome} data-waiting={l.state === "waiting"}>
           {l.report_expected ? `report expected ${clock(l.report_expected, l.zone)}` : l.outcome || "waiting for a mark"}
-        </text>
+        </text>}
       </>}
       <text x={d.label.x} y={d.label.y} className={styles.name}>{l.title}</text>
     </g>

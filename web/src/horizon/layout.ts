@@ -11,7 +11,7 @@ export type Drawn = {
 };
 
 export const laneHeight = 100;
-const top = 30;
+const top = 34;
 const rowHeight = 15;
 
 const time = (at: string | null) => (at === null ? undefined : new Date(at).getTime());
@@ -63,6 +63,6 @@ export function layLane(lines: Line[], x: ScaleTime<number, number>, now: number
     if (row < 0) row = rows.length;
     rows[row] = labelX + width;
     const ring = sent === undefined && x(opens) >= edge ? { x: x(opens), y: y(1) } : undefined;
-    return { line, drawn, planned, ring, label: { x: labelX, y: rail - height - 8 + row * rowHeight } };
+    return { line, drawn, planned, ring, label: { x: labelX, y: rail - height - 8 - row * rowHeight } };
   });
 }

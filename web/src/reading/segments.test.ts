@@ -18,6 +18,11 @@ describe("paragraphs", () => {
     expect(list[0]!.segments[1]!.last).toBe(false);
     expect(list[1]!.segments[0]!.last).toBe(true);
   });
+  it("takes a short line between long ones for the end of a paragraph", () => {
+    const long = "a line as long as the page allows, which is some sixty letters";
+    const list = paragraphs(`${long}\nand its end.\n${long}\n${long}`, []);
+    expect(list.map((p) => p.segments[0]!.text)).toEqual([`${long}\nand its end.`, `${long}\n${long}`]);
+  });
   it("gives overlapping text to the passage that counts", () => {
     const [p] = paragraphs("abcdef", [passage(1, 0, 6, "handout"), passage(2, 2, 4)]);
     expect(p!.segments.map((s) => [s.text, s.passage?.n])).toEqual([["ab", 1], ["cd", 2], ["ef", 1]]);

@@ -20,6 +20,8 @@ export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
   const ends = new Map<Passage, number>();
   owner.forEach((p, i) => p && ends.set(p, i));
 
+  const breaks = shortLines(points);
+  const blank = (at: number) => gapEnd(points, at, breaks);
   const list: Paragraph[] = [];
   let current: Paragraph = { segments: [], begins: [] };
   const seen = new Set<Passage>();
@@ -29,7 +31,7 @@ export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
     current = { segments: [], begins: [] };
   };
   while (at < points.length) {
-    const gap = blank(points, at);
+    const gap = blank(at);
     if (gap > at) {
       flush();
       at = gap;
@@ -37,7 +39,7 @@ export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
     }
     const passage = owner[at];
     let end = at;
-    while (end < points.length && owner[end] === passage && blank(points, end) === end) end++;
+    while (end < points.length && owner[end] === passage && blank(end) === end) end++;
     const segment: Segment = { text: points.slice(at, end).join(""), passage, last: passage && ends.get(passage) === end - 1 };
     current.segments.push(segment);
     if (passage && !seen.has(passage)) {
@@ -50,13 +52,27 @@ export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
   return list;
 }
 
+/**
+ * Line ends that are most likely the end of a paragraph: in text taken from pages, lines are as long as
+ * the page allows, but for the last one of a paragraph and for headings.
+ */
+function shortLines(points: string[]): Set<number> {
+  const ends: [at: number, length: number][] = [];
+  let start = 0;
+  points.forEach((c, i) => {
+    if (c === "\n") { ends.push([i, i - start]); start = i + 1; }
+  });
+  const full = Math.max(0, ...ends.map(([, length]) => length));
+  return new Set(full < 50 ? [] : ends.filter(([, length]) => length < 0.72 * full).map(([at]) => at));
+}
+
 /** The end of a paragraph break that begins at a place, or the place itself. */
-function blank(points: string[], at: number): number {
+function gapEnd(points: string[], at: number, breaks: Set<number>): number {
   if (points[at] === "\f") return at + 1;
   if (points[at] !== "\n") return at;
   let end = at + 1;
   while (end < points.length && (points[end] === " " || points[end] === "\t")) end++;
-  if (points[end] !== "\n") return at;
+  if (points[end] !== "\n") return breaks.has(at) ? at + 1 : at;
   while (end < points.length && /\s/.test(points[end]!)) end++;
   return end;
 }

@@ -34,7 +34,7 @@ export function Ribbon() {
           {midnights(new Date(from), new Date(from + days * dayLength), horizon.zone).map((d) => (
             <g key={d.getTime()}>
               <line x1={x(d)} x2={x(d)} y1={0} y2={36} className={styles.day} />
-              {(width > 700 || d.getTime() % (2 * dayLength) < dayLength) && <text x={x(d) + 5} y={13}>{date(d, horizon.zone)}</text>}
+              {x(d) < width - 62 && (width > 700 || Math.round((d.getTime() - from) / dayLength) % 3 === 1) && <text x={x(d) + 5} y={13}>{date(d, horizon.zone)}</text>}
             </g>
           ))}
           <rect x={18.5} y={0} width={3} height={36} className={styles.now} />

@@ -1,0 +1,55 @@
+# make demo   installs what lacks, builds, and runs Orario with its demo and the practice campus
+# make test   the same set-up, then every check
+SHELL := /bin/bash -o pipefail
+TOOLS := var/tools
+export PATH := $(CURDIR)/$(TOOLS):$(PATH)
+SOURCES := $(shell find core internal cmd demo web/embed.go go.mod go.sum -name '*.go' -o -name '*.sql' -o -name '*.html' -o -name '*.tsv' -o -name 'go.*' 2>/dev/null)
+PAGES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null)
+
+.PHONY: demo test build bench screenshots generate setup tools clean
+
+demo: setup bin/orario
+	@scripts/demo.sh
+
+build: bin/orario
+
+bin/orario: $(SOURCES) web/dist/index.html
+	go build -o $@ ./cmd/orario
+
+web/node_modules/.package-lock.json: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+web/dist/index.html: web/node_modules/.package-lock.json $(PAGES)
+	cd web && npx tsc --noEmit && npx vite build --logLevel=warn
+	@touch web/dist/.keep
+
+setup:
+	@scripts/setup.sh
+
+# The generators and linters, at the versions of tools/go.mod.
+tools: $(TOOLS)/sqlc
+$(TOOLS)/sqlc: tools/go.mod tools/go.sum
+	mkdir -p $(TOOLS)
+	cd tools && go build -o ../$(TOOLS)/ github.com/sqlc-dev/sqlc/cmd/sqlc github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen \
+		github.com/OpenPeeDeeP/depguard/v2/cmd/depguard honnef.co/go/tools/cmd/staticcheck
+	@touch $@
+
+generate: tools web/node_modules/.package-lock.json
+	cd internal/mariadb && sqlc generate
+	oapi-codegen -config api/orario-server.yaml api/orario.yaml
+	oapi-codegen -config api/campus-server.yaml api/campus.yaml
+	oapi-codegen -config api/campus-client.yaml api/campus.yaml
+	cd web && npx openapi-typescript ../api/orario.yaml -o src/api/schema.d.ts
+
+test: setup tools bin/orario
+	@scripts/test.sh
+
+bench: setup bin/orario
+	@scripts/bench.sh
+
+screenshots: setup bin/orario
+	@scripts/screenshots.sh
+
+clean:
+	rm -rf bin web/dist/assets web/dist/index.html

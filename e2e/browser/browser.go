@@ -1,0 +1,57 @@
+// Package browser drives headless Chromium for the journeys and the pictures.
+package browser
+
+import (
+	"context"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+)
+
+// A Step is something that is done in the browser.
+type Step = chromedp.Action[chromedp.Void]
+
+// New starts a browser with an empty profile; cancel ends it.
+func New(parent context.Context) (context.Context, context.CancelFunc) {
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.NoFirstRun,
+		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true))
+	allocator, end := chromedp.NewExecAllocator(parent, options...)
+	ctx, cancel := chromedp.NewContext(allocator)
+	return ctx, func() { cancel(); end() }
+}
+
+// Window sets the size of the page, and the scheme that the system asks for.
+func Window(width, height int64, dark bool) Step {
+	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
+		_, err := chromedp.Call(ctx, emulation.SetDeviceMetricsOverride, emulation.SetDeviceMetricsOverrideParams{
+			Width: width, Height: height, DeviceScaleFactor: 1, Mobile: width < 700,
+		})
+		if err != nil {
+			return err
+		}
+		scheme := "light"
+		if dark {
+			scheme = "dark"
+		}
+		_, err = chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
+			{Name: "prefers-color-scheme", Value: scheme}, {Name: "prefers-reduced-motion", Value: "reduce"},
+		}})
+		return err
+	})
+}
+
+// See waits until a selector (CSS or XPath) finds something visible.
+func See(selector string) Step { return chromedp.WaitVisible(selector) }
+
+// Press clicks what a selector finds, once it is visible.
+func Press(selector string) Step {
+	return chromedp.Steps(chromedp.ScrollIntoView(selector), chromedp.Click(selector, chromedp.NodeVisible))
+}
+
+// Button is the selector of a button or link with exactly that text.
+func Button(text string) string {
+	return `//*[(self::button or self::a) and normalize-space(.)="` + text + `"]`
+}
+
+// Says is the selector of an element whose own text holds some words.
+func Says(words string) string { return `//*[text()[contains(., "` + words + `")]]` }

@@ -1,0 +1,309 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"regexp"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/gin-gonic/gin"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/internal/contents"
+	"orario/internal/httpapi/api"
+	"orario/internal/mariadb/query"
+	"orario/internal/worldtest"
+)
+
+// site is a running server with a student who has something of everything.
+type site struct {
+	*worldtest.World
+	server     *httptest.Server
+	routes     *gin.Engine
+	assignment int64
+	item       int64
+	sub        int64
+	version    int64
+	handout    int64
+	course     int64
+	upload     string
+}
+
+func open(t *testing.T) *site {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	s := &site{World: w}
+	server := &Server{
+		DB: w.DB, Accounts: w.Accounts, Track: w.Track, Prepare: w.Prepare, Submit: w.Submit, Review: w.Review, Contents: contents.Store{DB: w.DB.SQL},
+		Log: slog.New(slog.DiscardHandler), Demo: true, Figures: prometheus.NewRegistry(),
+		Pages: fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>Orario</title>")}, "assets/a.js": {Data: []byte("1")}},
+	}
+	var err error
+	s.routes, err = server.Routes()
+	require.NoError(t, err)
+	s.server = httptest.NewServer(http.NewCrossOriginProtection().Handler(s.routes))
+	t.Cleanup(s.server.Close)
+
+	essay := worldtest.Essay()
+	digest, size, err := w.Campus.AddHandout(ctx, []byte("handout"))
+	require.NoError(t, err)
+	essay.Handouts = append(essay.Handouts, struct {
+		Bytes  int64  `json:"bytes"`
+		Digest string `json:"digest"`
+		Name   string `json:"name"`
+	}{size, digest, "reader.txt"})
+	require.NoError(t, w.Campus.PublishReading(ctx, "r", "Reader", strings.Repeat("The lowest water that the table expects is zero on the chart. ", 9)))
+	s.assignment = w.Publish(essay)
+	text := []byte(strings.Repeat("The lowest water that the table expects is zero on the chart. ", 9) + "And this is mine alone.")
+	w.Add(s.assignment, "Quintal_HYD214_chart-datum.txt", text)
+	s.sub = w.Send(s.assignment).ID
+	_, err = w.Review.FetchReport(ctx, query.Job{Subject: s.sub, StudentID: w.Student})
+	require.NoError(t, err)
+	require.NoError(t, w.Campus.Return(ctx, w.Submission(s.sub).Number, 15, nil, true))
+	_, err = w.Review.FetchReturn(ctx, query.Job{Subject: s.sub, StudentID: w.Student})
+	require.NoError(t, err)
+	s.item = w.Add(s.assignment, "second.docx", []byte("not really"))
+	versions, err := w.DB.Versions(ctx, w.Student)
+	require.NoError(t, err)
+	s.version = versions[0].ID
+	handouts, err := w.DB.Handouts(ctx, w.Student)
+	require.NoError(t, err)
+	s.handout = handouts[0].ID
+	courses, err := w.DB.Courses(ctx, w.Student)
+	require.NoError(t, err)
+	s.course = courses[0].ID
+	s.upload, err = w.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(w.Student)), "a.txt", strings.NewReader("a"), 1)
+	require.NoError(t, err)
+	return s
+}
+
+// signIn gives a client with a session.
+func (s *site) signIn(t *testing.T, email string) *http.Client {
+	answer, err := http.Post(s.server.URL+"/api/session", "application/json", strings.NewReader(fmt.Sprintf(`{"email":%q,"password":%q}`, email, worldtest.Password)))
+	require.NoError(t, err)
+	answer.Body.Close()
+	require.Equal(t, http.StatusOK, answer.StatusCode)
+	cookies := answer.Cookies()
+	require.Len(t, cookies, 1)
+	assert.True(t, cookies[0].HttpOnly)
+	assert.Equal(t, http.SameSiteStrictMode, cookies[0].SameSite)
+	return &http.Client{Transport: withCookie{cookies[0]}}
+}
+
+type withCookie struct{ cookie *http.Cookie }
+
+func (c withCookie) RoundTrip(r *http.Request) (*http.Response, error) {
+	r = r.Clone(r.Context())
+	r.AddCookie(c.cookie)
+	return http.DefaultTransport.RoundTrip(r)
+}
+
+// call is how a route is tried: the path with the owner's ids in it, and a body.
+type call struct {
+	path, body string
+	mine       int // what the owner gets; 0: not tried as the owner
+}
+
+// calls names every route that asks who is there. A new route has to be added here, with ids of the
+// owner in its path, or the test fails.
+func (s *site) calls() map[string]call {
+	id := func(format string, ids ...any) string { return fmt.Sprintf(format, ids...) }
+	return map[string]call{
+		"GET /api/me": {"/api/me", "", 200}, "GET /api/horizon": {"/api/horizon", "", 200}, "GET /api/ledger": {"/api/ledger", "", 200},
+		"GET /api/library": {"/api/library", "", 200}, "GET /api/courses": {"/api/courses", "", 200}, "GET /api/search": {"/api/search?q=chart", "", 200},
+		"GET /api/assignments/:id":                    {id("/api/assignments/%d", s.assignment), "", 200},
+		"GET /api/submissions/:id/receipt":            {id("/api/submissions/%d/receipt", s.sub), "", 200},
+		"GET /api/submissions/:id/report":             {id("/api/submissions/%d/report", s.sub), "", 200},
+		"GET /api/versions/:id/content":               {id("/api/versions/%d/content", s.version), "", 200},
+		"GET /api/handouts/:id/content":               {id("/api/handouts/%d/content", s.handout), "", 200},
+		"PUT /api/submissions/:id/report/passages/:n": {id("/api/submissions/%d/report/passages/0", s.sub), `{"how":"fixed"}`, 204},
+		"PUT /api/assignments/:id/work":               {id("/api/assignments/%d/work", s.assignment), `{"effort_minutes":60,"done_minutes":0,"enough":false}`, 204},
+		"PUT /api/assignments/:id/name":               {id("/api/assignments/%d/name", s.assignment), `{"pattern":"{family}"}`, 204},
+		"PUT /api/courses/:id/habit":                  {id("/api/courses/%d/habit", s.course), `{"pattern":"{family}"}`, 204},
+		"POST /api/assignments/:id/items":             {id("/api/assignments/%d/items", s.assignment), id(`{"upload":%q,"slot":""}`, s.upload), 204},
+		"PUT /api/items/:id":                          {id("/api/items/%d", s.item), `{"name":"other.docx","slot":""}`, 204},
+		"POST /api/items/:id/fix":                     {id("/api/items/%d/fix", s.item), `{"fix":"rename"}`, 0},
+		"DELETE /api/items/:id/fix":                   {id("/api/items/%d/fix", s.item), "", 0},
+		"DELETE /api/submissions/:id":                 {id("/api/submissions/%d", s.sub), "", 422},
+		"POST /api/assignments/:id/submissions":       {id("/api/assignments/%d/submissions", s.assignment), `{"declared":true,"comment":""}`, 422},
+		"DELETE /api/items/:id":                       {id("/api/items/%d", s.item), "", 204},
+		"POST /api/sync":                              {"/api/sync", "", 204},
+		"HEAD /api/uploads/*any":                      {"/api/uploads/" + s.upload, "", 200},
+		"PATCH /api/uploads/*any":                     {"/api/uploads/" + s.upload, "", 0},
+		"DELETE /api/uploads/*any":                    {"/api/uploads/" + s.upload, "", 0},
+		"DELETE /api/session":                         {"/api/session", "", 204},
+	}
+}
+
+// own are routes whose answer holds only what belongs to whoever asks, so that another student gets an
+// answer too; it must hold nothing of the owner's.
+var own = map[string]bool{"GET /api/me": true, "GET /api/horizon": true, "GET /api/ledger": true, "GET /api/library": true, "GET /api/courses": true,
+	"GET /api/search": true, "POST /api/sync": true, "DELETE /api/session": true, "DELETE /api/items/:id/fix": true}
+
+var open2all = regexp.MustCompile(`^(GET /healthz|GET /metrics|GET /api/entrance|POST /api/session|POST /api/session/demo)$`)
+
+// notTried: the stream of events never ends, and tus answers these methods of uploads by itself.
+var notTried = regexp.MustCompile(`^(GET /api/events|(GET|POST|PUT|OPTIONS|CONNECT|TRACE) /api/uploads/\*any)$`)
+
+func TestNobodyReachesAnotherStudentsData(t *testing.T) {
+	s := open(t)
+	mine := s.signIn(t, "nerea@alvarim.example")
+	other, _ := s.AddStudent("20419", "rui@alvarim.example")
+	theirs := s.signIn(t, "rui@alvarim.example")
+	calls := s.calls()
+	try := func(client *http.Client, route string, c call) (int, string) {
+		method, _, _ := strings.Cut(route, " ")
+		r, err := http.NewRequest(method, s.server.URL+c.path, strings.NewReader(c.body))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		if strings.Contains(route, "/uploads/") {
+			r.Header.Set("Tus-Resumable", "1.0.0")
+			r.Header.Set("Upload-Offset", "0")
+			r.Header.Set("Content-Type", "application/offset+octet-stream")
+		}
+		answer, err := client.Do(r)
+		require.NoError(t, err)
+		defer answer.Body.Close()
+		text, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		return answer.StatusCode, string(text)
+	}
+	for _, r := range s.routes.Routes() {
+		route := r.Method + " " + r.Path
+		if open2all.MatchString(route) || notTried.MatchString(route) {
+			continue
+		}
+		c, known := calls[route]
+		require.True(t, known, "the route %s is not in calls(): say how it is tried, with the owner's ids", route)
+		code, _ := try(http.DefaultClient, route, c)
+		assert.Equal(t, http.StatusUnauthorized, code, "%s without a session", route)
+		if route == "DELETE /api/session" {
+			continue
+		}
+		code, text := try(theirs, route, c)
+		if own[route] {
+			assert.Less(t, code, 300, route)
+			for _, secret := range []string{"APC-", "20418", "nerea@", "second.docx"} {
+				assert.NotContains(t, text, secret, route)
+			}
+		} else {
+			assert.Equal(t, http.StatusNotFound, code, "%s as another student: %s", route, text)
+		}
+	}
+	code, _ := try(http.DefaultClient, "GET", call{path: "/api/events"})
+	assert.Equal(t, http.StatusUnauthorized, code)
+	// Nothing was changed by the other student's attempts.
+	desk, err := s.Track.Desk(context.Background(), s.Student, s.assignment)
+	require.NoError(t, err)
+	assert.Len(t, desk.Items, 1)
+	assert.Equal(t, "second.docx", desk.Items[0].Name)
+	assert.NotEqual(t, other, s.Student)
+	code, text := try(mine, "GET /api/assignments/:id", calls["GET /api/assignments/:id"])
+	assert.Equal(t, 200, code, text)
+}
+
+// Every answer of every route is held against the OpenAPI document.
+func TestAnswersAreAsTheDocumentSays(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	document, err := api.GetSwagger()
+	require.NoError(t, err)
+	document.Servers = nil
+	router, err := gorillamux.NewRouter(document)
+	require.NoError(t, err)
+	for route, c := range s.calls() {
+		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") || route == "DELETE /api/session" || route == "DELETE /api/items/:id" {
+			continue
+		}
+		method, _, _ := strings.Cut(route, " ")
+		r, err := http.NewRequest(method, s.server.URL+c.path, strings.NewReader(c.body))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		answer, err := client.Do(r)
+		require.NoError(t, err)
+		body, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		answer.Body.Close()
+		require.Equal(t, c.mine, answer.StatusCode, "%s: %s", route, body)
+		found, params, err := router.FindRoute(r)
+		require.NoError(t, err, route)
+		input := &openapi3filter.RequestValidationInput{Request: r, PathParams: params, Route: found}
+		err = openapi3filter.ValidateResponse(context.Background(), &openapi3filter.ResponseValidationInput{
+			RequestValidationInput: input, Status: answer.StatusCode, Header: answer.Header, Body: io.NopCloser(bytes.NewReader(body)),
+			Options: &openapi3filter.Options{IncludeResponseStatus: true},
+		})
+		assert.NoError(t, err, route)
+	}
+}
+
+func TestForgedRequestsAndForeignScripts(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	r, err := http.NewRequest("POST", s.server.URL+"/api/sync", nil)
+	require.NoError(t, err)
+	r.Header.Set("Origin", "https://elsewhere.example")
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	answer, err := client.Do(r)
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusForbidden, answer.StatusCode)
+
+	answer, err = http.Get(s.server.URL + "/desk/1")
+	require.NoError(t, err)
+	answer.Body.Close()
+	policy := answer.Header.Get("Content-Security-Policy")
+	assert.Contains(t, policy, "script-src 'self';")
+	assert.NotContains(t, regexp.MustCompile(`script-src[^;]*`).FindString(policy), "unsafe")
+	assert.Equal(t, "nosniff", answer.Header.Get("X-Content-Type-Options"))
+}
+
+func TestSigningOutEndsTheSession(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	r, err := http.NewRequest("DELETE", s.server.URL+"/api/session", nil)
+	require.NoError(t, err)
+	answer, err := client.Do(r)
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusNoContent, answer.StatusCode)
+	answer, err = client.Get(s.server.URL + "/api/me") // with the old cookie
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusUnauthorized, answer.StatusCode)
+}
+
+func TestTheDemoSignsInOnlyItsOwnStudent(t *testing.T) {
+	s := open(t)
+	answer, err := http.Post(s.server.URL+"/api/session/demo", "application/json", nil)
+	require.NoError(t, err)
+	defer answer.Body.Close()
+	assert.Equal(t, http.StatusNotFound, answer.StatusCode, "there is no demo student here")
+	var problem api.Problem
+	require.NoError(t, json.NewDecoder(answer.Body).Decode(&problem))
+	assert.NotEmpty(t, problem.Message)
+}
+
+func TestHealthAndFigures(t *testing.T) {
+	s := open(t)
+	for _, expected := range [][2]string{{"/healthz", "well"}, {"/metrics", "orario_http_seconds"}} {
+		path, holds := expected[0], expected[1]
+		answer, err := http.Get(s.server.URL + path)
+		require.NoError(t, err)
+		text, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		answer.Body.Close()
+		assert.Contains(t, string(text), holds)
+	}
+}

@@ -1,0 +1,222 @@
+package submit_test
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/core/receipt"
+	"orario/internal/campus"
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+	"orario/internal/worldtest"
+)
+
+const name = "Quintal_HYD214_chart-datum.txt"
+
+var essay = []byte(strings.Repeat("A chart datum is a promise about the lowest water. ", 40))
+
+func TestASubmissionIsProvedAndEntered(t *testing.T) {
+	w := worldtest.New(t)
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, name, essay)
+	sub := w.Send(id)
+	assert.Equal(t, query.SubmissionStateAccepted, sub.State)
+	entries, err := w.Submit.Ledger(context.Background(), w.Student)
+	require.NoError(t, err)
+	require.Len(t, entries, 1)
+	assert.True(t, entries[0].Proof.Agrees, "%+v", entries[0].Proof)
+	assert.Equal(t, sub.Number, entries[0].Receipt.Number)
+	assert.Equal(t, 1, w.Received())
+	var mails int
+	require.NoError(t, w.CampusDB.SQL.QueryRow("SELECT COUNT(*) FROM mail WHERE body LIKE ?", "%"+sub.Number+"%").Scan(&mails))
+	assert.Equal(t, 1, mails)
+}
+
+// Each fault strikes while a submission is carried, and is then mended: nothing is lost or doubled.
+func TestFaultsLoseAndDoubleNothing(t *testing.T) {
+	large := append(bytes.Repeat([]byte("tide and ebb\n"), 200_000), "end"...) // 2.6 MB, more than one piece
+	for what, f := range map[string]campus.Faults{
+		"refusing": {Refuse: true}, "cutting": {Cut: true}, "losing the answer": {Lose: true}, "slow": {Slow: true},
+	} {
+		t.Run(what, func(t *testing.T) {
+			w := worldtest.New(t)
+			ctx := context.Background()
+			id := w.Publish(worldtest.Essay())
+			w.Add(id, name, large)
+			sub, err := w.Submit.Start(ctx, w.Student, id, true, "by the storm")
+			require.NoError(t, err)
+			require.NoError(t, w.Campus.SetFaults(ctx, f))
+			job := query.Job{Subject: sub, StudentID: w.Student}
+			_, err = w.Submit.Carry(ctx, job)
+			if f.Slow {
+				require.NoError(t, err)
+			} else {
+				require.Error(t, err)
+				assert.Equal(t, query.SubmissionStateSending, w.Submission(sub).State)
+				assert.NotEmpty(t, w.Submission(sub).Reason)
+			}
+			if f.Cut {
+				var at int64
+				require.NoError(t, w.CampusDB.SQL.QueryRow("SELECT MAX(at) FROM upload").Scan(&at))
+				assert.Greater(t, at, int64(1_000_000), "half of it stays and is not sent again")
+			}
+			if f.Lose {
+				assert.Equal(t, 1, w.Received(), "the site has it, Orario does not know yet")
+			}
+			require.NoError(t, w.Campus.SetFaults(ctx, campus.Faults{}))
+			for range 2 { // once more than needed, as after a crash
+				_, err = w.Submit.Carry(ctx, job)
+				require.NoError(t, err)
+			}
+			assert.Equal(t, query.SubmissionStateAccepted, w.Submission(sub).State)
+			assert.Equal(t, 1, w.Received())
+			entries, err := w.Submit.Ledger(ctx, w.Student)
+			require.NoError(t, err)
+			require.Len(t, entries, 1)
+			assert.True(t, entries[0].Proof.Agrees, "%+v", entries[0].Proof)
+		})
+	}
+}
+
+func TestWhatMayNotBeSent(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	var complaint prepare.Complaint
+	_, err := w.Submit.Start(ctx, w.Student, id, true, "")
+	require.ErrorAs(t, err, &complaint)
+	assert.Contains(t, complaint.Message, "Nothing is in the slot")
+	w.Add(id, "final2.txt", essay)
+	_, err = w.Submit.Start(ctx, w.Student, id, true, "")
+	require.ErrorAs(t, err, &complaint)
+	assert.Contains(t, complaint.Message, "lacks your family name")
+	state, err := w.Prepare.State(ctx, w.Student, id)
+	require.NoError(t, err)
+	require.NoError(t, w.Prepare.Fix(ctx, w.Student, state.Items[0].ID, "rename"))
+	_, err = w.Submit.Start(ctx, w.Student, id, false, "")
+	require.ErrorAs(t, err, &complaint)
+	assert.Contains(t, complaint.Message, "declaration")
+	other, _ := w.AddStudent("20419", "rui@alvarim.example")
+	_, err = w.Submit.Start(ctx, other, id, true, "")
+	assert.ErrorIs(t, err, prepare.ErrNotFound)
+}
+
+func TestPressingTwiceSendsOnce(t *testing.T) {
+	w := worldtest.New(t)
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, name, essay)
+	var started atomic.Int64
+	var presses sync.WaitGroup
+	for range 8 {
+		presses.Go(func() {
+			if _, err := w.Submit.Start(context.Background(), w.Student, id, true, ""); err == nil {
+				started.Add(1)
+			}
+		})
+	}
+	presses.Wait()
+	assert.Equal(t, int64(1), started.Load())
+}
+
+func TestCancelledBeforeItLeft(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, name, essay)
+	sub, err := w.Submit.Start(ctx, w.Student, id, true, "")
+	require.NoError(t, err)
+	require.NoError(t, w.Submit.Cancel(ctx, w.Student, sub))
+	_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
+	require.NoError(t, err)
+	assert.Equal(t, 0, w.Received())
+	again := w.Send(id)
+	assert.Equal(t, int32(1), again.Attempt, "the attempt is not used up")
+	assert.Error(t, w.Submit.Cancel(ctx, w.Student, again.ID), "what has arrived cannot be cancelled")
+}
+
+func TestARefusalIsFinalAndSaysWhy(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, name, essay)
+	sub, err := w.Submit.Start(ctx, w.Student, id, true, "")
+	require.NoError(t, err)
+	require.NoError(t, w.Campus.MoveClock(ctx, 30*24*time.Hour)) // it closes before it arrives
+	_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
+	require.NoError(t, err)
+	refused := w.Submission(sub)
+	assert.Equal(t, query.SubmissionStateRefused, refused.State)
+	assert.Contains(t, refused.Reason, "closed")
+	entries, err := w.Submit.Ledger(ctx, w.Student)
+	require.NoError(t, err)
+	assert.Empty(t, entries)
+}
+
+func TestAReceiptThatLiesIsFound(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, name, essay)
+	// The site's key is not the one that Orario knows: the signature must not count.
+	_, err := w.DB.SQL.Exec("UPDATE site SET public_key = ?", receipt.FormatKey(make([]byte, 32)))
+	require.NoError(t, err)
+	w.Send(id)
+	entries, err := w.Submit.Ledger(ctx, w.Student)
+	require.NoError(t, err)
+	assert.False(t, entries[0].Proof.Agrees)
+	desk, err := w.Track.Desk(ctx, w.Student, id)
+	require.NoError(t, err)
+	assert.Equal(t, "proof", desk.Line.Strip[4].Place)
+	assert.Equal(t, "begun", string(desk.Line.Strip[4].State), "the place is not punched")
+}
+
+// BenchmarkAccepted measures submissions accepted durably per second, from 32 clients at once.
+func BenchmarkAccepted(b *testing.B) {
+	w := worldtest.New(b)
+	ctx := context.Background()
+	var ids []int64
+	const clients = 32
+	for n := range b.N {
+		a := worldtest.Essay()
+		a.Key, a.Title = fmt.Sprintf("essay-%d", n), fmt.Sprintf("Essay %d", n)
+		a.Sheet.Report = nil
+		require.NoError(b, w.Campus.PublishAssignment(ctx, a))
+	}
+	w.Sync()
+	list, err := w.DB.Assignments(ctx, w.Student)
+	require.NoError(b, err)
+	for _, a := range list {
+		w.Add(a.ID, fmt.Sprintf("Quintal_HYD214_%s.txt", strings.ReplaceAll(strings.ToLower(a.Title), " ", "-")), essay)
+		id, err := w.Submit.Start(ctx, w.Student, a.ID, true, "")
+		require.NoError(b, err)
+		ids = append(ids, id)
+	}
+	b.ResetTimer()
+	var next atomic.Int64
+	var at sync.WaitGroup
+	for range clients {
+		at.Go(func() {
+			for {
+				n := int(next.Add(1)) - 1
+				if n >= len(ids) {
+					return
+				}
+				if _, err := w.Submit.Carry(ctx, query.Job{Subject: ids[n], StudentID: w.Student}); err != nil {
+					b.Error(err)
+				}
+			}
+		})
+	}
+	at.Wait()
+	b.ReportMetric(float64(b.N)/b.Elapsed().Seconds(), "submissions/s")
+	require.Equal(b, b.N, w.Received())
+}

@@ -1,0 +1,171 @@
+// Package worldtest sets up Orario and a practice campus for tests: real databases, real HTTP between
+// them, real conversions.
+package worldtest
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"log/slog"
+	"net/http/httptest"
+	"testing"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/stretchr/testify/require"
+
+	"orario/core/brief"
+	"orario/core/timing"
+	"orario/internal/account"
+	"orario/internal/campus"
+	api "orario/internal/campus/campusapi"
+	"orario/internal/contents"
+	"orario/internal/convert"
+	"orario/internal/courier"
+	"orario/internal/mariadb"
+	"orario/internal/mariadb/mariadbtest"
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+	"orario/internal/review"
+	"orario/internal/submit"
+	"orario/internal/track"
+)
+
+// A World is a student, her Orario and her campus.
+type World struct {
+	T        testing.TB
+	DB       *mariadb.DB
+	Campus   *campus.Campus
+	CampusDB *mariadb.DB
+	URL      string // of the campus
+	Token    string
+	Tools    *convert.Tools
+	Accounts account.Service
+	Track    track.Service
+	Prepare  prepare.Service
+	Submit   submit.Service
+	Review   review.Service
+	Student  int64
+	Site     int64
+}
+
+// Password of every student of a world.
+const Password = "a-quiet-password"
+
+// New makes a world with one student who is connected to the campus, which publishes nothing yet.
+func New(t testing.TB) *World {
+	gin.SetMode(gin.ReleaseMode)
+	t.Helper()
+	ctx := context.Background()
+	w := &World{T: t, DB: mariadbtest.Orario(t), CampusDB: mariadbtest.Open(t, campus.Migrations)}
+	var err error
+	w.Tools, err = convert.New(t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(w.Tools.Close)
+	w.Campus, err = campus.New(ctx, w.CampusDB.SQL, w.Tools, slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	handler, err := w.Campus.Handler()
+	require.NoError(t, err)
+	server := httptest.NewUnstartedServer(handler)
+	server.Config.ErrorLog = slog.NewLogLogger(slog.DiscardHandler, slog.LevelInfo) // faults abort requests
+	server.Start()
+	t.Cleanup(server.Close)
+	w.URL = server.URL
+
+	store := contents.Store{DB: w.DB.SQL}
+	w.Accounts = account.Service{Store: w.DB, Now: time.Now}
+	w.Prepare = prepare.Service{Store: w.DB, Uploads: contents.Uploads{Store: store}, Tools: w.Tools, Now: time.Now}
+	w.Submit = submit.Service{Store: w.DB, Contents: store, Now: time.Now, Connect: func(s query.Site) (submit.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
+	w.Review = review.Service{Store: w.DB, Now: time.Now, Pause: time.Second, Connect: func(s query.Site) (review.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
+	w.Track = track.Service{Store: w.DB, Contents: store, Changes: w.Review, Now: time.Now, Every: time.Minute,
+		Connect: func(s query.Site) (track.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
+	require.NoError(t, w.Campus.PublishCourse(ctx, api.Course{Key: "HYD214", Code: "HYD 214", Title: "Hydrography", Zone: "Europe/Lisbon", Instructor: "Prof. Oda Farrobo"}))
+	w.Student, w.Site = w.AddStudent("20418", "nerea@alvarim.example")
+	return w
+}
+
+// AddStudent adds an account with a connected campus.
+func (w *World) AddStudent(number, email string) (student, site int64) {
+	w.T.Helper()
+	ctx := context.Background()
+	token, err := w.Campus.AddStudent(ctx, campus.Student{Number: number, Name: "Nerea Quintal", Email: email})
+	require.NoError(w.T, err)
+	w.Token = token
+	student, err = w.Accounts.Add(ctx, account.Student{Email: email, Family: "Quintal", Given: "Nerea", Number: number, Zone: "Europe/Lisbon"}, Password, false)
+	require.NoError(w.T, err)
+	site, err = w.Track.AddSite(ctx, student, w.URL, token)
+	require.NoError(w.T, err)
+	return student, site
+}
+
+// Essay is an assignment that is open, takes one PDF or text twice, and is checked for similarity.
+func Essay() api.Assignment {
+	day := func(n int) string { return time.Now().UTC().AddDate(0, 0, n).Format("2006-01-02T15:04") }
+	return api.Assignment{
+		Key: "essay", Course: "HYD214", Title: "Chart datum", Instructions: "An essay on chart datum.", Handouts: []api.Handout{}, Opens: day(-3), Due: day(5), Closes: day(7),
+		Late: timing.Rule{Kind: timing.PerDay, Percent: 10, Of: "possible"}, Points: 20, Weight: 20, Turnaround: api.Turnaround{FirstMinutes: 0, LaterMinutes: 0},
+		Sheet: brief.Sheet{Slots: []brief.Slot{{Name: "essay", Required: true, Forms: []string{"pdf", "txt"}, MaxBytes: 20_000_000}}, Name: "{family}_{course}_{title:dash}",
+			Attempts: brief.Attempts{Max: 2, Counts: "latest"}, Report: &brief.Report{Drafts: 2}, Declaration: "This is my own work."},
+	}
+}
+
+// Publish publishes an assignment, syncs, and gives its id in Orario.
+func (w *World) Publish(a api.Assignment) int64 {
+	w.T.Helper()
+	ctx := context.Background()
+	require.NoError(w.T, w.Campus.PublishAssignment(ctx, a))
+	w.Sync()
+	list, err := w.DB.Assignments(ctx, w.Student)
+	require.NoError(w.T, err)
+	for _, row := range list {
+		if row.SiteKey == a.Key {
+			return row.ID
+		}
+	}
+	w.T.Fatalf("%s was not synced", a.Key)
+	return 0
+}
+
+// Sync takes over what the campus publishes.
+func (w *World) Sync() {
+	w.T.Helper()
+	_, err := w.Track.Sync(context.Background(), query.Job{Kind: track.SyncJob, Subject: w.Site, StudentID: w.Student})
+	require.NoError(w.T, err)
+}
+
+// Add puts a file into the bundle and gives its item.
+func (w *World) Add(assignment int64, name string, data []byte) int64 {
+	w.T.Helper()
+	ctx := context.Background()
+	upload, err := w.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(w.Student)), name, bytes.NewReader(data), int64(len(data)))
+	require.NoError(w.T, err)
+	item, err := w.Prepare.AddUpload(ctx, w.Student, assignment, upload, "")
+	require.NoError(w.T, err)
+	return item
+}
+
+// Send submits the bundle and carries it to the campus in one go.
+func (w *World) Send(assignment int64) query.Submission {
+	w.T.Helper()
+	ctx := context.Background()
+	id, err := w.Submit.Start(ctx, w.Student, assignment, true, "")
+	require.NoError(w.T, err)
+	_, err = w.Submit.Carry(ctx, query.Job{Subject: id, StudentID: w.Student})
+	require.NoError(w.T, err)
+	return w.Submission(id)
+}
+
+// Submission reads one.
+func (w *World) Submission(id int64) query.Submission {
+	w.T.Helper()
+	sub, err := w.DB.Submission(context.Background(), query.SubmissionParams{ID: id, StudentID: w.Student})
+	require.NoError(w.T, err)
+	return sub
+}
+
+// Received counts what the campus has taken.
+func (w *World) Received() (n int) {
+	w.T.Helper()
+	require.NoError(w.T, w.CampusDB.SQL.QueryRow("SELECT COUNT(*) FROM submission WHERE number IS NOT NULL").Scan(&n))
+	return n
+}

@@ -1,0 +1,34 @@
+#!/usr/bin/env bash
+# Runs Orario and the practice campus with the demo, until Ctrl-C. The first time it loads the demo.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+export ORARIO_DB ORARIO_DEMO=true ORARIO_ADDR=${ORARIO_ADDR:-127.0.0.1:8420} ORARIO_CAMPUS_ADDR=${ORARIO_CAMPUS_ADDR:-127.0.0.1:8421} ORARIO_LOG=${ORARIO_LOG:-WARN}
+ORARIO_DB=$(scripts/mariadb.sh start var/db)
+children=()
+stop() {
+	trap - EXIT INT TERM
+	for child in "${children[@]}"; do kill "$child" 2>/dev/null || true; done
+	wait
+	scripts/mariadb.sh stop var/db
+}
+trap 'stop; exit 0' INT TERM
+trap stop EXIT
+if [ ! -e var/db/demo-loaded ]; then
+	echo "Loading the demo: two weeks of a student's life, which takes about ten seconds…"
+	bin/orario demo
+	touch var/db/demo-loaded
+fi
+bin/orario campus &
+children+=($!)
+bin/orario serve &
+children+=($!)
+for _ in $(seq 100); do
+	curl -fs -o /dev/null "http://$ORARIO_ADDR/healthz" && break
+	kill -0 "${children[1]}" 2>/dev/null || { echo "Orario did not start; what it said stands above." >&2; exit 1; }
+	sleep 0.1
+done
+echo
+echo "Orario:           http://$ORARIO_ADDR/          (press “Look around as Nerea Quintal”)"
+echo "Practice campus:  http://$ORARIO_CAMPUS_ADDR/   (its clock, its faults, the instructor's desk)"
+echo "Ctrl-C ends both."
+wait -n
