@@ -16,7 +16,7 @@ export const theme = createTheme({
   },
   respectReducedMotion: true,
   components: {
-    Button: Button.extend({ defaultProps: { size: "sm" }, classNames: { root: parts.button, label: parts.buttonLabel } }),
+    Button: Button.extend({ defaultProps: { size: "sm", variant: "filled" }, classNames: { root: parts.button, label: parts.buttonLabel } }),
     TextInput: TextInput.extend({ classNames: { input: parts.input, label: parts.label } }),
     Textarea: Textarea.extend({ classNames: { input: parts.input, label: parts.label } }),
     Checkbox: Checkbox.extend({ classNames: { input: parts.check, label: parts.checkLabel } }),

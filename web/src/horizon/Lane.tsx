@@ -40,6 +40,7 @@ function StringLine({ d, x, rail, now }: { d: Drawn; x: ScaleTime<number, number
     <g className={styles.line} data-pressing={pressing} data-over={over} role="link" tabIndex={0} aria-label={story.replaceAll("\n", ", ")}
       onClick={() => navigate(`/desk/${l.id}`)} onKeyDown={(e) => e.key === "Enter" && navigate(`/desk/${l.id}`)}>
       <title>{story}</title>
+      <g aria-hidden="true">
       {l.closes && <>
         <rect x={at(l.due)} y={rail - 8} width={Math.max(0, at(l.closes) - at(l.due))} height={8} fill="url(#late)" />
         <rect x={at(l.closes) - 2.5} y={rail - 20} width={5} height={20} className={styles.mark} />
@@ -59,6 +60,7 @@ function StringLine({ d, x, rail, now }: { d: Drawn; x: ScaleTime<number, number
         </text>}
       </>}
       <text x={d.label.x} y={d.label.y} className={styles.name}>{l.title}</text>
+      </g>
     </g>
   );
 }

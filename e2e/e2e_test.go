@@ -1,0 +1,264 @@
+// Package e2e walks through Orario as a student does: in a browser, against the real server, a real
+// MariaDB, real LibreOffice and the real practice campus, each a process of its own.
+package e2e
+
+import (
+	"context"
+	"io"
+	"net"
+	"net/http"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/demo"
+	"orario/e2e/browser"
+)
+
+// stage is everything that runs.
+type stage struct {
+	t           testing.TB
+	binary      string
+	env         []string
+	orario      *exec.Cmd
+	url, campus string
+	databaseDir string
+	files       string
+	web         context.Context
+	axe         string
+}
+
+// raise starts everything with the demo loaded.
+func raise(t *testing.T) *stage {
+	binary := os.Getenv("ORARIO_BINARY")
+	require.NotEmpty(t, binary, `run "make test", or set ORARIO_BINARY to the built program`)
+	s := &stage{t: t, binary: binary, databaseDir: t.TempDir(), files: t.TempDir()}
+	source := s.database("start")
+	t.Cleanup(func() { s.database("stop") })
+	orario, campus := free(t), free(t)
+	s.url, s.campus = "http://"+orario, "http://"+campus
+	s.env = append(os.Environ(), "ORARIO_DB="+source, "ORARIO_DEMO=true", "ORARIO_ADDR="+orario, "ORARIO_CAMPUS_ADDR="+campus, "ORARIO_WORK="+t.TempDir(),
+		"ORARIO_LOOK_EVERY=1s", "ORARIO_SYNC_EVERY=3s", "ORARIO_LOG=ERROR")
+	load := s.command("demo")
+	require.NoError(t, load.Run(), "loading the demo")
+	site := s.command("campus")
+	require.NoError(t, site.Start())
+	t.Cleanup(func() { end(site) })
+	s.start()
+	t.Cleanup(func() { end(s.orario) })
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err)
+	s.axe = string(axe)
+	var cancel context.CancelFunc
+	s.web, cancel = browser.New(context.Background())
+	t.Cleanup(cancel)
+	require.NoError(t, chromedp.Do(s.web, browser.Window(1280, 800, false)))
+	return s
+}
+
+func (s *stage) database(action string) string {
+	out, err := exec.Command("../scripts/mariadb.sh", action, s.databaseDir).Output()
+	require.NoError(s.t, err, "MariaDB: %s", action)
+	return strings.TrimSpace(string(out))
+}
+
+func free(t *testing.T) string {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer l.Close()
+	return l.Addr().String()
+}
+
+func (s *stage) command(name string) *exec.Cmd {
+	cmd := exec.Command(s.binary, name)
+	cmd.Env, cmd.Stderr = s.env, os.Stderr
+	return cmd
+}
+
+func (s *stage) start() {
+	s.orario = s.command("serve")
+	require.NoError(s.t, s.orario.Start())
+	require.Eventually(s.t, func() bool {
+		answer, err := http.Get(s.url + "/healthz")
+		if err != nil {
+			return false
+		}
+		answer.Body.Close()
+		return answer.StatusCode == http.StatusOK
+	}, 20*time.Second, 50*time.Millisecond, "Orario did not start")
+}
+
+func end(cmd *exec.Cmd) {
+	_ = cmd.Process.Signal(syscall.SIGTERM)
+	_ = cmd.Wait()
+}
+
+// do does steps in the browser, within a time that is generous for a person.
+func (s *stage) do(steps ...browser.Step) {
+	s.t.Helper()
+	ctx, cancel := context.WithTimeout(s.web, 60*time.Second)
+	defer cancel()
+	for n, step := range steps {
+		if err := chromedp.Do(ctx, step); err != nil {
+			text, _ := chromedp.Run(s.web, chromedp.Evaluate[string](`location.href + "\n" + document.body.innerText`))
+			s.t.Fatalf("step %d: %v\nThe page says:\n%s", n+1, err, text)
+		}
+	}
+}
+
+func (s *stage) open(path string) browser.Step { return chromedp.Navigate(s.url + path) }
+
+// accessible holds the page against axe-core's rules, in both schemes.
+func (s *stage) accessible(what string) {
+	s.t.Helper()
+	for _, dark := range []bool{false, true} {
+		s.do(browser.Window(1280, 800, dark), chromedp.Sleep(200*time.Millisecond))
+		ctx, cancel := context.WithTimeout(s.web, 30*time.Second)
+		found, err := chromedp.Run(ctx, chromedp.Evaluate[string](s.axe+`;axe.run(document).then(r => r.violations.map(v => v.id + ": " + v.nodes.map(n => n.target.join(" ") + " " + n.failureSummary).join(" | ")).join("\n"))`, chromedp.EvalAwaitPromise))
+		cancel()
+		require.NoError(s.t, err)
+		assert.Empty(s.t, found, "%s, dark: %v", what, dark)
+	}
+	s.do(browser.Window(1280, 800, false))
+}
+
+// file writes a document for uploading.
+func (s *stage) file(name string, data []byte) string {
+	path := filepath.Join(s.files, name)
+	require.NoError(s.t, os.WriteFile(path, data, 0o600))
+	return path
+}
+
+func (s *stage) upload(path string) browser.Step {
+	return chromedp.SetUploadFiles(`input[type=file]`, []string{path}, chromedp.NodeReady)
+}
+
+func TestJourneys(t *testing.T) {
+	s := raise(t)
+	for _, journey := range []struct {
+		name string
+		walk func(*stage)
+	}{{"sign-in and refusal", signIn}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"phone and keys", phoneAndKeys}} {
+		if !t.Run(journey.name, func(t *testing.T) { s.t = t; journey.walk(s) }) {
+			return
+		}
+	}
+}
+
+func signIn(s *stage) {
+	s.do(s.open("/ledger"), browser.See("//form"), // nobody is signed in
+		chromedp.SendKeys(`input[type=email]`, demo.Nerea.Email), chromedp.SendKeys(`input[type=password]`, "not this one"),
+		browser.Press(browser.Button("Sign in")), browser.See(browser.Says("do not belong together")))
+	s.accessible("sign-in")
+	s.do(chromedp.SendKeys(`input[type=password]`, strings.Repeat("\b", len("not this one"))+demo.Nerea.Password+"\r"), browser.See(`//h1[.="Ledger"]`))
+	s.do(browser.Press(browser.Button("Nerea Quintal")), browser.Press(browser.Button("Sign out")), browser.See("//form"))
+	s.do(browser.Press(browser.Button("Look around as Nerea Quintal")), browser.See(`//h1[.="Next two weeks"]`))
+}
+
+const borrowed = "It has often been remarked that the harbours in these stories have no names. A named harbour would belong to somebody; an unnamed one belongs to whoever waits there."
+
+// own is an essay of more than the 120 words that the brief asks for.
+var own = strings.Repeat("A chart datum is the level below which the sea will not often fall, so that a depth on the chart is a depth one can count on. ", 6)
+
+func wholeWay(s *stage) {
+	// A day passes in a second at the campus: the report of a replaced file takes one.
+	answer, err := http.PostForm(s.campus+"/control", url.Values{"speed": {"86400"}})
+	require.NoError(s.t, err)
+	answer.Body.Close()
+	s.do(s.open("/"), browser.See(`//h1[.="Next two weeks"]`))
+	s.accessible("Horizon")
+	// It appears, and its brief is read.
+	s.do(browser.Press(`//td//a[.="Chart datum"]`), browser.See(browser.Says("{family}_{course}_{title:dash}")), browser.See(browser.Says("what a chart datum is for")))
+	// A real file, checked, renamed, converted.
+	s.do(s.upload(s.file("essay final2.docx", demo.DOCX("nerea", "Chart datum", own, borrowed))),
+		browser.See(browser.Says("this is a Word document")), browser.Press(browser.Button("Convert and rename")),
+		browser.See(browser.Says("Quintal_HYD214_chart-datum.pdf")), browser.See(browser.Says("Back to the original")))
+	s.accessible("Desk")
+	// Submitted, with the declaration, and proved.
+	s.do(chromedp.WaitReady(`//button[@disabled and normalize-space(.)="Submit 1 file to HYD 214"]`), browser.Press(`input[type=checkbox]`),
+		browser.Press(browser.Button("Submit 1 file to HYD 214")), browser.See(browser.Says("files, count, time and signature agree")))
+	// The report comes by itself; it is read.
+	s.do(browser.Press(browser.Button("Open the reading room")), browser.See(`mark[data-remedy="rewrite"]`), browser.See(browser.Says("Coastal Narratives, chapter 4")))
+	s.accessible("reading room")
+	s.do(chromedp.KeyEvent("f"), browser.See(browser.Says("Not fixed after all")))
+	// A corrected version is the second attempt.
+	s.do(browser.Press(browser.Button("Add my corrected file")), browser.See(`//h2[contains(., "attempt 2")]`),
+		s.upload(s.file("essay corrected.docx", demo.DOCX("nerea", "Chart datum", own, "Whoever waits at the mole owns the harbour for that hour."))),
+		browser.Press(browser.Button("Convert and rename")), browser.See(browser.Says("Back to the original")),
+		browser.Press(`input[type=checkbox]`), browser.Press(browser.Button("Submit 1 file to HYD 214")),
+		browser.See(`//h2[.="Attempt 2"]`), browser.Press(`//summary[contains(., "What changed since attempt 1")]`), browser.See(`//del[contains(., "often been remarked")]`))
+	// The second report counts what is gone.
+	s.do(browser.Press(`#attempts a[href^="/reading/"]`), browser.See(browser.Says("gone since the last report")))
+	// The instructor marks it, and it shows.
+	s.do(chromedp.Navigate(s.campus+"/marking"), browser.Press(`td a`), chromedp.SendKeys(`input[name=mark]`, "18"), chromedp.SendKeys(`//textarea`, "2: Name the tables."), browser.Press(browser.Button("Store")), browser.See("//table"))
+	s.do(s.open("/"), browser.Press(`//td//a[.="Chart datum"]`), browser.See(`//p[contains(., "18") and contains(., "of 20")]`), browser.See(browser.Says("Name the tables.")))
+	s.do(s.open("/ledger"), browser.See(`//h1[.="Ledger"]`))
+	s.accessible("Ledger")
+	s.do(browser.Press("ol a"), browser.See(browser.Says("Everything agrees")))
+	s.accessible("receipt")
+	for _, page := range []string{"Library", "Courses"} {
+		s.do(s.open("/"+strings.ToLower(page)), browser.See(`//h1[.="`+page+`"]`))
+		s.accessible(page)
+	}
+}
+
+// control sets the campus's faults as a person does, on its page.
+func (s *stage) control(faults ...string) {
+	steps := []browser.Step{chromedp.Navigate(s.campus + "/control"), browser.See("//form")}
+	ctx, cancel := context.WithTimeout(s.web, 30*time.Second)
+	defer cancel()
+	require.NoError(s.t, chromedp.Do(ctx, steps...))
+	_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`document.querySelectorAll("input[type=checkbox]").forEach(c => c.checked = false), true`))
+	require.NoError(s.t, err)
+	for _, f := range faults {
+		require.NoError(s.t, chromedp.Do(ctx, browser.Press(`input[name="`+f+`"]`)))
+	}
+	require.NoError(s.t, chromedp.Do(ctx, browser.Press(browser.Button("Apply")), browser.See("//form")))
+}
+
+func faults(s *stage) {
+	s.do(s.open("/"), browser.Press(`//td//a[.="Passage plan"]`), browser.Press(browser.Button("Confirm")),
+		s.upload(s.file("plan.docx", demo.DOCX("nerea", "Passage plan", "Leave at slack water.", own))), browser.Press(browser.Button("Convert and rename")), browser.See(browser.Says("Back to the original")))
+	desk, err := chromedp.Run(s.web, chromedp.Location())
+	require.NoError(s.t, err)
+	// The site takes it, but the answer is lost; meanwhile everything of Orario's dies.
+	s.control("lose")
+	s.do(chromedp.Navigate(desk), browser.Press(browser.Button("Submit 1 file to NAV 310")), browser.See(browser.Says("keeps trying")))
+	require.NoError(s.t, s.orario.Process.Kill())
+	_ = s.orario.Wait()
+	s.database("stop")
+	s.database("start")
+	s.start()
+	s.control()
+	s.do(chromedp.Navigate(desk), browser.See(browser.Says("files, count, time and signature agree")))
+	answer, err := http.Get(s.campus + "/marking")
+	require.NoError(s.t, err)
+	text, err := io.ReadAll(answer.Body)
+	require.NoError(s.t, err)
+	answer.Body.Close()
+	assert.Equal(s.t, 1, strings.Count(string(text), "<td>nav-passage</td>"), "one submission at the site, not two")
+	// A site that is down costs a notice, and what is known stays.
+	s.control("refuse")
+	s.do(s.open("/"), browser.See(browser.Says("cannot be reached")), browser.See(`//td//a[.="Passage plan"]`))
+	s.control()
+	s.do(s.open("/"), chromedp.WaitNotPresent(browser.Says("cannot be reached")))
+}
+
+func phoneAndKeys(s *stage) {
+	s.do(browser.Window(390, 844, false), s.open("/"), browser.See(`//h1[.="Next two weeks"]`))
+	wide, err := chromedp.Run(s.web, chromedp.Evaluate[int](`document.documentElement.scrollWidth`))
+	require.NoError(s.t, err)
+	assert.LessOrEqual(s.t, wide, 390, "nothing is wider than a phone")
+	s.do(browser.Window(1280, 800, false), s.open("/"), browser.See(`//h1[.="Next two weeks"]`),
+		chromedp.KeyEvent("/"), chromedp.KeyEvent("tide"), browser.See(`//li[@role="option" and contains(., "Tide tables")]`), chromedp.KeyEvent("\r"), browser.See(`//h1[.="Tide tables"]`),
+		chromedp.KeyEvent("?"), browser.See(browser.Says("previous")))
+}
