@@ -40,11 +40,11 @@ function Name({ id, pattern, settled }: { id: number; pattern: string; settled: 
       <div>
         {editing
           ? <TextInput aria-label="Name pattern" value={text} onChange={(e) => setText(e.target.value)} classNames={{ input: "mono" }} description="Fields: {family} {given} {number} {course} {title} {slot} {attempt} {date}; forms as in {title:dash}" />
-          : <span className="mono">{pattern || "as you like"}</span>}
+          : <span className="mono">{pattern || "as you like"}</span>}{settled && !editing && <Button variant="subtle" onClick={() => setEditing(true)}>Change</Button>}
         <p className={styles.acts}>
           {!settled && !editing && <><span className="soft">Your habit in this course.</span> <Button variant="default" loading={settle.isPending} onClick={() => done(pattern)}>Confirm</Button></>}
           {editing && <><Button onClick={() => done(text)} loading={settle.isPending}>Use this pattern</Button><Button variant="subtle" onClick={() => done("")}>No pattern</Button></>}
-          {!editing && <Button variant="subtle" onClick={() => setEditing(true)}>Change</Button>}
+          {!settled && !editing && <Button variant="subtle" onClick={() => setEditing(true)}>Change</Button>}
         </p>
       </div>
       <span className={settled ? "soft" : "should"}>{settled ? "yours" : "to confirm"}</span>

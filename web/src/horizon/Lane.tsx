@@ -36,31 +36,34 @@ function StringLine({ d, x, rail, now }: { d: Drawn; x: ScaleTime<number, number
     `${l.course} ${l.title}`, sent ? `sent ${moment(l.sent_at!, l.zone)}${l.outcome && `, ${l.outcome}`}` : `send by ${moment(l.send_by, l.zone)}`,
     `due ${moment(l.due, l.zone)}`, l.hard_stop ? "nothing is taken late" : l.price, l.slack && `slack ${l.slack}`,
   ].filter(Boolean).join("\n");
+  const open = () => navigate(`/desk/${l.id}`);
   return (
-    <g className={styles.line} data-pressing={pressing} data-over={over} role="link" tabIndex={0} aria-label={story.replaceAll("\n", ", ")}
-      onClick={() => navigate(`/desk/${l.id}`)} onKeyDown={(e) => e.key === "Enter" && navigate(`/desk/${l.id}`)}>
-      <title>{story}</title>
-      <g aria-hidden="true">
-      {l.closes && <>
-        <rect x={at(l.due)} y={rail - 8} width={Math.max(0, at(l.closes) - at(l.due))} height={8} fill="url(#late)" />
-        <rect x={at(l.closes) - 2.5} y={rail - 20} width={5} height={20} className={styles.mark} />
-        {!sent && <text x={at(l.due) + 6} y={rail - 12} className={styles.price}>{l.price}</text>}
-      </>}
-      {l.hard_stop ? <rect x={at(l.due) - 2.5} y={rail - 20} width={5} height={20} className={styles.mark} /> : <rect x={at(l.due) - 1} y={rail - 16} width={2} height={16} className={styles.mark} />}
-      <path d={d.drawn} className={styles.drawn} />
-      <path d={d.planned} className={styles.planned} />
-      {d.ring && <circle cx={d.ring.x} cy={d.ring.y} r={3.2} className={styles.ring} />}
-      {l.blocks.map((b) => <rect key={b.start} x={at(b.start)} y={rail + 1.5} width={Math.max(2, at(b.end) - at(b.start))} height={6} className={styles.slab} />)}
-      {!sent && <path d={`M${at(l.send_by) - 5} ${rail - 9}h10l-5 9z`} className={styles.notch} />}
-      {sent && <>
-        <circle cx={at(l.sent_at!)} cy={rail} r={4.5} className={styles.dot} />
-        {l.state === "waiting" && <line x1={at(l.sent_at!) + 6} x2={at(l.report_expected ?? l.due)} y1={rail - 2} y2={rail - 2} className={styles.waiting} />}
-        {at(l.sent_at!) > edge && <text x={at(l.sent_at!) + 9} y={rail - 7} className={styles.outcome} data-waiting={l.state === "waiting"}>
-          {l.report_expected ? `report expected ${clock(l.report_expected, l.zone)}` : l.outcome || "waiting for a mark"}
-        </text>}
-      </>}
-      <text x={d.label.x} y={d.label.y} className={styles.name}>{l.title}</text>
+    <>
+      <g className={styles.line} data-pressing={pressing} data-over={over} role="link" tabIndex={0} aria-label={story.replaceAll("\n", ", ")}
+        onClick={open} onKeyDown={(e) => e.key === "Enter" && open()}>
+        <title>{story}</title>
+        {l.closes && <>
+          <rect x={at(l.due)} y={rail - 8} width={Math.max(0, at(l.closes) - at(l.due))} height={8} fill="url(#late)" />
+          <rect x={at(l.closes) - 2.5} y={rail - 20} width={5} height={20} className={styles.mark} />
+        </>}
+        <rect x={at(l.due) - (l.hard_stop ? 2.5 : 1)} y={rail - (l.hard_stop ? 20 : 16)} width={l.hard_stop ? 5 : 2} height={l.hard_stop ? 20 : 16} className={styles.mark} />
+        <path d={d.drawn} className={styles.drawn} />
+        <path d={d.planned} className={styles.planned} />
+        {d.ring && <circle cx={d.ring.x} cy={d.ring.y} r={3.2} className={styles.ring} />}
+        {l.blocks.map((b) => <rect key={b.start} x={at(b.start)} y={rail + 1.5} width={Math.max(2, at(b.end) - at(b.start))} height={6} className={styles.slab} />)}
+        {!sent && <path d={`M${at(l.send_by) - 5} ${rail - 9}h10l-5 9z`} className={styles.notch} />}
+        {sent && <circle cx={at(l.sent_at!)} cy={rail} r={4.5} className={styles.dot} />}
+        {sent && l.state === "waiting" && <line x1={at(l.sent_at!) + 6} x2={at(l.report_expected ?? l.due)} y1={rail - 2} y2={rail - 2} className={styles.waiting} />}
       </g>
-    </g>
+      <g className={styles.words} data-pressing={pressing} data-over={over} aria-hidden="true" onClick={open}>
+        {l.closes && !sent && <text x={at(l.due) + 6} y={rail - 12} className={styles.price}>{l.price}</text>}
+        {sent && at(l.sent_at!) > edge && (
+          <text x={at(l.sent_at!) + 9} y={rail - 7} className={styles.outcome} data-waiting={l.state === "waiting"}>
+            {l.report_expected ? `report expected ${clock(l.report_expected, l.zone)}` : l.outcome || "waiting for a mark"}
+          </text>
+        )}
+        <text x={d.label.x} y={d.label.y} className={styles.name}>{l.title}</text>
+      </g>
+    </>
   );
 }

@@ -40,7 +40,8 @@ export function Search() {
     <div className={styles.search} role="search">
       <input ref={field} value={text} placeholder="Search everything" aria-label="Search everything" role="combobox" aria-expanded={shown} aria-controls={list}
         aria-activedescendant={shown && found[at] ? `${list}-${at}` : undefined}
-        onChange={(e) => { setText(e.target.value); setAt(0); setOpen(true); }} onFocus={() => setOpen(true)} onBlur={() => setOpen(false)} onKeyDown={press} />
+        onChange={(e) => { setText(e.target.value.replace(/^\//, "")); // the key that opened the field is not searched for
+ setAt(0); setOpen(true); }} onFocus={() => setOpen(true)} onBlur={() => setOpen(false)} onKeyDown={press} />
       <Kbd>/</Kbd>
       {shown && (
         <ul id={list} role="listbox" aria-label="Found" className={styles.hits}>
