@@ -77,8 +77,10 @@ func checkKeys(d *json.Decoder, t reflect.Type) error {
 	default:
 		return nil
 	}
-	_, err = d.Token() // the closing bracket
-	return err
+	if _, err := d.Token(); err != nil { // the closing bracket
+		return fmt.Errorf("it is not JSON: %w", err)
+	}
+	return nil
 }
 
 // fieldType is the type of the field with a JSON name; a nil type takes anything.

@@ -27,6 +27,11 @@ export function Search() {
     field.current?.blur();
     navigate(path);
   };
+  const type = (value: string) => {
+    setText(value.replace(/^\//, "")); // the key that opened the field is not searched for
+    setAt(0);
+    setOpen(true);
+  };
   const press = (event: KeyboardEvent) => {
     if (event.key === "ArrowDown") setAt((n) => Math.min(n + 1, found.length - 1));
     else if (event.key === "ArrowUp") setAt((n) => Math.max(n - 1, 0));
@@ -40,8 +45,7 @@ export function Search() {
     <div className={styles.search} role="search">
       <input ref={field} value={text} placeholder="Search everything" aria-label="Search everything" role="combobox" aria-expanded={shown} aria-controls={list}
         aria-activedescendant={shown && found[at] ? `${list}-${at}` : undefined}
-        onChange={(e) => { setText(e.target.value.replace(/^\//, "")); // the key that opened the field is not searched for
- setAt(0); setOpen(true); }} onFocus={() => setOpen(true)} onBlur={() => setOpen(false)} onKeyDown={press} />
+        onChange={(e) => type(e.target.value)} onFocus={() => setOpen(true)} onBlur={() => setOpen(false)} onKeyDown={press} />
       <Kbd>/</Kbd>
       {shown && (
         <ul id={list} role="listbox" aria-label="Found" className={styles.hits}>

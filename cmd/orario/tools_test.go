@@ -1,0 +1,150 @@
+package main
+
+import (
+	"bytes"
+	"crypto/ed25519"
+	"encoding/json"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/core/inspect"
+	"orario/core/receipt"
+)
+
+// run runs a command line as main does and gives what it prints, its exit code and its complaint.
+func run(t *testing.T, args ...string) (out map[string]any, code int, complaint string) {
+	t.Helper()
+	r, w, err := os.Pipe()
+	require.NoError(t, err)
+	stdout := os.Stdout
+	os.Stdout = w
+	printed := make(chan []byte)
+	go func() {
+		text, _ := io.ReadAll(r)
+		printed <- text
+	}()
+	cmd := root()
+	cmd.SetArgs(args)
+	err = cmd.Execute()
+	w.Close()
+	os.Stdout = stdout
+	text := <-printed
+	if len(bytes.TrimSpace(text)) > 0 {
+		if text[0] == '[' {
+			text = []byte(`{"list":` + string(text) + `}`)
+		}
+		require.NoError(t, json.Unmarshal(text, &out), string(text))
+	}
+	switch {
+	case err == errNo:
+		return out, 1, ""
+	case err != nil:
+		return out, 2, err.Error()
+	}
+	return out, 0, ""
+}
+
+func file(t *testing.T, name, content string) string {
+	path := filepath.Join(t.TempDir(), name)
+	require.NoError(t, os.WriteFile(path, []byte(content), 0o600))
+	return path
+}
+
+func TestSimilarityCommand(t *testing.T) {
+	passage := "habit is what remains of a decision when its reason is forgotten by everybody concerned"
+	sources := t.TempDir()
+	require.NoError(t, os.MkdirAll(filepath.Join(sources, "deep"), 0o700))
+	require.NoError(t, os.WriteFile(filepath.Join(sources, "deep", "b.txt"), []byte("Before. "+passage+". After."), 0o600))
+	essay := file(t, "essay.txt", "Ærlig talt: "+passage+", I think.")
+	out, code, complaint := run(t, "similarity", "--against", sources, "--json", essay)
+	require.Equal(t, 0, code, complaint)
+	passages := out["passages"].([]any)
+	require.Len(t, passages, 1)
+	p := passages[0].(map[string]any)
+	assert.Equal(t, "deep/b.txt", p["source"], "relative to the folder")
+	text := []rune("Ærlig talt: " + passage + ", I think.")
+	assert.Equal(t, passage, string(text[int(p["start"].(float64)):int(p["end"].(float64))]))
+	assert.Equal(t, float64(len(text)), out["length"])
+	assert.Equal(t, "rewrite", p["remedy"])
+	_, code, complaint = run(t, "similarity", "--json", essay)
+	assert.Equal(t, 2, code)
+	assert.Contains(t, complaint, "--against")
+	_, code, complaint = run(t, "similarity", "--against", sources, "no-such-file.txt")
+	assert.Equal(t, 2, code)
+	assert.Contains(t, complaint, "cannot be read")
+}
+
+func TestVerifyCommand(t *testing.T) {
+	key := ed25519.NewKeyFromSeed(make([]byte, 32))
+	essay := file(t, "essay.txt", "An essay.")
+	r, err := receipt.Receipt{Site: "S", Course: "C", Assignment: "A", Attempt: 1, Student: "1", Number: "N-1", ReceivedAt: "2026-11-26T17:32:05Z", Key: "k",
+		Files: []receipt.File{{Name: "essay.txt", Bytes: 9, SHA256: inspect.Digest([]byte("An essay."))}}}.Sign(key)
+	require.NoError(t, err)
+	text, err := json.Marshal(r)
+	require.NoError(t, err)
+	receiptFile := file(t, "r.json", string(text))
+	keyFile := file(t, "k.pub", receipt.FormatKey(key.Public().(ed25519.PublicKey))+"\n")
+	out, code, _ := run(t, "verify", "--json", "--key", keyFile, receiptFile, essay)
+	assert.Equal(t, 0, code)
+	assert.Equal(t, true, out["agrees"])
+	out, code, _ = run(t, "verify", "--json", receiptFile, essay)
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out["parts"], map[string]any{"part": "signature", "expected": "", "found": "not checked", "ok": true})
+	out, code, _ = run(t, "verify", "--json", "--key", keyFile, receiptFile, file(t, "essay.txt", "Another."))
+	assert.Equal(t, 1, code)
+	assert.Equal(t, false, out["agrees"])
+	_, code, complaint := run(t, "verify", file(t, "r.json", strings.Replace(string(text), `"site"`, `"sight"`, 1)), essay)
+	assert.Equal(t, 2, code)
+	assert.Contains(t, complaint, `"sight"`)
+}
+
+func TestInspectCommand(t *testing.T) {
+	out, code, _ := run(t, "inspect", "--json", file(t, "a.csv", "a,b\n1,2\n"), file(t, "b.pdf", "%PDF-1.7 broken"))
+	assert.Equal(t, 0, code, "damaged or not")
+	list := out["list"].([]any)
+	assert.Equal(t, 2.0, list[0].(map[string]any)["rows"])
+	assert.NotEmpty(t, list[1].(map[string]any)["problems"])
+	out, code, complaint := run(t, "inspect", "--json", "no-such-file")
+	assert.Equal(t, 2, code)
+	assert.Nil(t, out, "nothing on standard output")
+	assert.Contains(t, complaint, "no-such-file cannot be read")
+}
+
+func TestNameCommand(t *testing.T) {
+	fields := file(t, "f.json", `{"family":"Quintal","course":"HYD214","title":"Tide tables","attempt":2,"date":"2026-11-26","ext":"pdf"}`)
+	out, code, _ := run(t, "name", "--json", "--pattern", "{family}_{course}_{title:dash}_{attempt:00}", "--fields", fields)
+	assert.Equal(t, 0, code)
+	assert.Equal(t, "Quintal_HYD214_tide-tables_02.pdf", out["name"])
+	out, code, _ = run(t, "name", "--json", "--pattern", "{family}_{title:dash}", "--fields", fields, "--read", "Quintal_tides.pdf")
+	assert.Equal(t, 1, code)
+	assert.Equal(t, false, out["agrees"])
+	out, code, _ = run(t, "name", "--json", "--pattern", "{family}", "--fields", fields, "--beside", "QUINTAL.PDF")
+	assert.Equal(t, 1, code)
+	assert.Equal(t, "collides", out["problems"].([]any)[0].(map[string]any)["code"])
+	for content, complaint := range map[string]string{`{"familiy":"x"}`: "familiy", `{"attempt":"2"}`: "whole number", `{"date":"26.11.2026"}`: "YYYY-MM-DD", `[]`: "no JSON object", `{}`: "{family}"} {
+		_, code, said := run(t, "name", "--pattern", "{family}", "--fields", file(t, "f.json", content))
+		assert.Equal(t, 2, code, content)
+		assert.Contains(t, said, complaint)
+	}
+}
+
+func TestTimingCommandRefusesUnclearDocuments(t *testing.T) {
+	good := `{"zone":"UTC","due":"2026-11-06T12:00","points":10,"late":{"kind":"none"}}`
+	out, code, complaint := run(t, "timing", "--json", file(t, "s.json", good))
+	require.Equal(t, 0, code, complaint)
+	assert.Equal(t, "2026-11-06T12:00:00Z", out["due"])
+	assert.Equal(t, []any{}, out["curve"])
+	for text, says := range map[string]string{
+		strings.Replace(good, `"zone"`, `"Zone"`, 1): `"Zone"`, strings.Replace(good, `"points":10`, `"points":10,"points":9`, 1): "twice", good + "{}": "after", "{": "JSON",
+	} {
+		_, code, complaint := run(t, "timing", "--json", file(t, "s.json", text))
+		assert.Equal(t, 2, code, text)
+		assert.Contains(t, complaint, says)
+	}
+}
