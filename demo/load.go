@@ -148,13 +148,14 @@ func (p *player) sync(ctx context.Context, site int64) error {
 func (p *player) past(ctx context.Context) error {
 	for _, s := range []struct {
 		key    string
+		name   string
 		before time.Duration
 		text   []string
 	}{
-		{"hyd-lab-3", 9 * aDay, append([]string{"Lab 3: Current meters"}, tideReport[1:4]...)},
-		{"prb-sheet-5", 4 * aDay, []string{"Sheet 5", "Exercises one to ten, with the sums written out."}},
-		{"fel-transect", 3 * aDay, transect},
-		{"ita-racconto", 2*aDay + 3*hour, racconto},
+		{"hyd-lab-3", "current meters.pdf", 9 * aDay, append([]string{"Lab 3: Current meters"}, tideReport[1:4]...)},
+		{"prb-sheet-5", "sheet5 scan.pdf", 4 * aDay, []string{"Sheet 5", "Exercises one to ten, with the sums written out."}},
+		{"fel-transect", "transect notes v3.pdf", 3 * aDay, transect},
+		{"ita-racconto", "racconto FINAL.pdf", 2*aDay + 3*hour, racconto},
 	} {
 		if err := p.at(ctx, -s.before); err != nil {
 			return err
@@ -163,7 +164,7 @@ func (p *player) past(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		if err := p.send(ctx, s.key, map[string][]byte{"quintal.pdf": pdf}); err != nil {
+		if err := p.send(ctx, s.key, map[string][]byte{s.name: pdf}); err != nil {
 			return err
 		}
 	}

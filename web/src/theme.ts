@@ -17,7 +17,7 @@ export const theme = createTheme({
   respectReducedMotion: true,
   components: {
     Button: Button.extend({ defaultProps: { size: "sm", variant: "filled" }, classNames: { root: parts.button, label: parts.buttonLabel } }),
-    TextInput: TextInput.extend({ classNames: { input: parts.input, label: parts.label } }),
+    TextInput: TextInput.extend({ defaultProps: { withAsterisk: false }, classNames: { input: parts.input, label: parts.label } }),
     Textarea: Textarea.extend({ classNames: { input: parts.input, label: parts.label } }),
     Checkbox: Checkbox.extend({ classNames: { input: parts.check, label: parts.checkLabel } }),
     SegmentedControl: SegmentedControl.extend({ classNames: { root: parts.segments, indicator: parts.segmentsIndicator, label: parts.segmentsLabel } }),
