@@ -18,15 +18,20 @@ if [ ! -e var/db/demo-loaded ]; then
 	bin/orario demo
 	touch var/db/demo-loaded
 fi
-bin/orario campus &
-children+=($!)
-bin/orario serve &
-children+=($!)
-for _ in $(seq 100); do
-	curl -fs -o /dev/null "http://$ORARIO_ADDR/healthz" && break
-	kill -0 "${children[1]}" 2>/dev/null || { echo "Orario did not start; what it said stands above." >&2; exit 1; }
-	sleep 0.1
-done
+# up COMMAND URL starts one of both and waits until it answers.
+up() {
+	bin/orario "$1" &
+	children+=($!)
+	for _ in $(seq 100); do
+		curl -fs -o /dev/null "$2" && return
+		kill -0 "${children[-1]}" 2>/dev/null || break
+		sleep 0.1
+	done
+	echo "orario $1 did not start; what it said stands above." >&2
+	exit 1
+}
+up campus "http://$ORARIO_CAMPUS_ADDR/"
+up serve "http://$ORARIO_ADDR/healthz"
 echo
 echo "Orario:           http://$ORARIO_ADDR/          (press “Look around as Nerea Quintal”)"
 echo "Practice campus:  http://$ORARIO_CAMPUS_ADDR/   (its clock, its faults, the instructor's desk)"

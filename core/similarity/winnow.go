@@ -33,8 +33,8 @@ var spread = func() (table [256]uint64) {
 // where several are least. Two texts that share a run of w+k−1 bytes share a print of it; about
 // 2/(w+1) of all k-grams are selected. A text shorter than a window gives the least it has.
 //
-// Time is O(len(text) · log w), in short loops without a branch that depends on the text.
-// Requires k ≥ 1 and w ≥ 1.
+// Expected time is O(len(text)): a new least is found by one comparison, and when the least leaves the
+// window, about once in w+1 grams, the window is looked through. Requires k ≥ 1 and w ≥ 1.
 func Fingerprint(text []byte, k, w int) []Print {
 	grams := len(text) - k + 1
 	if grams <= 0 {
@@ -42,30 +42,41 @@ func Fingerprint(text []byte, k, w int) []Print {
 	}
 	w = min(w, grams)
 	roll := newRoller(text, k)
+	// keys holds a stretch of grams behind the last w−1 of the one before.
+	keys := make([]uint64, w-1+stretch)
+	held := min(w-1, grams)
+	roll.keys(keys[:held], 0)
+	least := leastOf(keys[:held])
 	prints := make([]Print, 0, 2*grams/(w+1)+grams/(4*(w+1))+16)
-	// keys holds a stretch of grams; the last w−1 of them begin windows that end in the next stretch.
-	keys := make([]uint64, stretch+w-1)
-	least := make([]uint64, stretch+w-1)
-	last := uint64(math.MaxUint64)
-	held := 0
-	for from := 0; from < grams; {
-		n := min(len(keys)-held, grams-from)
-		roll.keys(keys[held:held+n], from)
-		from += n
-		held += n
-		windows := held - w + 1
-		if windows <= 0 {
-			continue
+	for from := held; from < grams; {
+		n := min(stretch, grams-from)
+		roll.keys(keys[w-1:w-1+n], from)
+		begin := uint32(from - held) // of the window that ends with the first of these grams
+		for i, key := range keys[w-1 : w-1+n] {
+			if key < least {
+				least = key
+			} else if ^uint32(least) < begin+uint32(i) {
+				least = leastOf(keys[i : i+w])
+			} else if from > held || i > 0 {
+				continue
+			}
+			prints = append(prints, Print{uint32(least >> 32), int32(^uint32(least))})
 		}
-		copy(least, keys[:held])
-		minima(least[:held], w)
-		prints, last = appendChanges(prints, least[:windows], last)
-		held = copy(keys, keys[windows:held])
+		copy(keys, keys[n:n+w-1])
+		from += n
 	}
 	return prints
 }
 
-const stretch = 2048 // windows at a time, so that they stay in the nearest cache
+func leastOf(keys []uint64) uint64 {
+	least := uint64(math.MaxUint64)
+	for _, key := range keys {
+		least = min(least, key)
+	}
+	return least
+}
+
+const stretch = 2048 // grams at a time, so that they stay in the nearest cache
 
 // A roller hashes the grams of a text one after the other.
 type roller struct {
@@ -99,44 +110,4 @@ func (r *roller) keys(keys []uint64, from int) {
 		at--
 	}
 	r.hash, r.gone = hash, gone
-}
-
-// minima replaces each value by the least of itself and the w−1 behind it, the span growing fourfold
-// in each pass; the last w−1 values are not meant to be used.
-func minima(values []uint64, w int) {
-	for span := 1; span < w; {
-		next := min(4*span, w)
-		lessen(values, span, min(2*span, next-span), next-span)
-		span = next
-	}
-}
-
-// lessen takes into each value those a, b and c places behind it, a ≤ b ≤ c.
-func lessen(values []uint64, a, b, c int) {
-	a = min(a, c)
-	last := values[c:]
-	n := len(last)
-	first, second, here := values[a:a+n], values[b:b+n], values[:n]
-	for i := range here {
-		here[i] = min(min(here[i], first[i]), min(second[i], last[i]))
-	}
-}
-
-// appendChanges appends every value that differs from the one before it.
-func appendChanges(prints []Print, least []uint64, last uint64) ([]Print, uint64) {
-	var chosen [stretch]uint64
-	n := 0
-	for _, key := range least {
-		chosen[n] = key
-		changed := 0
-		if key != last {
-			changed = 1
-		}
-		n += changed
-		last = key
-	}
-	for _, key := range chosen[:n] {
-		prints = append(prints, Print{uint32(key >> 32), int32(^uint32(key))})
-	}
-	return prints, last
 }

@@ -4,7 +4,9 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -92,4 +94,42 @@ func BenchmarkToPDF(b *testing.B) {
 		time.Sleep(3 * time.Second) // between two presses of a button
 		b.StartTimer()
 	}
+}
+
+// The sample files of the PDF library in use, counted and measured by poppler's pdfinfo.
+func TestFactsAgreeWithPoppler(t *testing.T) {
+	tools := tools(t)
+	dir, err := exec.Command("go", "list", "-m", "-f", "{{.Dir}}", "github.com/pdfcpu/pdfcpu").Output()
+	require.NoError(t, err)
+	files, err := filepath.Glob(filepath.Join(strings.TrimSpace(string(dir)), "pkg", "testdata", "*.pdf"))
+	require.NoError(t, err)
+	checked := 0
+	for _, file := range files {
+		data, err := os.ReadFile(file)
+		require.NoError(t, err)
+		if len(data) > 1<<20 {
+			continue
+		}
+		text, err := exec.Command("pdfinfo", file).Output()
+		facts := tools.Facts(context.Background(), file, data)
+		if err != nil || facts.Pages == nil {
+			continue // one of both cannot open it, which is for another test
+		}
+		said := map[string]string{}
+		for line := range strings.Lines(string(text)) {
+			key, value, _ := strings.Cut(line, ":")
+			said[key] = strings.TrimSpace(value)
+		}
+		assert.Equal(t, said["Pages"], fmt.Sprint(*facts.Pages), file)
+		var width, height float64
+		_, err = fmt.Sscanf(said["Page size"], "%f x %f", &width, &height)
+		require.NoError(t, err, file)
+		if said["Page rot"] == "90" || said["Page rot"] == "270" {
+			width, height = height, width // poppler tells the size before turning
+		}
+		assert.InDelta(t, width, facts.PageSizes[0].Width, 0.6, file)
+		assert.InDelta(t, height, facts.PageSizes[0].Height, 0.6, file)
+		checked++
+	}
+	assert.Greater(t, checked, 20)
 }

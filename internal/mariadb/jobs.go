@@ -145,7 +145,7 @@ func (r *Runner) settle(ctx context.Context, job query.Job, again time.Duration,
 		return r.DB.RetryJob(ctx, query.RetryJobParams{RunAt: now, Failure: job.Failure, ID: job.ID})
 	}
 	wait := min(time.Second<<min(job.Tries, 10), longestWait)
-	r.Log.Warn("a job failed and is tried again", "kind", job.Kind, "subject", job.Subject, "in", wait, "error", err)
+	r.Log.Warn("a job failed and is tried again", "kind", job.Kind, "subject", job.Subject, "in", wait.String(), "error", err)
 	return r.DB.RetryJob(ctx, query.RetryJobParams{RunAt: now.Add(wait), Failure: clip(err.Error(), 500), ID: job.ID})
 }
 
