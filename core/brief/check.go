@@ -219,9 +219,10 @@ func (b Bundle) checkName(item Item, ext string, found *[]Finding, say func(stri
 			say("pattern", naming.Must, "The brief's name pattern cannot be read: %v. Correct it in the brief.", err)
 			return
 		}
-		agrees, parts, err := naming.Read(pattern, b.fields(item, conventional(ext, "")), b.Sheet.PlainNames, item.Name)
-		if err == nil && !agrees && want != item.Name && !converts {
-			fix(say("name", naming.Must, "The name %s. It should be %s.", lacks(parts), want))
+		if want != item.Name && !converts {
+			if agrees, parts, err := naming.Read(pattern, b.fields(item, conventional(ext, "")), b.Sheet.PlainNames, item.Name); err == nil && !agrees {
+				fix(say("name", naming.Must, "The name %s. It should be %s.", lacks(parts), want))
+			}
 		}
 	} else if facts := item.Facts; facts.ExtensionAgrees != nil && !*facts.ExtensionAgrees && !converts {
 		fix(say("extension", naming.Should, "The name says something else than the content, which is %s.", called(facts.Kind)))

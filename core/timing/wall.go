@@ -6,9 +6,25 @@ package timing
 
 import (
 	"fmt"
+	"sync"
 	"time"
 	_ "time/tzdata" // zones must not depend on the machine
 )
+
+var zones sync.Map // of *time.Location by name: reading one costs more than all the rest of a window
+
+// Zone finds a zone by its IANA name.
+func Zone(name string) (*time.Location, error) {
+	if known, ok := zones.Load(name); ok {
+		return known.(*time.Location), nil
+	}
+	zone, err := time.LoadLocation(name)
+	if err != nil || name == "" || name == "Local" {
+		return nil, fmt.Errorf("zone %q is not an IANA name such as Europe/Lisbon", name)
+	}
+	zones.Store(name, zone)
+	return zone, nil
+}
 
 // A Wall is a date and time as written, to the minute or to the second, in an IANA zone.
 type Wall struct {

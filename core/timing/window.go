@@ -21,8 +21,8 @@ type Window struct {
 func ParseWindow(zone, opens, due, closes string, graceMinutes int) (Window, error) {
 	w := Window{Grace: time.Duration(graceMinutes) * time.Minute}
 	var err error
-	if w.Zone, err = time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
-		return w, fmt.Errorf("zone %q is not an IANA name such as Europe/Lisbon", zone)
+	if w.Zone, err = Zone(zone); err != nil {
+		return w, err
 	}
 	if w.Due, err = ParseWall(due, w.Zone); err != nil {
 		return w, fmt.Errorf("due: %w", err)

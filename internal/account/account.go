@@ -14,6 +14,7 @@ import (
 
 	"golang.org/x/crypto/argon2"
 
+	"orario/core/timing"
 	"orario/internal/mariadb/query"
 )
 
@@ -63,8 +64,8 @@ func (s Service) Add(ctx context.Context, new Student, password string, demo boo
 	if len([]rune(password)) < 10 {
 		return 0, errors.New("a password has at least 10 characters; choose a longer one")
 	}
-	if _, err := time.LoadLocation(new.Zone); err != nil || new.Zone == "" {
-		return 0, fmt.Errorf("the zone %q is not an IANA name such as Europe/Lisbon", new.Zone)
+	if _, err := timing.Zone(new.Zone); err != nil {
+		return 0, err
 	}
 	if !strings.Contains(new.Email, "@") || new.Family == "" || new.Given == "" {
 		return 0, errors.New("an account needs an e-mail address, a family name and a given name")

@@ -12,8 +12,9 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
-	"hash"
 	"io"
+
+	"github.com/go-sql-driver/mysql"
 )
 
 // ErrNotFound says that no content has the digest.
@@ -40,17 +41,25 @@ func (s Store) Put(ctx context.Context, r io.Reader) (digest string, size int64,
 	return digest, size, tx.Commit()
 }
 
-// putIn writes the chunks under a temporary name, since the digest is known only at the end.
-func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (string, int64, error) {
-	w := &chunkWriter{ctx: ctx, tx: tx, sum: sha256.New()}
-	if err := tx.QueryRowContext(ctx, "SELECT UUID()").Scan(&w.temporary); err != nil {
+// putIn writes the chunks of a new content, whose digest is known only at the end; if it then turns out
+// to be there already, the new one is taken back.
+func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size int64, err error) {
+	result, err := tx.ExecContext(ctx, "INSERT INTO content () VALUES ()")
+	if err != nil {
 		return "", 0, fmt.Errorf("storing content: %w", err)
 	}
+	id, err := result.LastInsertId()
+	if err != nil {
+		return "", 0, fmt.Errorf("storing content: %w", err)
+	}
+	sum := sha256.New()
 	buffer := make([]byte, chunkSize)
-	for {
-		n, err := io.ReadFull(r, buffer)
-		if n > 0 {
-			if err := w.chunk(buffer[:n]); err != nil {
+	for n := 0; ; n++ {
+		length, err := io.ReadFull(r, buffer)
+		if length > 0 {
+			sum.Write(buffer[:length])
+			size += int64(length)
+			if _, err := tx.ExecContext(ctx, "INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?)", id, n, buffer[:length]); err != nil {
 				return "", 0, fmt.Errorf("storing content: %w", err)
 			}
 		}
@@ -61,53 +70,31 @@ func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (string, int64, error) 
 			return "", 0, err
 		}
 	}
-	digest := hex.EncodeToString(w.sum.Sum(nil))
-	return digest, w.size, w.finish(digest)
-}
-
-type chunkWriter struct {
-	ctx       context.Context
-	tx        *sql.Tx
-	sum       hash.Hash
-	temporary string
-	n         int
-	size      int64
-}
-
-func (w *chunkWriter) chunk(data []byte) error {
-	w.sum.Write(data)
-	w.size += int64(len(data))
-	_, err := w.tx.ExecContext(w.ctx, "INSERT INTO content_chunk (digest, n, data) VALUES (?, ?, ?)", w.temporary, w.n, data)
-	w.n++
-	return err
-}
-
-func (w *chunkWriter) finish(digest string) error {
-	result, err := w.tx.ExecContext(w.ctx, "INSERT IGNORE INTO content (digest, bytes) VALUES (?, ?)", digest, w.size)
+	digest = hex.EncodeToString(sum.Sum(nil))
+	_, err = tx.ExecContext(ctx, "UPDATE content SET digest = ?, bytes = ? WHERE id = ?", digest, size, id)
+	var duplicate *mysql.MySQLError
+	if errors.As(err, &duplicate) && duplicate.Number == 1062 {
+		if _, err = tx.ExecContext(ctx, "DELETE FROM content_chunk WHERE content_id = ?", id); err == nil {
+			_, err = tx.ExecContext(ctx, "DELETE FROM content WHERE id = ?", id)
+		}
+	}
 	if err != nil {
-		return fmt.Errorf("storing content: %w", err)
+		return "", 0, fmt.Errorf("storing content: %w", err)
 	}
-	query, args := "UPDATE content_chunk SET digest = ? WHERE digest = ?", []any{digest, w.temporary}
-	if added, _ := result.RowsAffected(); added == 0 { // it is there already
-		query, args = "DELETE FROM content_chunk WHERE digest = ?", args[1:]
-	}
-	if _, err = w.tx.ExecContext(w.ctx, query, args...); err != nil {
-		return fmt.Errorf("storing content: %w", err)
-	}
-	return nil
+	return digest, size, nil
 }
 
 // Open reads a content row by row from offset on; the reader needs no closing.
 func (s Store) Open(ctx context.Context, digest string, offset int64) (io.Reader, error) {
-	var size int64
-	err := s.DB.QueryRowContext(ctx, "SELECT bytes FROM content WHERE digest = ?", digest).Scan(&size)
+	var id, size int64
+	err := s.DB.QueryRowContext(ctx, "SELECT id, bytes FROM content WHERE digest = ?", digest).Scan(&id, &size)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
 	if err != nil {
 		return nil, fmt.Errorf("opening content: %w", err)
 	}
-	return &reader{ctx: ctx, db: s.DB, digest: digest, at: offset, size: size}, nil
+	return &reader{ctx: ctx, db: s.DB, id: id, at: offset, size: size}, nil
 }
 
 // Read gives a whole content.
@@ -122,7 +109,7 @@ func (s Store) Read(ctx context.Context, digest string) ([]byte, error) {
 type reader struct {
 	ctx      context.Context
 	db       *sql.DB
-	digest   string
+	id       int64
 	at, size int64
 	rest     []byte
 }
@@ -133,7 +120,7 @@ func (r *reader) Read(p []byte) (int, error) {
 	}
 	if len(r.rest) == 0 {
 		var data []byte
-		err := r.db.QueryRowContext(r.ctx, "SELECT data FROM content_chunk WHERE digest = ? AND n = ?", r.digest, r.at/chunkSize).Scan(&data)
+		err := r.db.QueryRowContext(r.ctx, "SELECT data FROM content_chunk WHERE content_id = ? AND n = ?", r.id, r.at/chunkSize).Scan(&data)
 		if err != nil {
 			return 0, fmt.Errorf("reading content: %w", err)
 		}

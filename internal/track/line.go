@@ -249,7 +249,7 @@ func (t *tracked) planned() bool {
 }
 
 func (s Service) plan(list []*tracked, who query.Student) (*plan, error) {
-	zone, err := time.LoadLocation(who.Zone)
+	zone, err := timing.Zone(who.Zone)
 	if err != nil {
 		return nil, fmt.Errorf("the zone of %s: %w", who.Email, err)
 	}

@@ -1,15 +1,16 @@
 -- +goose Up
 -- File contents, each once, and the uploads that they arrive by (package contents).
 CREATE TABLE content (
-  digest CHAR(64) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
-  bytes BIGINT NOT NULL,
+  id BIGINT AUTO_INCREMENT PRIMARY KEY,
+  digest CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NULL UNIQUE, -- known when the last chunk is
+  bytes BIGINT NOT NULL DEFAULT 0,
   created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3)
 );
 CREATE TABLE content_chunk (
-  digest CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  content_id BIGINT NOT NULL,
   n INT NOT NULL,
   data MEDIUMBLOB NOT NULL,
-  PRIMARY KEY (digest, n)
+  PRIMARY KEY (content_id, n)
 );
 CREATE TABLE upload (
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,

@@ -123,15 +123,16 @@ type Assignment struct {
 }
 
 type Content struct {
-	Digest    string
+	ID        int64
+	Digest    sql.NullString
 	Bytes     int64
 	CreatedAt time.Time
 }
 
 type ContentChunk struct {
-	Digest string
-	N      int32
-	Data   []byte
+	ContentID int64
+	N         int32
+	Data      []byte
 }
 
 type Course struct {
