@@ -40,7 +40,8 @@ func Window(width, height int64, dark bool) Step {
 	})
 }
 
-// See waits until a selector (CSS or XPath) finds something visible.
+// See waits until a selector finds something visible: XPath, or CSS that is no plain word, since a plain
+// word is looked for in the text, too.
 func See(selector string) Step { return chromedp.WaitVisible(selector) }
 
 // Press clicks what a selector finds, once it is visible.

@@ -37,13 +37,13 @@ func main() {
 
 	ctx, cancel := browser.New(context.Background())
 	defer cancel()
-	if err := chromedp.Do(ctx, chromedp.Navigate(*base+"/signin"), browser.See("form")); err != nil {
+	if err := chromedp.Do(ctx, chromedp.Navigate(*base+"/signin"), browser.See("//form")); err != nil {
 		log.Fatalf("opening %s: %v", *base, err)
 	}
 	ctx, cancel = context.WithTimeout(ctx, 3*time.Minute)
 	defer cancel()
 	if !*signedOut {
-		if err := chromedp.Do(ctx, browser.Press("form button[type=button]"), browser.See("h1")); err != nil {
+		if err := chromedp.Do(ctx, browser.Press("form button[type=button]"), browser.See("//h1")); err != nil {
 			log.Fatalf("signing in: %v", err)
 		}
 	}
@@ -85,6 +85,17 @@ var mainViews = []view{
 	{name: "courses", path: "/courses", width: 1280, height: 800},
 }
 
+// follow goes where a link leads.
+func follow(base, link string) browser.Step {
+	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
+		to, err := chromedp.Run(ctx, chromedp.AttributeValue(link, "href"))
+		if err != nil {
+			return err
+		}
+		return chromedp.Do(ctx, chromedp.Navigate(base+to.Value))
+	})
+}
+
 func (v view) take(ctx context.Context, base string) ([]byte, error) {
 	steps := []browser.Step{browser.Window(v.width, v.height, v.dark)}
 	do := func(more ...browser.Step) { steps = append(steps, more...) }
@@ -92,14 +103,14 @@ func (v view) take(ctx context.Context, base string) ([]byte, error) {
 	kind, title, _ := strings.Cut(v.path, ":")
 	switch kind {
 	case "desk", "reading":
-		do(chromedp.Navigate(base+"/"), browser.See("h1"), browser.Press(`//td//a[.="`+title+`"]`), browser.See("#brief"), settle)
+		do(chromedp.Navigate(base+"/"), browser.See("//h1"), browser.Press(`//td//a[.="`+title+`"]`), browser.See("#brief"), settle)
 		if kind == "reading" {
-			do(browser.Press(browser.Button("Open the reading room")), browser.See("mark"))
+			do(follow(base, browser.Button("Open the reading room")), browser.See("//mark"))
 		}
 	case "receipt":
-		do(chromedp.Navigate(base+"/ledger"), browser.Press("ol a"), browser.See("article"))
+		do(chromedp.Navigate(base+"/ledger"), browser.See("//ol//a"), follow(base, "//ol//a"), browser.See("//article"))
 	default:
-		do(chromedp.Navigate(base+v.path), browser.See("h1"))
+		do(chromedp.Navigate(base+v.path), browser.See("//h1"))
 	}
 	do(settle)
 	do(v.before...)

@@ -9,19 +9,54 @@ export function useLive() {
   const client = useQueryClient();
   const say = useSay();
   useEffect(() => {
-    const source = new EventSource("/api/events");
     let waiting: ReturnType<typeof setTimeout> | undefined;
-    source.onmessage = (message: MessageEvent<string>) => {
-      const event = JSON.parse(message.data) as Event;
+    const stop = listen((event) => {
       if (event.kind !== "sending") say(event.text, event.kind === "refused" ? "trouble" : "news");
       waiting ??= setTimeout(() => {
         waiting = undefined;
         void client.invalidateQueries();
       }, 150);
-    };
+    });
     return () => {
       clearTimeout(waiting);
-      source.close();
+      stop();
     };
   }, [client, say]);
+}
+
+/**
+ * Hears the server's events. A browser keeps few connections to one server, so of all open tabs only the
+ * one that holds the lock connects; it tells the others.
+ */
+function listen(hear: (event: Event) => void): () => void {
+  const channel = new BroadcastChannel("orario-live");
+  channel.onmessage = (message: MessageEvent<Event>) => hear(message.data);
+  const turn = new AbortController();
+  const connect = () => new Promise<void>((release) => {
+    const source = new EventSource("/api/events");
+    source.onmessage = (message: MessageEvent<string>) => {
+      const event = JSON.parse(message.data) as Event;
+      channel.postMessage(event);
+      hear(event);
+    };
+    const end = () => {
+      source.close();
+      release();
+    };
+    turn.signal.addEventListener("abort", end);
+    // A page that is kept for going back must not keep its connection.
+    window.addEventListener("pagehide", end, { once: true });
+  });
+  const begin = () => {
+    if (!navigator.locks) void connect(); // not a secure context: every tab for itself
+    else navigator.locks.request("orario-live", { signal: turn.signal }, connect).catch(() => {}); // its turn never came
+  };
+  begin();
+  const back = (e: PageTransitionEvent) => e.persisted && begin();
+  window.addEventListener("pageshow", back);
+  return () => {
+    window.removeEventListener("pageshow", back);
+    turn.abort();
+    channel.close();
+  };
 }
