@@ -115,7 +115,7 @@ func confined(ctx context.Context, work, program string, args ...string) *exec.C
 	return exec.CommandContext(ctx, "bwrap", append([]string{
 		"--ro-bind", "/usr", "/usr", "--ro-bind", "/etc", "/etc", "--symlink", "usr/bin", "/bin", "--symlink", "usr/lib", "/lib", "--symlink", "usr/lib64", "/lib64",
 		"--ro-bind-try", "/var/cache/fontconfig", "/var/cache/fontconfig", "--proc", "/proc", "--dev", "/dev", "--tmpfs", "/tmp",
-		"--bind", work, "/work", "--chdir", "/work", "--unshare-all", "--die-with-parent", "--new-session",
-		"--clearenv", "--setenv", "HOME", "/work", "--setenv", "PATH", "/usr/bin:/bin", "--setenv", "LANG", "C.UTF-8",
+		"--bind", work, "/box", "--chdir", "/box", "--unshare-all", "--die-with-parent", "--new-session",
+		"--clearenv", "--setenv", "HOME", "/box", "--setenv", "PATH", "/usr/bin:/bin", "--setenv", "LANG", "C.UTF-8",
 		"prlimit", fmt.Sprintf("--as=%d", int64(maxMemory)), "--core=0", program}, args...)...)
 }

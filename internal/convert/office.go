@@ -16,7 +16,7 @@ import (
 // worker runs inside the sandbox. It keeps one LibreOffice waiting, to which the next conversion is
 // handed over; that one ends with the conversion, so another is started behind it.
 const worker = `
-profile=-env:UserInstallation=file:///work/profile
+profile=-env:UserInstallation=file:///box/profile
 waiting=
 stand_by() {
   if [ -z "$waiting" ] || ! kill -0 "$waiting" 2>/dev/null; then
@@ -26,7 +26,7 @@ stand_by() {
 }
 stand_by
 while read -r job name; do
-  timeout 85 soffice "$profile" --headless --norestore --convert-to pdf --outdir "/work/$job" "/work/$job/$name" >"/work/$job/log" 2>&1 </dev/null
+  timeout 85 soffice "$profile" --headless --norestore --convert-to pdf --outdir "/box/$job" "/box/$job/$name" >"/box/$job/log" 2>&1 </dev/null
   echo "$job done"
   sleep 0.2
   stand_by
@@ -136,5 +136,5 @@ func (o *office) convert(ctx context.Context, name string, data []byte) ([]byte,
 
 func lastLine(text string) string {
 	lines := strings.Split(strings.TrimSpace(text), "\n")
-	return strings.ReplaceAll(lines[len(lines)-1], "/work/", "")
+	return strings.ReplaceAll(lines[len(lines)-1], "/box/", "")
 }

@@ -53,7 +53,7 @@ func (c Complaint) Error() string { return c.Message }
 
 // State loads one assignment as it stands.
 func (s Service) State(ctx context.Context, student, assignment int64) (*State, error) {
-	return find(ctx, s.Store, student, assignment, s.Now())
+	return Find(ctx, s.Store, student, assignment, s.Now())
 }
 
 // editable loads an assignment whose bundle may be changed now.

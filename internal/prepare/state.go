@@ -269,8 +269,8 @@ func (s *State) MayGoOn() (yes bool, why string) {
 	return true, ""
 }
 
-// find loads one assignment.
-func find(ctx context.Context, r Reader, student, assignment int64, now time.Time) (*State, error) {
+// Find loads one assignment of a student; [ErrNotFound] if it is not there.
+func Find(ctx context.Context, r Reader, student, assignment int64, now time.Time) (*State, error) {
 	states, err := Load(ctx, r, student, now)
 	if err != nil {
 		return nil, err

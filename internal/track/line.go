@@ -59,6 +59,7 @@ type Line struct {
 	MustFix        int           `json:"must_fix"`
 	Crowd          int           `json:"crowd"` // due times within half an hour
 	Strip          []brief.Place `json:"strip"`
+	StripAttempt   int           `json:"strip_attempt"` // the attempt that the strip is of
 }
 
 // A Block is a stretch of planned work.
@@ -143,7 +144,7 @@ func (t *tracked) draw() {
 		}
 	}
 	t.stand()
-	t.line.Strip = t.strip()
+	t.line.Strip, t.line.StripAttempt = t.strip()
 }
 
 // stand says where the assignment stands and what came of it.
@@ -177,12 +178,12 @@ func (t *tracked) stand() {
 
 // strip is the punch strip of the attempt that matters now: the one being prepared if anything is in
 // its bundle, else the last that was sent.
-func (t *tracked) strip() []brief.Place {
+func (t *tracked) strip() ([]brief.Place, int) {
 	last, sent := t.Last()
 	if len(t.Items) > 0 || !sent {
-		return brief.Strip(t.progress(query.Submission{}))
+		return brief.Strip(t.progress(query.Submission{})), t.Attempt
 	}
-	return brief.Strip(t.progress(last))
+	return brief.Strip(t.progress(last)), int(last.Attempt)
 }
 
 // progress is what is known about an attempt: a submission, or with none the one being prepared.

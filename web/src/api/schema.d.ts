@@ -481,6 +481,7 @@ export interface components {
             must_fix: number;
             crowd: number;
             strip: components["schemas"]["Place"][];
+            strip_attempt: number;
         };
         Course: {
             /** Format: int64 */

@@ -10,7 +10,7 @@ export function Ticket({ desk }: { desk: Desk }) {
   const current = l.strip.find((p) => p.state !== "punched")?.place;
   return (
       <nav className={styles.ticket} aria-label="Progress">
-        <p className={styles.title}>{l.course} · attempt {l.attempts ? `${Math.min(l.attempt, l.attempts)} of ${l.attempts}` : l.attempt}</p>
+        <p className={styles.title}>{l.course} · attempt {l.strip_attempt}{l.attempts > 0 && ` of ${l.attempts}`}</p>
         <p className={styles.worth}>{l.points} points · {l.weight} % of the course</p>
         {l.strip.map((p) => (
           <a key={p.place} href={`#${parts[p.place]}`} className={styles.row} data-current={p.place === current}>

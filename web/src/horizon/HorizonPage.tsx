@@ -16,7 +16,7 @@ export function HorizonPage() {
             {h.notices.map((n) => <p key={n} role="alert" className={styles.notice}>{n}</p>)}
             <div className={styles.page}>
               <Chart horizon={h} />
-              <Moves moves={h.moves} lines={h.lines} />
+              <Moves moves={h.moves} lines={h.lines} home={h.zone} />
             </div>
             <LineList lines={h.lines} home={h.zone} />
           </>

@@ -1,11 +1,11 @@
 import { Button } from "@mantine/core";
 import { useNavigate } from "react-router";
 import type { Horizon, Line } from "../api/client";
-import { clock, date } from "../shared/time";
+import { clock, date, place } from "../shared/time";
 import styles from "./Moves.module.css";
 
 /** What to do now, in order. */
-export function Moves({ moves, lines }: { moves: Horizon["moves"]; lines: Line[] }) {
+export function Moves({ moves, lines, home }: { moves: Horizon["moves"]; lines: Line[]; home: string }) {
   const navigate = useNavigate();
   const zone = (id: number) => lines.find((l) => l.id === id)?.zone ?? "UTC";
   return (
@@ -15,7 +15,7 @@ export function Moves({ moves, lines }: { moves: Horizon["moves"]; lines: Line[]
       <ol>
         {moves.map((m) => (
           <li key={`${m.assignment_id}${m.verb}`}>
-            <span className={styles.when} data-weight={m.weight}>{date(m.latest, zone(m.assignment_id))}<br />{clock(m.latest, zone(m.assignment_id))}</span>
+            <span className={styles.when} data-weight={m.weight}>{date(m.latest, zone(m.assignment_id))}<br />{clock(m.latest, zone(m.assignment_id))}{zone(m.assignment_id) !== home && <small>{place(zone(m.assignment_id))}</small>}</span>
             <div>
               {m.verb} <b>{m.title}</b>
               <p>{m.reason}</p>

@@ -1,0 +1,179 @@
+package prepare_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/core/brief"
+	"orario/demo"
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+	"orario/internal/worldtest"
+)
+
+// lab asks for a report and a table, and gives no name pattern.
+func lab(w *worldtest.World) int64 {
+	a := worldtest.Essay()
+	a.Key, a.Title, a.Sheet.Name = "lab", "Tide tables", ""
+	a.Sheet.Slots = []brief.Slot{{Name: "report", Required: true, Forms: []string{"pdf"}}, {Name: "data", Required: true, Forms: []string{"csv"}}}
+	return w.Publish(a)
+}
+
+func state(t *testing.T, w *worldtest.World, id int64) *prepare.State {
+	s, err := w.Prepare.State(context.Background(), w.Student, id)
+	require.NoError(t, err)
+	return s
+}
+
+func complains(t *testing.T, err error, about string) {
+	t.Helper()
+	var complaint prepare.Complaint
+	require.ErrorAs(t, err, &complaint)
+	assert.Contains(t, complaint.Message, about)
+}
+
+func TestFilesFindTheirSlots(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := lab(w)
+	table := w.Add(id, "readings.csv", []byte("hour,height\n0,2.1\n1,2.4\n"))
+	report := w.Add(id, "report.docx", demo.DOCX("nerea", "Tide tables", "Text."))
+	s := state(t, w, id)
+	slots := map[int64]string{}
+	for _, i := range s.Items {
+		slots[i.ID] = i.Slot
+	}
+	assert.Equal(t, map[int64]string{table: "data", report: "report"}, slots)
+	assert.Equal(t, 3, *s.Items[0].Facts.Rows)
+
+	require.NoError(t, w.Prepare.Change(ctx, w.Student, table, "", "report"))
+	assert.Equal(t, map[string]int{"report": 2}, state(t, w, id).Filled())
+	complains(t, w.Prepare.Change(ctx, w.Student, table, "", "map"), `no slot "map"`)
+	complains(t, w.Prepare.Change(ctx, w.Student, table, "CON.csv", ""), "Windows")
+	require.NoError(t, w.Prepare.Change(ctx, w.Student, table, "quintal_readings.csv", "data"))
+	assert.Equal(t, "quintal_readings.csv", state(t, w, id).Items[0].Name)
+
+	require.NoError(t, w.Prepare.Remove(ctx, w.Student, table))
+	assert.Len(t, state(t, w, id).Items, 1)
+	versions, err := w.DB.Versions(ctx, w.Student)
+	require.NoError(t, err)
+	assert.Len(t, versions, 2, "the library keeps it")
+	assert.ErrorIs(t, w.Prepare.Remove(ctx, w.Student, table), prepare.ErrNotFound)
+}
+
+func TestAConversionCanBeTakenBack(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := lab(w)
+	item := w.Add(id, "lab FINAL.docx", demo.DOCX("nerea", "Tide tables", "Text of the report."))
+	require.NoError(t, w.Prepare.SettleName(ctx, w.Student, id, "{family:lower}_{title:dash}"))
+	require.NoError(t, w.Prepare.Fix(ctx, w.Student, item, "convert"))
+	job := query.Job{Kind: prepare.ConvertJob, Subject: item, StudentID: w.Student}
+	jobs, err := w.DB.JobsOf(ctx, w.Student)
+	require.NoError(t, err)
+	for _, j := range jobs {
+		if j.Kind == prepare.ConvertJob {
+			job = j
+		}
+	}
+	require.NotZero(t, job.ID)
+	_, err = w.Prepare.Convert(ctx, job)
+	require.NoError(t, err)
+	made := state(t, w, id).Items[0]
+	assert.Equal(t, "quintal_tide-tables.pdf", made.Name)
+	assert.Equal(t, "pdf", made.Facts.Kind)
+	_, err = w.Prepare.Convert(ctx, job)
+	require.NoError(t, err, "done again, as after a crash")
+	assert.Equal(t, made.VersionID, state(t, w, id).Items[0].VersionID)
+
+	require.NoError(t, w.Prepare.Fix(ctx, w.Student, item, "revert"))
+	assert.Equal(t, "lab FINAL.docx", state(t, w, id).Items[0].Name)
+	assert.Equal(t, "docx", state(t, w, id).Items[0].Facts.Kind)
+	complains(t, w.Prepare.Fix(ctx, w.Student, item, "revert"), "as you added it")
+	complains(t, w.Prepare.Fix(ctx, w.Student, item, "rename"), "as it should be")
+	complains(t, w.Prepare.Fix(ctx, w.Student, item, "polish"), "no fix")
+}
+
+func TestACancelledConversionChangesNothing(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := lab(w)
+	item := w.Add(id, "lab.docx", demo.DOCX("nerea", "Tide tables", "Text."))
+	require.NoError(t, w.Prepare.Fix(ctx, w.Student, item, "convert"))
+	jobs, err := w.DB.JobsOf(ctx, w.Student)
+	require.NoError(t, err)
+	require.NoError(t, w.Prepare.CancelFix(ctx, w.Student, item))
+	for _, j := range jobs {
+		if j.Kind == prepare.ConvertJob {
+			_, err := w.Prepare.Convert(ctx, j) // it was running already
+			require.NoError(t, err)
+		}
+	}
+	assert.Equal(t, "lab.docx", state(t, w, id).Items[0].Name)
+}
+
+func TestTheNameIsSettledByTheStudent(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := lab(w)
+	w.Add(id, "readings.csv", []byte("a,b\n1,2\n"))
+	name := func() brief.Requirement {
+		for _, r := range state(t, w, id).Requirements {
+			if r.Key == "name" {
+				return r
+			}
+		}
+		t.Fatal("no requirement for the name")
+		return brief.Requirement{}
+	}
+	assert.Equal(t, brief.Requirement{Key: "name", Text: "{family:lower}_{course}_{title:dash}", From: brief.FromCourse}, name())
+	complains(t, w.Prepare.SettleName(ctx, w.Student, id, "{surname}"), "unknown field")
+	complains(t, w.Prepare.SettleName(ctx, w.Student, id, "{section}_{family}"), "section")
+	require.NoError(t, w.Prepare.SettleName(ctx, w.Student, id, "{number}-{slot}"))
+	assert.Equal(t, brief.Requirement{Key: "name", Text: "{number}-{slot}", From: brief.FromYou, Settled: true}, name())
+	for _, f := range state(t, w, id).Findings {
+		if f.Fix == "rename" {
+			assert.Equal(t, "20418-data.csv", f.Becomes)
+		}
+	}
+	require.NoError(t, w.Prepare.SettleName(ctx, w.Student, id, ""))
+	assert.Equal(t, "as you like", name().Text)
+}
+
+func TestABundleUnderWayDoesNotChange(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	item := w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte("An essay."))
+	_, err := w.Submit.Start(ctx, w.Student, id, true, "")
+	require.NoError(t, err)
+	complains(t, w.Prepare.Remove(ctx, w.Student, item), "being sent")
+	complains(t, w.Prepare.Change(ctx, w.Student, item, "other.txt", ""), "being sent")
+	complains(t, w.Prepare.Fix(ctx, w.Student, item, "rename"), "being sent")
+}
+
+func TestAnAssignmentFollowsItsSitesClock(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	require.NoError(t, w.Campus.MoveClock(ctx, 6*24*time.Hour)) // past due, not closed
+	w.Sync()
+	s := state(t, w, id)
+	assert.WithinDuration(t, time.Now().Add(6*24*time.Hour), s.Now, 2*time.Second)
+	found := map[string]bool{}
+	for _, f := range s.Findings {
+		found[f.Code] = true
+	}
+	assert.True(t, found["late"], "%+v", s.Findings)
+	may, _ := s.MayGoOn()
+	assert.True(t, may)
+	require.NoError(t, w.Campus.MoveClock(ctx, 8*24*time.Hour))
+	w.Sync()
+	may, why := state(t, w, id).MayGoOn()
+	assert.False(t, may)
+	assert.Equal(t, "it is closed", why)
+}

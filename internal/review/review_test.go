@@ -1,0 +1,140 @@
+package review_test
+
+import (
+	"context"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/internal/mariadb/query"
+	"orario/internal/prepare"
+	"orario/internal/worldtest"
+)
+
+const name = "Quintal_HYD214_chart-datum.txt"
+
+const reader = "The lowest water that the table expects is called zero, and everything is measured upwards from that line by common consent."
+
+func sent(t *testing.T, w *worldtest.World, id int64, text string) query.Submission {
+	w.Add(id, name, []byte(text))
+	return w.Send(id)
+}
+
+func job(w *worldtest.World, sub query.Submission) query.Job {
+	return query.Job{Subject: sub.ID, StudentID: w.Student}
+}
+
+func TestAReportIsAwaitedAndThenRead(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	require.NoError(t, w.Campus.PublishReading(ctx, "reader", "The reader", reader))
+	essay := worldtest.Essay()
+	essay.Turnaround.FirstMinutes = 60
+	id := w.Publish(essay)
+	sub := sent(t, w, id, "I begin. "+reader+" I end with something of my own about the mole.")
+	again, err := w.Review.FetchReport(ctx, job(w, sub))
+	require.NoError(t, err)
+	assert.Equal(t, w.Review.Pause, again, "it is looked for again")
+	_, err = w.Review.Read(ctx, w.Student, sub.ID)
+	assert.ErrorIs(t, err, prepare.ErrNotFound)
+	desk, err := w.Track.Desk(ctx, w.Student, id)
+	require.NoError(t, err)
+	require.NotNil(t, desk.Attempts[0].Report)
+	assert.Contains(t, desk.Attempts[0].Report.Said, "expected")
+
+	require.NoError(t, w.Campus.MoveClock(ctx, 61*time.Minute))
+	again, err = w.Review.FetchReport(ctx, job(w, sub))
+	require.NoError(t, err)
+	assert.Zero(t, again, "and then no more")
+	reading, err := w.Review.Read(ctx, w.Student, sub.ID)
+	require.NoError(t, err)
+	require.Len(t, reading.Passages, 1)
+	p := reading.Passages[0]
+	assert.Equal(t, 1, p.Rank)
+	assert.Equal(t, "Say it in your own words, or quote it.", p.Advice)
+	assert.Equal(t, strings.TrimSuffix(reader, "."), p.Match)
+	assert.Contains(t, reading.MoreRounds, "Another report fits if you send by")
+	assert.Nil(t, reading.ShareWas)
+
+	require.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, 0, "not_mine"))
+	reading, err = w.Review.Read(ctx, w.Student, sub.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "not_mine", reading.Passages[0].Handled)
+	assert.Error(t, w.Review.Handle(ctx, w.Student, sub.ID, 7, "fixed"))
+	assert.Error(t, w.Review.Handle(ctx, w.Student, sub.ID, 0, "burnt"))
+	other, _ := w.AddStudent("20419", "rui@alvarim.example")
+	_, err = w.Review.Read(ctx, other, sub.ID)
+	assert.ErrorIs(t, err, prepare.ErrNotFound)
+}
+
+func TestOnesOwnFirstVersionIsNotHeldAgainstTheSecond(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	text := "My own harbour has another zero, which I measured from the mole at night with a lamp and a rope of known length."
+	first := sent(t, w, id, text)
+	_, err := w.Review.FetchReport(ctx, job(w, first))
+	require.NoError(t, err)
+	second := sent(t, w, id, text+" And then once more by day.")
+	_, err = w.Review.FetchReport(ctx, job(w, second))
+	require.NoError(t, err)
+	reading, err := w.Review.Read(ctx, w.Student, second.ID)
+	require.NoError(t, err)
+	require.NotEmpty(t, reading.Passages)
+	assert.Equal(t, "own", string(reading.Passages[0].Remedy))
+	assert.Equal(t, "own", reading.Passages[0].Excluded)
+	assert.Zero(t, reading.Passages[0].Rank)
+	assert.Zero(t, reading.Share)
+	assert.Contains(t, reading.LeftOut, "your own earlier work")
+	changes, err := w.Review.Changes(ctx, w.Student, first, second)
+	require.NoError(t, err)
+	assert.Equal(t, 6, changes.Added)
+	assert.Zero(t, changes.Removed)
+}
+
+func TestAReturnIsTakenInOnceAndAgainWhenItChanges(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	sub := sent(t, w, id, "An essay.")
+	told := func() (n int) {
+		events, err := w.DB.EventsAfter(ctx, query.EventsAfterParams{StudentID: w.Student})
+		require.NoError(t, err)
+		for _, e := range events {
+			if e.Kind == "return" {
+				n++
+			}
+		}
+		return n
+	}
+	fetch := func() {
+		again, err := w.Review.FetchReturn(ctx, job(w, sub))
+		require.NoError(t, err)
+		assert.Equal(t, w.Review.Pause, again, "marks can change")
+	}
+	fetch()
+	assert.Equal(t, 0, told())
+	require.NoError(t, w.Campus.Return(ctx, sub.Number, 15, nil, false))
+	fetch()
+	fetch()
+	assert.Equal(t, 1, told())
+	require.NoError(t, w.Campus.Return(ctx, sub.Number, 16, nil, true))
+	fetch()
+	assert.Equal(t, 2, told())
+	desk, err := w.Track.Desk(ctx, w.Student, id)
+	require.NoError(t, err)
+	back := desk.Attempts[0].Returned
+	require.NotNil(t, back)
+	assert.Equal(t, 16.0, *back.Mark)
+	assert.True(t, back.Invited)
+	assert.Equal(t, "A correction could gain up to 4 points, 4.0 % of the course.", back.Worth)
+	assert.Equal(t, "back", desk.Line.State)
+	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, 60, 60, true)) // it is enough
+	desk, err = w.Track.Desk(ctx, w.Student, id)
+	require.NoError(t, err)
+	assert.Equal(t, "done", desk.Line.State)
+	assert.Equal(t, "punched", string(desk.Line.Strip[5].State))
+}
