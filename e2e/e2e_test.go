@@ -147,7 +147,7 @@ func TestJourneys(t *testing.T) {
 	for _, journey := range []struct {
 		name string
 		walk func(*stage)
-	}{{"sign-in and refusal", signIn}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"phone and keys", phoneAndKeys}} {
+	}{{"sign-in and refusal", signIn}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys}} {
 		if !t.Run(journey.name, func(t *testing.T) { s.t = t; journey.walk(s) }) {
 			return
 		}
@@ -249,6 +249,24 @@ func faults(s *stage) {
 	s.do(s.open("/"), browser.See(browser.Says("cannot be reached")), browser.See(`//td//a[.="Passage plan"]`))
 	s.control()
 	s.do(s.open("/"), chromedp.WaitNotPresent(browser.Says("cannot be reached")))
+}
+
+// dropAndPaste brings files in as a mouse and a clipboard do.
+func dropAndPaste(s *stage) {
+	s.do(s.open("/"), browser.Press(`//td//a[.="Piece 3, soundscape"]`), browser.See("#bundle"))
+	give := func(event, name, text string) {
+		ctx, cancel := context.WithTimeout(s.web, 10*time.Second)
+		defer cancel()
+		_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`(() => { const files = new DataTransfer(); files.items.add(new File([`+"`"+text+"`"+`], "`+name+`"));
+			const at = document.querySelector("#bundle"); return at.dispatchEvent(`+event+`); })(), true`))
+		require.NoError(s.t, err)
+	}
+	give(`new DragEvent("drop", { dataTransfer: files, bubbles: true, cancelable: true })`, "listening notes.txt", "At the mole, an hour before high water.")
+	s.do(browser.See(`//b[.="notes"]/ancestor::div[2]//p[contains(., "listening notes.txt")]`))
+	give(`new ClipboardEvent("paste", { clipboardData: files, bubbles: true })`, "counts.csv", "bird,n\ngull,4\n")
+	s.do(browser.See(browser.Says("this is a CSV table")), browser.Press(`//p[contains(., "counts.csv")]/ancestor::div[2]//button[.="Take out"]`), chromedp.WaitNotPresent(browser.Says("this is a CSV table")))
+	// A name is typed over, and back.
+	s.do(browser.Press(browser.Button("Rename")), chromedp.SendKeys(`input[aria-label="Name of the file"]`, strings.Repeat("\b", len("listening notes.txt"))+"quintal_notes.txt\r"), browser.See(`//p[contains(., "quintal_notes.txt")]`), browser.See(browser.Says("came as")))
 }
 
 func phoneAndKeys(s *stage) {

@@ -10,7 +10,7 @@ export default function CoursesPage() {
   const sync = useAct(() => ask(api.POST("/api/sync")));
   return (
     <Standing query={useCourses()}>
-      {(courses) => courses.length === 0 ? <Nothing title="No course is known yet">Connect a course site to your account; its courses appear here.</Nothing> : (
+      {(courses) => courses.length === 0 ? <Nothing title="No course is known yet">Once a course site is connected to your account, its courses appear here.</Nothing> : (
         <section className={styles.page}>
           <div className={styles.head}><div><h1>Courses</h1><p className="soft">Where a brief gives no pattern for names, the course's own is proposed.</p></div><Button variant="default" loading={sync.isPending} onClick={() => sync.mutate(undefined)}>Look for changes now</Button></div>
           {courses.map((c) => <Course key={c.id} course={c} />)}

@@ -10,7 +10,7 @@ export function HorizonPage() {
   return (
     <Standing query={horizon}>
       {(h) => h.lines.length === 0
-        ? <Nothing title="No assignment is known yet">As soon as a course site is connected and has published something, it appears here. {h.notices.join(" ")}</Nothing>
+        ? <Nothing title="No assignment is known yet">Whoever runs this Orario connects your course site to your account, with the command <span className="mono">orario site add</span>. What the site publishes then appears here by itself. {h.notices.join(" ")}</Nothing>
         : (
           <>
             {h.notices.map((n) => <p key={n} role="alert" className={styles.notice}>{n}</p>)}
