@@ -21,18 +21,24 @@ import (
 	"orario/internal/convert"
 )
 
-func serveCommand() *cobra.Command {
-	return &cobra.Command{Use: "serve", Short: "Serve Orario", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+// withApp gives a command everything wired together, by some clock, and closes it afterwards.
+func withApp(now func() time.Time, run func(context.Context, *app) error) func(*cobra.Command, []string) error {
+	return func(cmd *cobra.Command, _ []string) error {
 		s, err := readSettings()
 		if err != nil {
 			return err
 		}
-		ctx := cmd.Context()
-		a, err := wire(ctx, s, time.Now)
+		a, err := wire(cmd.Context(), s, now)
 		if err != nil {
 			return err
 		}
 		defer a.close()
+		return run(cmd.Context(), a)
+	}
+}
+
+func serveCommand() *cobra.Command {
+	return &cobra.Command{Use: "serve", Short: "Serve Orario", Args: cobra.NoArgs, RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
 		server := a.server()
 		handler, err := server.Handler()
 		if err != nil {
@@ -41,10 +47,10 @@ func serveCommand() *cobra.Command {
 		go a.tools.Warm()
 		var jobs sync.WaitGroup
 		jobs.Go(func() { a.runner(server.Figures).Run(ctx) })
-		err = listen(ctx, s.Addr, handler, a.log)
+		err = listen(ctx, a.settings.Addr, handler, a.log)
 		jobs.Wait()
 		return err
-	}}
+	})}
 }
 
 func campusCommand() *cobra.Command {
@@ -108,37 +114,19 @@ func listen(ctx context.Context, addr string, handler http.Handler, log *slog.Lo
 }
 
 func migrateCommand() *cobra.Command {
-	return &cobra.Command{Use: "migrate", Short: "Bring both databases up to date", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		s, err := readSettings()
-		if err != nil {
-			return err
-		}
-		a, err := wire(cmd.Context(), s, time.Now)
-		if err != nil {
-			return err
-		}
-		defer a.close()
-		_, db, err := openCampus(cmd.Context(), s, a.tools, a.log)
+	return &cobra.Command{Use: "migrate", Short: "Bring both databases up to date", Args: cobra.NoArgs, RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+		_, db, err := openCampus(ctx, a.settings, a.tools, a.log)
 		if err != nil {
 			return err
 		}
 		return db.Close()
-	}}
+	})}
 }
 
 func demoCommand() *cobra.Command {
-	return &cobra.Command{Use: "demo", Short: "Load the invented scenario into empty databases", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		s, err := readSettings()
-		if err != nil {
-			return err
-		}
-		ctx := cmd.Context()
-		clock := &demo.Clock{}
-		a, err := wire(ctx, s, clock.Now)
-		if err != nil {
-			return err
-		}
-		defer a.close()
+	clock := &demo.Clock{}
+	return &cobra.Command{Use: "demo", Short: "Load the invented scenario into empty databases", Args: cobra.NoArgs, RunE: withApp(clock.Now, func(ctx context.Context, a *app) error {
+		s := a.settings
 		site, db, err := openCampus(ctx, s, a.tools, a.log)
 		if err != nil {
 			return err
@@ -158,31 +146,22 @@ func demoCommand() *cobra.Command {
 		})
 		stop()
 		return errors.Join(err, <-ended)
-	}}
+	})}
 }
 
 func userCommand() *cobra.Command {
 	var who account.Student
-	add := &cobra.Command{Use: "add", Short: "Add an account; the password is read from standard input", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		s, err := readSettings()
-		if err != nil {
-			return err
-		}
-		a, err := wire(cmd.Context(), s, time.Now)
-		if err != nil {
-			return err
-		}
-		defer a.close()
+	add := &cobra.Command{Use: "add", Short: "Add an account; the password is read from standard input", Args: cobra.NoArgs, RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
 		line, err := bufio.NewReader(os.Stdin).ReadString('\n')
 		if err != nil && line == "" {
 			return errors.New("type the password on standard input")
 		}
-		id, err := a.accounts.Add(cmd.Context(), who, strings.TrimRight(line, "\r\n"), false)
+		id, err := a.accounts.Add(ctx, who, strings.TrimRight(line, "\r\n"), false)
 		if err == nil {
 			fmt.Printf("student %d\n", id)
 		}
 		return err
-	}}
+	})}
 	flags := add.Flags()
 	flags.StringVar(&who.Email, "email", "", "e-mail address to sign in with")
 	flags.StringVar(&who.Family, "family", "", "family name")
@@ -196,23 +175,14 @@ func userCommand() *cobra.Command {
 
 func siteCommand() *cobra.Command {
 	var email, base, token string
-	add := &cobra.Command{Use: "add", Short: "Connect a student's course site", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		s, err := readSettings()
-		if err != nil {
-			return err
-		}
-		a, err := wire(cmd.Context(), s, time.Now)
-		if err != nil {
-			return err
-		}
-		defer a.close()
-		who, err := a.db.StudentByEmail(cmd.Context(), strings.ToLower(email))
+	add := &cobra.Command{Use: "add", Short: "Connect a student's course site", Args: cobra.NoArgs, RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+		who, err := a.db.StudentByEmail(ctx, strings.ToLower(email))
 		if err != nil {
 			return fmt.Errorf("there is no account %q; add it with orario user add", email)
 		}
-		_, err = a.track.AddSite(cmd.Context(), who.ID, base, token)
+		_, err = a.track.AddSite(ctx, who.ID, base, token)
 		return err
-	}}
+	})}
 	add.Flags().StringVar(&email, "email", "", "the student's e-mail address")
 	add.Flags().StringVar(&base, "url", "", "the site's address")
 	add.Flags().StringVar(&token, "token", "", "the student's token at the site")

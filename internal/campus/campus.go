@@ -171,8 +171,8 @@ func (c *Campus) PublishReading(ctx context.Context, name, title, text string) e
 	return err
 }
 
-func (c *Campus) publish(ctx context.Context, query, key string, body any) error {
-	text, err := json.Marshal(body)
+func (c *Campus) publish(ctx context.Context, query, key string, content any) error {
+	text, err := json.Marshal(content)
 	if err != nil {
 		return err
 	}
@@ -213,23 +213,21 @@ func (c *Campus) assignments(ctx context.Context) ([]api.Assignment, error) {
 }
 
 func (c *Campus) assignment(ctx context.Context, key string) (api.Assignment, error) {
-	list, err := bodies[api.Assignment](ctx, c.db, "SELECT body FROM assignment WHERE assignment_key = ?", key)
-	if err == nil && len(list) == 0 {
-		err = sql.ErrNoRows
-	}
-	if err != nil {
-		return api.Assignment{}, err
-	}
-	return list[0], nil
+	return body[api.Assignment](ctx, c.db, "SELECT body FROM assignment WHERE assignment_key = ?", key)
 }
 
 func (c *Campus) course(ctx context.Context, key string) (api.Course, error) {
-	list, err := bodies[api.Course](ctx, c.db, "SELECT body FROM course WHERE course_key = ?", key)
-	if err == nil && len(list) == 0 {
-		err = sql.ErrNoRows
-	}
+	return body[api.Course](ctx, c.db, "SELECT body FROM course WHERE course_key = ?", key)
+}
+
+// body reads one published body; [sql.ErrNoRows] if there is none.
+func body[T any](ctx context.Context, db *sql.DB, query, key string) (one T, err error) {
+	list, err := bodies[T](ctx, db, query, key)
 	if err != nil {
-		return api.Course{}, err
+		return one, err
+	}
+	if len(list) == 0 {
+		return one, sql.ErrNoRows
 	}
 	return list[0], nil
 }
