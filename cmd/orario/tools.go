@@ -9,7 +9,6 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -199,9 +198,6 @@ func yes(ok bool) string {
 	return "DISAGREES"
 }
 
-// inspectTime is how long one file may take.
-const inspectTime = 5 * time.Second
-
 func inspectCommand() *cobra.Command {
 	var asJSON bool
 	cmd := &cobra.Command{Use: "inspect FILE...", Short: "Say what files are, by their content", Args: cobra.MinimumNArgs(1)}
@@ -214,9 +210,7 @@ func inspectCommand() *cobra.Command {
 				if err != nil {
 					return unreadable(path, err)
 				}
-				ctx, cancel := context.WithTimeout(cmd.Context(), inspectTime)
-				list = append(list, tools.Facts(ctx, path, data))
-				cancel()
+				list = append(list, tools.Facts(cmd.Context(), path, data))
 			}
 			return print(asJSON, list, func() {
 				for _, f := range list {

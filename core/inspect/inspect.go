@@ -87,6 +87,15 @@ func (f *Facts) problem(code, fact, message string, args ...any) {
 // MaxBytes is the size above which a file's content is not looked at.
 const MaxBytes = 256 << 20
 
+// Basic are the facts that need no look at the content beyond its first bytes, with the reason for which
+// no more is known.
+func Basic(name string, data []byte, code, message string) *Facts {
+	f := &Facts{File: name, Bytes: int64(len(data)), SHA256: Digest(data), Problems: []Problem{}}
+	f.Kind, f.MediaType = kindOf(name, data)
+	f.problem(code, "", "%s", message)
+	return f
+}
+
 // Digest is the SHA-256 of a file's content (FIPS 180-4), in lower-case hex.
 func Digest(data []byte) string {
 	sum := sha256.Sum256(data)
@@ -128,6 +137,9 @@ func (f *Facts) look(data []byte) {
 		f.zip(data)
 	case "txt", "md", "html", "csv", "tsv":
 		f.text(data)
+	case "empty", "unknown":
+	default:
+		f.problem("unsupported", "", "What is in a file of kind %s is not looked at yet.", f.Kind)
 	}
 }
 

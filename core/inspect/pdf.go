@@ -55,6 +55,7 @@ func (f *Facts) pdf(data []byte) {
 		annotations += countAnnotations(ctx, page)
 	}
 	f.Annotations = &annotations
+	f.Author = ref(pdfAuthor(ctx))
 	f.FontsNotEmbedded = ref(fontsNotEmbedded(ctx))
 	f.FormFields = ref(formFields(ctx))
 }
@@ -85,6 +86,21 @@ func (f *Facts) addPage(page types.Dict, inherited *model.InheritedPageAttrs) {
 		}
 	}
 	f.PageSizes = append(f.PageSizes, size)
+}
+
+func pdfAuthor(ctx *model.Context) string {
+	if ctx.Info == nil {
+		return ""
+	}
+	info, err := ctx.DereferenceDict(*ctx.Info)
+	if err != nil || info == nil || info["Author"] == nil {
+		return ""
+	}
+	author, err := ctx.DereferenceStringOrHexLiteral(info["Author"], model.V10, nil)
+	if err != nil {
+		return ""
+	}
+	return strings.TrimSpace(author)
 }
 
 func countAnnotations(ctx *model.Context, page types.Dict) int {

@@ -3,7 +3,8 @@ package naming
 import (
 	"fmt"
 	"strings"
-	"unicode/utf8"
+
+	"golang.org/x/text/unicode/norm"
 )
 
 // Make builds the name that a pattern asks for. Values are made sound and every repair is a problem;
@@ -34,8 +35,7 @@ func Make(p Pattern, fields Fields, plain bool) (string, []Problem, error) {
 	if over := len(name) - MaxBytes; over > 0 && p.has("title") {
 		title := values["title"]
 		for len(name) > MaxBytes && title != "" {
-			_, size := utf8.DecodeLastRuneInString(title)
-			title = title[:len(title)-size]
+			title = title[:norm.NFC.LastBoundary([]byte(title))] // a letter goes with its marks
 			values["title"] = strings.TrimRight(title, " .-_")
 			name = p.fill(values)
 		}

@@ -82,6 +82,10 @@ func TestTooLongShortensTheTitleAtAWholeCharacter(t *testing.T) {
 	assert.True(t, strings.HasSuffix(name, ".pdf"))
 	assert.True(t, norm.NFC.IsNormalString(name))
 	assert.Contains(t, problems, "too_long")
+	// A letter whose mark has no composed form (UAX #15) is not parted from it.
+	name, _ = made(t, "{family}_{title}", with("title", strings.Repeat("q\u0323\u0307", 90)), false)
+	stem, _ := Split(name)
+	assert.True(t, strings.HasSuffix(stem, "\u0307"), "%q", stem)
 }
 
 // The reserved names and characters are those of Microsoft's "Naming Files, Paths, and Namespaces";

@@ -22,6 +22,7 @@ const (
 	maxMemory  = 4 << 30 // bytes of address space
 	maxTime    = 90 * time.Second
 	maxPDFTime = 20 * time.Second
+	maxLook    = 5 * time.Second
 )
 
 // Tools are the outside programs, ready to use. The zero value is not; see [New].
@@ -75,8 +76,18 @@ func (t *Tools) Text(ctx context.Context, kind string, data []byte) (string, err
 }
 
 // Facts are those of package inspect, with what only the text of a PDF's pages tells.
+// Looking takes 5 s at the most; then the basic facts have to do.
 func (t *Tools) Facts(ctx context.Context, name string, data []byte) *inspect.Facts {
-	facts := inspect.File(name, data)
+	ctx, cancel := context.WithTimeout(ctx, maxLook)
+	defer cancel()
+	found := make(chan *inspect.Facts, 1)
+	go func() { found <- inspect.File(name, data) }()
+	var facts *inspect.Facts
+	select {
+	case facts = <-found:
+	case <-ctx.Done():
+		return inspect.Basic(name, data, "too_large", fmt.Sprintf("Looking at it took longer than %s, so not all is known.", maxLook))
+	}
 	if facts.Kind == "pdf" && facts.Pages != nil {
 		pages, err := t.PDFPages(ctx, data)
 		if err != nil {
