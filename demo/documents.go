@@ -26,7 +26,7 @@ func DOCX(author string, paragraphs ...string) []byte {
 		before, after := "", ""
 		if inner, ok := strings.CutPrefix(p, "[+ "); ok {
 			p = strings.TrimSuffix(inner, "]")
-			before, after = fmt.Sprintf(`<w:ins w:id="%d" w:author="%s" w:date="2026-11-20T10:00:00Z">`, i, author), "</w:ins>"
+			before, after = fmt.Sprintf(`<w:ins w:id="%d" w:author="%s" w:date="2026-11-20T10:00:00Z">`, i, escaped(author)), "</w:ins>"
 		}
 		fmt.Fprintf(&body, `<w:p><w:pPr><w:spacing w:after="160" w:line="300" w:lineRule="auto"/></w:pPr>%s<w:r><w:rPr>%s<w:sz w:val="%d"/></w:rPr><w:t xml:space="preserve">%s</w:t></w:r>%s</w:p>`,
 			before, bold, size, escaped(p), after)

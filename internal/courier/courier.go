@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"net/url"
 	"strings"
 	"time"
 
@@ -48,6 +49,9 @@ const answerTime = 30 * time.Second
 
 // Connect prepares the way to the site at a base address, with a student's token. Nothing is sent yet.
 func Connect(base, token string) (*Site, error) {
+	if at, err := url.Parse(base); err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https" {
+		return nil, fmt.Errorf("%q is no address of a course site; write it like https://site.example", base)
+	}
 	s := &Site{base: strings.TrimSuffix(base, "/"), token: token, http: &http.Client{}}
 	client, err := api.NewClientWithResponses(s.base, api.WithHTTPClient(&http.Client{Timeout: answerTime}),
 		api.WithRequestEditorFn(func(_ context.Context, r *http.Request) error {

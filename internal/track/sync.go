@@ -70,6 +70,9 @@ const usualHabit = "{family:lower}_{course}_{title:dash}"
 
 // AddSite connects a course site and has it synced.
 func (s Service) AddSite(ctx context.Context, student int64, base, token string) (int64, error) {
+	if _, err := s.Connect(query.Site{BaseUrl: base, Token: token}); err != nil {
+		return 0, err
+	}
 	id, err := s.Store.AddSite(ctx, query.AddSiteParams{StudentID: student, Name: base, BaseUrl: base, Token: token})
 	if err != nil {
 		return 0, fmt.Errorf("connecting %s: %w", base, err)
