@@ -86,11 +86,11 @@ func (t *tracked) submitPanel() SubmitPanel {
 		cost := t.Window.Cost(t.Now, t.Late, t.Assignment.Points, t.Assignment.Points)
 		when = fmt.Sprintf("%s after due, which costs up to %g points", brief.Span(-left), cost)
 	}
-	go_ := "go"
+	verb := "go"
 	if n == 1 {
-		go_ = "goes"
+		verb = "goes"
 	}
-	p.Sentence = fmt.Sprintf("%s %s to the %s as attempt %d%s, %s.", strings.ToUpper(files[:1])+files[1:], go_, t.Site.Name, t.Attempt, of, when)
+	p.Sentence = fmt.Sprintf("%s %s to the %s as attempt %d%s, %s.", strings.ToUpper(files[:1])+files[1:], verb, t.Site.Name, t.Attempt, of, when)
 	p.Button = fmt.Sprintf("Submit %s to %s", files, t.Course.Code)
 	if must := t.line.MustFix; must == 1 {
 		p.Sentence += " One thing must be fixed first."
