@@ -121,9 +121,9 @@ func (s *stage) open(path string) browser.Step { return chromedp.Navigate(s.url 
 func (s *stage) accessible(what string) {
 	s.t.Helper()
 	for _, dark := range []bool{false, true} {
-		s.do(browser.Window(1280, 800, dark), chromedp.Sleep(200*time.Millisecond))
+		s.do(browser.Window(1280, 800, dark), chromedp.Sleep(500*time.Millisecond))
 		ctx, cancel := context.WithTimeout(s.web, 30*time.Second)
-		found, err := chromedp.Run(ctx, chromedp.Evaluate[string](s.axe+`;axe.run(document).then(r => r.violations.map(v => v.id + ": " + v.nodes.map(n => n.target.join(" ") + " " + n.failureSummary).join(" | ")).join("\n"))`, chromedp.EvalAwaitPromise))
+		found, err := chromedp.Run(ctx, chromedp.Evaluate[string](s.axe+`;Promise.all(document.getAnimations().filter(a => a instanceof CSSTransition).map(a => a.finished.catch(() => {}))).then(() => axe.run(document)).then(r => r.violations.map(v => v.id + ": " + v.nodes.map(n => n.target.join(" ") + " " + n.failureSummary).join(" | ")).join("\n"))`, chromedp.EvalAwaitPromise))
 		cancel()
 		require.NoError(s.t, err)
 		assert.Empty(s.t, found, "%s, dark: %v", what, dark)

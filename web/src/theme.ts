@@ -20,7 +20,7 @@ export const theme = createTheme({
     TextInput: TextInput.extend({ defaultProps: { withAsterisk: false }, classNames: { input: parts.input, label: parts.label } }),
     Textarea: Textarea.extend({ classNames: { input: parts.input, label: parts.label } }),
     Checkbox: Checkbox.extend({ classNames: { input: parts.check, label: parts.checkLabel } }),
-    SegmentedControl: SegmentedControl.extend({ classNames: { root: parts.segments, indicator: parts.segmentsIndicator, label: parts.segmentsLabel } }),
+    SegmentedControl: SegmentedControl.extend({ defaultProps: { transitionDuration: 0 }, classNames: { root: parts.segments, indicator: parts.segmentsIndicator, label: parts.segmentsLabel } }),
     Modal: Modal.extend({ defaultProps: { centered: true, overlayProps: { backgroundOpacity: 0.35 } }, classNames: { content: parts.modal, header: parts.modalHeader } }),
     Tooltip: Tooltip.extend({ defaultProps: { openDelay: 250 }, classNames: { tooltip: parts.tooltip } }),
     Kbd: Kbd.extend({ classNames: { root: parts.kbd } }),
