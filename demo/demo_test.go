@@ -38,6 +38,7 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 		states[l.State]++
 		zones[l.Zone] = true
 		require.Len(t, l.Strip, 6)
+		assert.Equal(t, l.Title == "Joint drawings", l.Pressing, "only %q presses", "Joint drawings")
 		if i > 0 && l.SlackMinutes != nil {
 			require.NotNil(t, h.Lines[i-1].SlackMinutes)
 			assert.GreaterOrEqual(t, *l.SlackMinutes, *h.Lines[i-1].SlackMinutes, "by slack")

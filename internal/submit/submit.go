@@ -21,7 +21,6 @@ import (
 // Store is what submissions are kept in.
 type Store interface {
 	prepare.Reader
-	Site(ctx context.Context, id int64) (query.Site, error)
 	SiteRate(context.Context, query.SiteRateParams) error
 	Submission(context.Context, query.SubmissionParams) (query.Submission, error)
 	FilesOfSubmission(ctx context.Context, submission int64) ([]query.SubmissionFile, error)

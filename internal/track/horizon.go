@@ -157,7 +157,7 @@ func (t *tracked) move() (Move, bool) {
 	switch {
 	case t.Now.After(m.Latest) || t.line.State == Late:
 		m.Weight = "must"
-	case m.Latest.Sub(t.Now) < 24*time.Hour:
+	case m.Latest.Sub(t.Now) < soon:
 		m.Weight = "should"
 	}
 	return m, true

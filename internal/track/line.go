@@ -57,7 +57,8 @@ type Line struct {
 	Attempt        int           `json:"attempt"`
 	Attempts       int           `json:"attempts"` // 0: without limit
 	MustFix        int           `json:"must_fix"`
-	Crowd          int           `json:"crowd"` // due times within half an hour
+	Crowd          int           `json:"crowd"`    // due times within half an hour
+	Pressing       bool          `json:"pressing"` // open, and its send-by is less than a day away or past
 	Strip          []brief.Place `json:"strip"`
 	StripAttempt   int           `json:"strip_attempt"` // the attempt that the strip is of
 }
@@ -67,6 +68,9 @@ type Block struct {
 	Start time.Time `json:"start"`
 	End   time.Time `json:"end"`
 }
+
+// soon is how close a time must be to press.
+const soon = 24 * time.Hour
 
 // tracked is the state of an assignment with all that came back.
 type tracked struct {
@@ -144,6 +148,7 @@ func (t *tracked) draw() {
 		}
 	}
 	t.stand()
+	t.line.Pressing = (t.line.State == Open || t.line.State == Late) && t.SendBy.Sub(t.Now) < soon
 	t.line.Strip, t.line.StripAttempt = t.strip()
 }
 

@@ -22,7 +22,6 @@ type Store interface {
 	prepare.Reader
 	AddSite(context.Context, query.AddSiteParams) (int64, error)
 	Site(ctx context.Context, id int64) (query.Site, error)
-	SiteSynced(context.Context, query.SiteSyncedParams) error
 	SiteNotice(context.Context, query.SiteNoticeParams) error
 	AddJob(context.Context, query.AddJobParams) error
 	JobsOf(ctx context.Context, student int64) ([]query.Job, error)

@@ -480,6 +480,7 @@ export interface components {
             attempts: number;
             must_fix: number;
             crowd: number;
+            pressing: boolean;
             strip: components["schemas"]["Place"][];
             strip_attempt: number;
         };

@@ -19,18 +19,17 @@ export function Lane({ course, lines, x, now, rail, width }: Props) {
       <text x={0} y={rail - 22} className={styles.code}>{course.code}</text>
       <text x={0} y={rail - 7} className={styles.title}>{course.title}</text>
       <line x1={0} x2={width} y1={rail} y2={rail} className={styles.rail} />
-      <g clipPath="url(#field)">{layLane(shown, x, now, rail).map((d) => <StringLine key={d.line.id} d={d} x={x} rail={rail} now={now} />)}</g>
+      <g clipPath="url(#field)">{layLane(shown, x, now, rail).map((d) => <StringLine key={d.line.id} d={d} x={x} rail={rail} />)}</g>
     </g>
   );
 }
 
-function StringLine({ d, x, rail, now }: { d: Drawn; x: ScaleTime<number, number>; rail: number; now: number }) {
+function StringLine({ d, x, rail }: { d: Drawn; x: ScaleTime<number, number>; rail: number }) {
   const navigate = useNavigate();
   const l = d.line;
   const edge = x.range()[0]!;
   const at = (t: string) => x(new Date(t));
   const sent = l.sent_at !== null;
-  const pressing = !sent && ["open", "late"].includes(l.state) && new Date(l.send_by).getTime() - now < 864e5;
   const over = l.state === "done" || l.state === "closed";
   const story = [
     `${l.course} ${l.title}`, sent ? `sent ${moment(l.sent_at!, l.zone)}${l.outcome && `, ${l.outcome}`}` : `send by ${moment(l.send_by, l.zone)}`,
@@ -39,7 +38,7 @@ function StringLine({ d, x, rail, now }: { d: Drawn; x: ScaleTime<number, number
   const open = () => navigate(`/desk/${l.id}`);
   return (
     <>
-      <g className={styles.line} data-pressing={pressing} data-over={over} role="link" tabIndex={0} aria-label={story.replaceAll("\n", ", ")}
+      <g className={styles.line} data-pressing={l.pressing} data-over={over} role="link" tabIndex={0} aria-label={story.replaceAll("\n", ", ")}
         onClick={open} onKeyDown={(e) => e.key === "Enter" && open()}>
         <title>{story}</title>
         {l.closes && <>
@@ -55,7 +54,7 @@ function StringLine({ d, x, rail, now }: { d: Drawn; x: ScaleTime<number, number
         {sent && <circle cx={at(l.sent_at!)} cy={rail} r={4.5} className={styles.dot} />}
         {sent && l.state === "waiting" && <line x1={at(l.sent_at!) + 6} x2={at(l.report_expected ?? l.due)} y1={rail - 2} y2={rail - 2} className={styles.waiting} />}
       </g>
-      <g className={styles.words} data-pressing={pressing} data-over={over} aria-hidden="true" onClick={open}>
+      <g className={styles.words} data-pressing={l.pressing} data-over={over} aria-hidden="true" onClick={open}>
         {l.closes && !sent && <text x={at(l.due) + 6} y={rail - 12} className={styles.price}>{l.price}</text>}
         {sent && at(l.sent_at!) > edge && (
           <text x={at(l.sent_at!) + 9} y={rail - 7} className={styles.outcome} data-waiting={l.state === "waiting"}>

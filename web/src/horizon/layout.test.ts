@@ -6,7 +6,7 @@ import { layLane, left } from "./layout";
 const line = (over: Partial<Line>): Line => ({
   id: 1, course_id: 1, course: "HYD 214", zone: "UTC", title: "Lab", state: "open", opens: "2026-11-02T00:00:00Z", due: "2026-11-12T00:00:00Z", due_was: null, closes: null,
   hard_stop: false, send_by: "2026-11-11T00:00:00Z", price: "", points: 20, weight: 10, effort_minutes: 120, done_minutes: 0, blocks: [], latest_start: null, slack_minutes: null,
-  slack: "", sent_at: null, report_expected: null, outcome: "", attempt: 1, attempts: 1, must_fix: 0, crowd: 1, strip: [], strip_attempt: 1, ...over,
+  slack: "", sent_at: null, report_expected: null, outcome: "", attempt: 1, attempts: 1, must_fix: 0, crowd: 1, pressing: false, strip: [], strip_attempt: 1, ...over,
 });
 const x = scaleTime().domain([new Date("2026-11-01T00:00:00Z"), new Date("2026-11-15T00:00:00Z")]).range([100, 1500]);
 // Paths with whole pixels, as an eye would read them.

@@ -23,7 +23,7 @@ export function Ribbon() {
       <title>{`${l.course} ${l.title}: ${what} ${moment(at, l.zone)}`}</title>
       <rect x={x(at) - 7} y={14} width={14} height={22} fill="transparent" />
       {shape === "send"
-        ? <path d={`M${x(at) - 5} 22h10l-5 8z`} data-near={new Date(at).getTime() - from < dayLength} />
+        ? <path d={`M${x(at) - 5} 22h10l-5 8z`} data-near={l.pressing} />
         : <rect x={x(at) - (l.hard_stop ? 2.5 : 1.25)} y={18} width={l.hard_stop ? 5 : 2.5} height={18} />}
     </g>
   );
