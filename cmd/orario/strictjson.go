@@ -22,8 +22,8 @@ func readFileOrInput(path string) ([]byte, error) {
 	return text, nil
 }
 
-// decode reads one JSON document into a struct. A key that is unknown, twice or in another case, and
-// text after the document, are errors that name it.
+// decode reads one JSON document into a struct. A key that is unknown, twice or in another case, one
+// that is lacking where the field is tagged required, and text after the document, are errors that name it.
 func decode(text []byte, into any) error {
 	d := json.NewDecoder(bytes.NewReader(text))
 	if err := checkKeys(d, reflect.TypeOf(into).Elem()); err != nil {
@@ -74,6 +74,14 @@ func checkKeys(d *json.Decoder, t reflect.Type) error {
 				return err
 			}
 		}
+		if t != nil && t.Kind() == reflect.Struct {
+			for i := range t.NumField() {
+				name, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ",")
+				if t.Field(i).Tag.Get("required") != "" && !seen[name] {
+					return fmt.Errorf("the key %q is required", name)
+				}
+			}
+		}
 	default:
 		return nil
 	}
@@ -88,10 +96,11 @@ func fieldType(t reflect.Type, name string) (reflect.Type, bool) {
 	if t == nil || t.Kind() != reflect.Struct {
 		return nil, t == nil
 	}
-	for i := range t.NumField() {
-		if tag, _, _ := strings.Cut(t.Field(i).Tag.Get("json"), ","); tag == name {
-			return t.Field(i).Type, true
+	field, ok := reflect.StructField{}, false
+	for _, f := range reflect.VisibleFields(t) {
+		if tag, _, _ := strings.Cut(f.Tag.Get("json"), ","); tag == name && (!ok || len(f.Index) < len(field.Index)) {
+			field, ok = f, true
 		}
 	}
-	return nil, false
+	return field.Type, ok
 }

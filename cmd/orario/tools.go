@@ -8,7 +8,6 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -16,7 +15,6 @@ import (
 	"orario/core/naming"
 	"orario/core/receipt"
 	"orario/core/similarity"
-	"orario/core/timing"
 	"orario/internal/convert"
 )
 
@@ -286,33 +284,6 @@ func nameCommand() *cobra.Command {
 			err = errNo
 		}
 		return err
-	}
-	return cmd
-}
-
-func timingCommand() *cobra.Command {
-	var asJSON bool
-	cmd := &cobra.Command{Use: "timing SCENARIO.json|-", Short: "Windows, late costs and send-by", Args: cobra.ExactArgs(1)}
-	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
-	cmd.RunE = func(_ *cobra.Command, args []string) error {
-		text, err := readFileOrInput(args[0])
-		if err != nil {
-			return err
-		}
-		var s timing.Scenario
-		if err := decode(text, &s); err != nil {
-			return err
-		}
-		answer, err := s.Answer()
-		if err != nil {
-			return err
-		}
-		return print(asJSON, answer, func() {
-			fmt.Printf("send by %s, due %s\n", answer.SendBy.At, answer.Due)
-			for _, at := range answer.At {
-				fmt.Printf("%s %s\n", at.At, strings.ReplaceAll(string(at.State), "_", " "))
-			}
-		})
 	}
 	return cmd
 }

@@ -142,9 +142,35 @@ func TestTimingCommandRefusesUnclearDocuments(t *testing.T) {
 	assert.Equal(t, []any{}, out["curve"])
 	for text, says := range map[string]string{
 		strings.Replace(good, `"zone"`, `"Zone"`, 1): `"Zone"`, strings.Replace(good, `"points":10`, `"points":10,"points":9`, 1): "twice", good + "{}": "after", "{": "JSON",
+		strings.Replace(good, `"none"`, `"per_day","of":"earned"`, 1):                        "late.percent",
+		strings.Replace(good, `"none"`, `"steps","of":"earned","steps":[{"percent":5}]`, 1):  `"after_minutes" is required`,
+		strings.Replace(good, `"points":10`, `"points":10,"margin_minutes":999999999999`, 1): "hundred years",
 	} {
 		_, code, complaint := run(t, "timing", "--json", file(t, "s.json", text))
 		assert.Equal(t, 2, code, text)
 		assert.Contains(t, complaint, says)
+	}
+}
+
+func TestPlanCommand(t *testing.T) {
+	tasks := `{"now":"2026-11-02T08:00:00Z","capacity":[{"start":"2026-11-02T16:00:00Z","end":"2026-11-02T20:00:00Z"},{"start":"2026-11-02T15:00:00+00:00","end":"2026-11-02T17:00:00Z"}],
+		"tasks":[{"id":"a","deadline":"2026-11-02T18:00:00Z","minutes":180,"done_minutes":30},{"id":"b","deadline":"2026-11-02T19:00:00Z","minutes":120,"late_cost":4},
+		{"id":"done","deadline":"2026-11-01T19:00:00Z","minutes":60,"done_minutes":60}]}`
+	out, code, complaint := run(t, "plan", "--json", file(t, "t.json", tasks))
+	require.Equal(t, 0, code, complaint)
+	// By hand: 5 h of evening from 15:00; a takes 2 h 30 min, b ends at 19:30, half an hour late.
+	assert.Equal(t, false, out["feasible"])
+	assert.Equal(t, 30.0, out["max_late_minutes"])
+	assert.Equal(t, map[string]any{"start": "2026-11-02T08:00:00Z", "end": "2026-11-02T19:00:00Z", "demand_minutes": 270.0, "capacity_minutes": 240.0}, out["overloaded"])
+	assert.Equal(t, []any{"a"}, out["fewest_late"], "the longest of those due until 19:00")
+	assert.Equal(t, map[string]any{"tasks": []any{"a"}, "cost": 1.0}, out["cheapest_late"])
+	list := out["tasks"].([]any)
+	assert.Equal(t, map[string]any{"id": "a", "finish": "2026-11-02T17:30:00Z", "late_minutes": 0.0, "latest_start": nil, "slack_minutes": nil}, list[0])
+	assert.Equal(t, map[string]any{"id": "b", "finish": "2026-11-02T19:30:00Z", "late_minutes": 30.0, "latest_start": "2026-11-02T17:00:00Z", "slack_minutes": 540.0}, list[1])
+	assert.Equal(t, map[string]any{"id": "done", "finish": nil, "late_minutes": 0.0, "latest_start": nil, "slack_minutes": nil}, list[2])
+	for from, to := range map[string]string{`"id":"b"`: `"id":"a"`, `"minutes":120`: `"minutes":-1`, `"minutes":180`: `"minutes":1.5`, `08:00:00Z`: `08:00:00`, `"deadline":"2026-11-02T18:00:00Z",`: ``} {
+		_, code, complaint := run(t, "plan", file(t, "t.json", strings.Replace(tasks, from, to, 1)))
+		assert.Equal(t, 2, code, to)
+		assert.NotEmpty(t, complaint)
 	}
 }

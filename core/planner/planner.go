@@ -2,7 +2,9 @@
 // the latest.
 //
 // The schedule is preemptive earliest-deadline-first over the capacity, with release times. It has the
-// least possible largest lateness, and is on time whenever any schedule is (Jackson 1955; Horn 1974).
+// least possible largest lateness, and is on time whenever any schedule is (Jackson 1955; Horn 1974). Where
+// none is, the package names the stretch that proves it and what to give up: the fewest tasks (Moore 1968)
+// or the cheapest (Lawler and Moore 1969).
 package planner
 
 import (
@@ -17,6 +19,7 @@ type Task struct {
 	Release  time.Time
 	Deadline time.Time
 	Left     time.Duration // of work
+	LateCost float64       // what giving the task up costs, however late it is then
 }
 
 // An Interval is a stretch of time, end exclusive.
@@ -28,48 +31,79 @@ type Block struct {
 	Interval
 }
 
-// Schedule lays tasks into capacity from now on. Blocks are in order of time and never overlap. Work
-// that finds no capacity is left out; the second result is how much, by task.
-// Time is O((n+m) · n) for n tasks and m intervals.
-func Schedule(now time.Time, capacity []Interval, tasks []Task) ([]Block, map[int64]time.Duration) {
-	return sweep(now, union(capacity), tasks)
+// Schedule lays tasks into capacity from now on. Blocks are in order of time and never overlap; of tasks
+// with equal deadlines the earlier in the list comes first. No block is shorter than minimum unless it
+// finishes its task; over a minute the least lateness is then no longer promised. Work that finds no
+// capacity is left out; the second result is how much, by task. Time is O((n+m) · n) for n tasks and m
+// intervals.
+func Schedule(now time.Time, capacity []Interval, tasks []Task, minimum time.Duration) ([]Block, map[int64]time.Duration) {
+	return sweep(now, union(capacity), tasks, minimum)
 }
 
-func sweep(now time.Time, capacity []Interval, tasks []Task) ([]Block, map[int64]time.Duration) {
-	left := map[int64]time.Duration{}
-	for _, t := range tasks {
+// waiting is a task in the sweep.
+type waiting struct {
+	Task
+	order int
+}
+
+func (w waiting) before(other waiting) int {
+	return cmp.Or(w.Deadline.Compare(other.Deadline), cmp.Compare(w.order, other.order))
+}
+
+func sweep(now time.Time, capacity []Interval, tasks []Task, minimum time.Duration) ([]Block, map[int64]time.Duration) {
+	var coming, ready []waiting // by release; by urgency
+	for i, t := range tasks {
 		if t.Left > 0 {
-			left[t.ID] = t.Left
+			coming = append(coming, waiting{t, i})
 		}
 	}
+	slices.SortStableFunc(coming, func(a, b waiting) int { return a.Release.Compare(b.Release) })
 	var blocks []Block
 	for _, free := range capacity {
 		at := later(free.Start, now)
-		for at.Before(free.End) && len(left) > 0 {
-			var chosen *Task
-			until := free.End // or the next release, which may bring something more urgent
-			for i := range tasks {
-				t := &tasks[i]
-				if left[t.ID] == 0 {
-					continue
-				}
-				if t.Release.After(at) {
-					until = earlier(until, t.Release)
-				} else if chosen == nil || t.Deadline.Before(chosen.Deadline) {
-					chosen = t
-				}
+		for at.Before(free.End) {
+			for len(coming) > 0 && !coming[0].Release.After(at) {
+				i, _ := slices.BinarySearchFunc(ready, coming[0], waiting.before)
+				ready = slices.Insert(ready, i, coming[0])
+				coming = coming[1:]
 			}
-			if chosen == nil {
-				at = until
+			begun := func(w waiting) time.Time { // of the block that a task would continue
+				if n := len(blocks); n > 0 && blocks[n-1].Task == w.ID && blocks[n-1].End.Equal(at) {
+					return blocks[n-1].Start
+				}
+				return at
+			}
+			chosen := slices.IndexFunc(ready, func(w waiting) bool {
+				return w.Left <= free.End.Sub(at) || free.End.Sub(begun(w)) >= minimum
+			})
+			if chosen < 0 {
+				if len(coming) == 0 {
+					break
+				}
+				at = coming[0].Release
 				continue
 			}
-			end := earlier(until, at.Add(left[chosen.ID]))
-			if left[chosen.ID] -= end.Sub(at); left[chosen.ID] == 0 {
-				delete(left, chosen.ID)
+			w := &ready[chosen]
+			end := earlier(free.End, at.Add(w.Left))
+			for _, next := range coming {
+				if !next.Release.Before(end) {
+					break
+				}
+				if next.before(*w) < 0 { // it interrupts, once the block is long enough
+					end = earlier(end, later(next.Release, begun(*w).Add(minimum)))
+					break
+				}
 			}
-			blocks = appendBlock(blocks, Block{chosen.ID, Interval{at, end}})
+			blocks = appendBlock(blocks, Block{w.ID, Interval{at, end}})
+			if w.Left -= end.Sub(at); w.Left == 0 {
+				ready = slices.Delete(ready, chosen, chosen+1)
+			}
 			at = end
 		}
+	}
+	left := map[int64]time.Duration{}
+	for _, w := range append(ready, coming...) {
+		left[w.ID] = w.Left
 	}
 	return blocks, left
 }
@@ -92,7 +126,7 @@ func LatestStarts(now time.Time, capacity []Interval, tasks []Task) map[int64]ti
 	horizon := now
 	for _, t := range tasks {
 		horizon = later(horizon, t.Deadline)
-		mirrored = append(mirrored, Task{t.ID, mirror(t.Deadline), mirror(later(t.Release, now)), t.Left})
+		mirrored = append(mirrored, Task{ID: t.ID, Release: mirror(t.Deadline), Deadline: mirror(later(t.Release, now)), Left: t.Left})
 	}
 	var back []Interval
 	for _, c := range union(capacity) {
@@ -102,7 +136,7 @@ func LatestStarts(now time.Time, capacity []Interval, tasks []Task) map[int64]ti
 		}
 	}
 	slices.Reverse(back)
-	blocks, left := sweep(mirror(horizon), back, mirrored)
+	blocks, left := sweep(mirror(horizon), back, mirrored, 0)
 	starts := map[int64]time.Time{}
 	for _, b := range blocks {
 		if left[b.Task] == 0 {
@@ -110,40 +144,6 @@ func LatestStarts(now time.Time, capacity []Interval, tasks []Task) map[int64]ti
 		}
 	}
 	return starts
-}
-
-// An Overload is a stretch in which more is asked for than can be done.
-type Overload struct {
-	Interval
-	Demand, Capacity time.Duration
-}
-
-// FindOverload is the stretch with the largest excess of demand (work of tasks released and due within
-// it) over capacity, the earliest of equals; nil if everything fits. Time is O(n³ + n²·m).
-func FindOverload(now time.Time, capacity []Interval, tasks []Task) *Overload {
-	capacity = union(capacity)
-	var worst *Overload
-	for _, first := range tasks {
-		for _, last := range tasks {
-			start, end := later(first.Release, now), last.Deadline
-			var demand time.Duration
-			for _, t := range tasks {
-				if !later(t.Release, now).Before(start) && !t.Deadline.After(end) {
-					demand += t.Left
-				}
-			}
-			have := within(capacity, start, end)
-			excess := demand - have
-			if excess <= 0 {
-				continue
-			}
-			if worst == nil || excess > worst.Demand-worst.Capacity ||
-				excess == worst.Demand-worst.Capacity && start.Before(worst.Start) {
-				worst = &Overload{Interval{start, end}, demand, have}
-			}
-		}
-	}
-	return worst
 }
 
 // Within is how much of the capacity lies between two instants.
@@ -174,54 +174,11 @@ func union(intervals []Interval) []Interval {
 	return out
 }
 
-// Hours is a stretch of a weekday, in minutes from local midnight.
-type Hours struct{ From, To int }
-
-// A Week is when a student can work, by weekday from Sunday on.
-type Week [7][]Hours
-
-// UsualWeek is assumed where the student has said nothing: four evening hours on weekdays and five by
-// day at weekends.
-var UsualWeek = Week{
-	{{11 * 60, 16 * 60}}, {{17 * 60, 21 * 60}}, {{17 * 60, 21 * 60}}, {{17 * 60, 21 * 60}}, {{17 * 60, 21 * 60}}, {{17 * 60, 21 * 60}}, {{11 * 60, 16 * 60}},
-}
-
-// Capacity lays a week out between two instants, in the student's zone.
-func (w Week) Capacity(from, to time.Time, zone *time.Location) []Interval {
-	var out []Interval
-	for day := from.In(zone).AddDate(0, 0, -1); day.Before(to.AddDate(0, 0, 1)); day = day.AddDate(0, 0, 1) {
-		for _, h := range w[day.Weekday()] {
-			at := func(minutes int) time.Time {
-				return time.Date(day.Year(), day.Month(), day.Day(), minutes/60, minutes%60, 0, 0, zone).UTC()
-			}
-			if i := (Interval{later(at(h.From), from), earlier(at(h.To), to)}); i.Start.Before(i.End) {
-				out = append(out, i)
-			}
-		}
-	}
-	return out
-}
-
-// Effort is how long work takes, in minutes: optimistic, likely and pessimistic.
-type Effort struct{ Optimistic, Likely, Pessimistic float64 }
-
-// Expected is the mean (o+4m+p)/6 and the standard deviation (p−o)/6 (PERT; Malcolm, Roseboom, Clark
-// and Fazar 1959).
-func (e Effort) Expected() (mean, deviation float64) {
-	return (e.Optimistic + 4*e.Likely + e.Pessimistic) / 6, (e.Pessimistic - e.Optimistic) / 6
-}
-
-// Planned is the time to set aside: the mean and 1.645 deviations, enough in 95 of 100 cases.
-func (e Effort) Planned() time.Duration {
-	mean, deviation := e.Expected()
-	return time.Duration((mean + 1.645*deviation) * float64(time.Minute)).Round(time.Minute)
-}
-
 func earlier(a, b time.Time) time.Time {
-	if cmp.Compare(a.UnixNano(), b.UnixNano()) <= 0 {
-		return a
+	if b.Before(a) {
+		return b
 	}
-	return b
+	return a
 }
 
 func later(a, b time.Time) time.Time {

@@ -3,27 +3,39 @@ package timing
 import (
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 )
 
 // A Scenario is one window with its late rule and the questions put to it, as a document.
 type Scenario struct {
-	Zone               string   `json:"zone"`
-	Opens              string   `json:"opens"`
-	Due                string   `json:"due"`
-	Closes             string   `json:"closes"`
-	GraceMinutes       int64    `json:"grace_minutes"`
-	Late               *Rule    `json:"late"`
-	Points             *float64 `json:"points"`
-	Earned             *float64 `json:"earned"`
-	At                 []string `json:"at"`
-	Bytes              int64    `json:"bytes"`
-	Rate               *float64 `json:"rate_bytes_per_second"`
-	ReportRounds       int      `json:"report_rounds"`
-	FirstReportMinutes *int64   `json:"first_report_minutes"`
-	LaterReportMinutes *int64   `json:"later_report_minutes"`
-	FixMinutes         int64    `json:"fix_minutes"`
-	MarginMinutes      *int64   `json:"margin_minutes"`
+	Zone               string       `json:"zone"`
+	Opens              string       `json:"opens"`
+	Due                string       `json:"due"`
+	Closes             string       `json:"closes"`
+	GraceMinutes       int64        `json:"grace_minutes"`
+	Late               *WrittenRule `json:"late"`
+	Points             *float64     `json:"points"`
+	Earned             *float64     `json:"earned"`
+	At                 []string     `json:"at"`
+	Bytes              int64        `json:"bytes"`
+	Rate               *float64     `json:"rate_bytes_per_second"`
+	ReportRounds       int          `json:"report_rounds"`
+	FirstReportMinutes *int64       `json:"first_report_minutes"`
+	LaterReportMinutes *int64       `json:"later_report_minutes"`
+	FixMinutes         int64        `json:"fix_minutes"`
+	MarginMinutes      *int64       `json:"margin_minutes"`
+}
+
+// WrittenRule is a rule as a document states it, in which a percent that is absent is not a percent of 0.
+type WrittenRule struct {
+	Rule
+	Percent *float64 `json:"percent"`
+}
+
+func (l WrittenRule) rule() Rule {
+	l.Rule.Percent = or(l.Percent, 0)
+	return l.Rule
 }
 
 // An Answer is what follows from a scenario.
@@ -64,6 +76,7 @@ func (s Scenario) Answer() (*Answer, error) {
 	if err != nil {
 		return nil, err
 	}
+	rule := s.Late.rule()
 	points := *s.Points
 	earned := points
 	if s.Earned != nil {
@@ -84,19 +97,19 @@ func (s Scenario) Answer() (*Answer, error) {
 			return nil, fmt.Errorf("at: %w", err)
 		}
 		t := at.At()
-		state, next := window.At(t, *s.Late)
-		answer := AtAnswer{At: utc(t), State: state, DaysLate: window.DaysLate(t, *s.Late), NextChange: optional(next)}
+		state, next := window.At(t, rule)
+		answer := AtAnswer{At: utc(t), State: state, DaysLate: window.DaysLate(t, rule), NextChange: optional(next)}
 		if state == Open || state == Late {
 			cost := 0.0
 			if state == Late {
-				cost = window.Cost(t, *s.Late, earned, points)
+				cost = window.Cost(t, rule, earned, points)
 			}
 			mark := earned - cost
 			answer.CostPoints, answer.Mark = &cost, &mark
 		}
 		out.At = append(out.At, answer)
 	}
-	for _, c := range window.Curve(*s.Late, earned, points) {
+	for _, c := range window.Curve(rule, earned, points) {
 		out.Curve = append(out.Curve, CurveAnswer{utc(c.From), c.Cost})
 	}
 	return out, nil
@@ -119,12 +132,21 @@ func (s Scenario) window() (Window, error) {
 		if value < 0 {
 			return w, fmt.Errorf("%s must not be negative", name)
 		}
+		if strings.HasSuffix(name, "_minutes") && value > mostMinutes {
+			return w, fmt.Errorf("%s must not be over %d, a hundred years", name, mostMinutes)
+		}
 	}
 	if s.Bytes > 0 && or(s.Rate, 0) <= 0 {
 		return w, errors.New("bytes need a rate_bytes_per_second above 0")
 	}
-	return w, s.Late.Validate()
+	if kind := s.Late.Kind; s.Late.Percent == nil && (kind == Fixed || kind == PerDay || kind == PerHours) {
+		return w, fmt.Errorf("late.percent is required for %s", kind)
+	}
+	return w, s.Late.rule().Validate()
 }
+
+// mostMinutes bounds every amount of time in a scenario, so that sums stay exact.
+const mostMinutes = 100 * 366 * 24 * 60
 
 // Validate says what a rule lacks for its kind.
 func (r Rule) Validate() error {
@@ -143,15 +165,15 @@ func (r Rule) Validate() error {
 	if r.Percent < 0 || r.Hours < 0 || r.Floor < 0 || or(r.Cap, 0) < 0 {
 		return errors.New("late must not hold negative numbers")
 	}
-	if r.Kind == PerHours && r.Hours*float64(time.Hour) < 1 {
-		return errors.New("late.hours must be above 0 for per_hours")
+	if r.Kind == PerHours && (r.Hours*float64(time.Hour) < 1 || r.Hours > mostMinutes/60) {
+		return errors.New("late.hours must be above 0 and at most a hundred years for per_hours")
 	}
 	if r.Kind == Steps && len(r.Steps) == 0 {
 		return errors.New("late.steps is required for steps")
 	}
 	for i, s := range r.Steps {
-		if s.AfterMinutes < 0 || s.Percent < 0 {
-			return errors.New("late.steps must not hold negative numbers")
+		if s.AfterMinutes < 0 || s.Percent < 0 || s.AfterMinutes > mostMinutes {
+			return errors.New("late.steps must not hold negative numbers, nor more than a hundred years")
 		}
 		if i > 0 && s.AfterMinutes <= r.Steps[i-1].AfterMinutes {
 			return errors.New("late.steps must ascend by after_minutes")

@@ -116,8 +116,8 @@ type Rule struct {
 
 // A Step is the whole price from so many late minutes on.
 type Step struct {
-	AfterMinutes float64 `json:"after_minutes"`
-	Percent      float64 `json:"percent"`
+	AfterMinutes float64 `json:"after_minutes" required:"true"`
+	Percent      float64 `json:"percent" required:"true"`
 }
 
 // DaysLate is the number of 24-hour periods of late time begun at t.

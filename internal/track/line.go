@@ -288,7 +288,7 @@ func (s Service) plan(list []*tracked, who query.Student) (*plan, error) {
 	p.capacity = planner.UsualWeek.Capacity(now, horizon, zone)
 	p.free = planner.Within(p.capacity, now, horizon)
 	p.overload = planner.FindOverload(now, p.capacity, tasks)
-	blocks, _ := planner.Schedule(now, p.capacity, tasks)
+	blocks, _ := planner.Schedule(now, p.capacity, tasks, 0)
 	starts := planner.LatestStarts(now, p.capacity, tasks)
 	for _, t := range list {
 		for _, b := range blocks {
