@@ -1,13 +1,21 @@
 package main
 
 import (
+	"bytes"
+	"context"
+	"encoding/json"
 	"fmt"
 	"strings"
+	"time"
+	"unicode/utf8"
 
 	"github.com/spf13/cobra"
 
+	"orario/core/brief/prose"
+	"orario/core/inspect"
 	"orario/core/planner"
 	"orario/core/timing"
+	"orario/internal/convert"
 )
 
 // scenarioCommand is a command that answers one JSON document.
@@ -52,4 +60,69 @@ func planCommand() *cobra.Command {
 			fmt.Printf("fewest to give up: %s; cheapest: %s\n", strings.Join(a.FewestLate, ", "), strings.Join(a.CheapestLate.Tasks, ", "))
 		}
 	})
+}
+
+func briefCommand() *cobra.Command {
+	var asJSON bool
+	var at, zone string
+	cmd := &cobra.Command{Use: "brief FILE|-", Short: "What instructions ask for", Args: cobra.ExactArgs(1)}
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	cmd.Flags().StringVar(&at, "now", "", "the instant that dates without a year count from; this one if left out")
+	cmd.Flags().StringVar(&zone, "zone", "UTC", "time zone in which now has its day")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		now, err := instantIn(at, zone)
+		if err != nil {
+			return err
+		}
+		text, err := readInstructions(cmd.Context(), args[0])
+		if err != nil {
+			return err
+		}
+		reading := prose.Read(text, now)
+		return print(asJSON, reading, func() {
+			for _, i := range reading.Found {
+				value, _ := json.Marshal(i.Value)
+				fmt.Printf("%-16s %s %s\n", i.Kind, value, i.Zone)
+			}
+			for _, q := range reading.Unsettled {
+				fmt.Println(q.Question)
+			}
+		})
+	}
+	return cmd
+}
+
+// instantIn is an instant with its fields in a zone; empty text means now, a wall time is read in the zone.
+func instantIn(text, zone string) (time.Time, error) {
+	location, err := timing.Zone(zone)
+	if err != nil {
+		return time.Time{}, err
+	}
+	if text == "" {
+		return time.Now().In(location), nil
+	}
+	wall, err := timing.ParseWall(text, location)
+	if err != nil {
+		return time.Time{}, fmt.Errorf("--now: %w", err)
+	}
+	return wall.At().In(location), nil
+}
+
+// readInstructions reads a text file or standard input as it is, and any other document's text.
+func readInstructions(ctx context.Context, path string) (text string, err error) {
+	data, err := readFileOrInput(path)
+	if err != nil {
+		return "", err
+	}
+	if utf8.Valid(data) && !bytes.HasPrefix(data, []byte("%PDF")) {
+		return strings.TrimPrefix(string(data), "\ufeff"), nil
+	}
+	err = withTools(func(tools *convert.Tools) error {
+		text, err = tools.Text(ctx, inspect.Kind(path, data), data)
+		return err
+	})
+	if err != nil {
+		return "", fmt.Errorf("%s: %w", path, err)
+	}
+	return text, nil
 }

@@ -1,0 +1,343 @@
+package prose
+
+import (
+	"math"
+	"regexp"
+	"slices"
+	"strings"
+)
+
+var (
+	wordAmount = rule("word", `\b(?:(`+num+`)(?: words?)? ?(-|to|and|or|up to) ?)?(`+num+`)[ -]?(words?)\b`)
+	pageAmount = rule("page|side", `\b(?:(`+num+`)(?: pages?)? ?(-|to|and|or|up to) ?)?(`+num+`)[ -]?(?:(?:full|printed|typed|single|double|a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`)
+	timeAmount = rule("1|2|3|4|5|6|7|8|9&minute|second|min|sec|hour", `\b(?:(`+num+`|\d{1,2}:\d{2}) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?(`+num+`|\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b(?: and (`+num+`) (seconds?|secs?)\b| (a half)\b| and (a half)\b)?`)
+	byteAmount = rule("kb|mb|gb|kib|mib|gib|kilob|megab|gigab|meg|mbyte|kbyte|gbyte", `\b(`+num+`)[ -]?(kib|mib|gib|kb|mb|gb|kilobytes?|megabytes?|gigabytes?|megs?|mbytes?|kbytes?|gbytes?)\b`)
+
+	maxBefore  = regexp.MustCompile(`(?:\b(?:up to|at most|at the most|(?:no|not) (?:more|longer|larger|bigger|greater|higher|heavier) than|(?:not|never|\w+n't) (?:to )?(?:exceed|be over|be more than|be longer than|be larger than|go over|go beyond|go above|pass)|not exceeding|without exceeding|under|below|less than|fewer than|shorter than|smaller than|lighter than|max(?:imum)?\.?(?: of| is| length(?: is| of)?| size(?: is| of)?|:)*|within|limit(?:ed)?(?: is| of| to|:)*|cap(?:ped)?(?: is| of| at)*|keep (?:it|them|this|each|the \w+) (?:to|under|below|within)|stay (?:under|below|within)|not over|ceiling of|down to|squeezed? into|beyond)|<=?)[ (]*(?:of |the |a |about )?$`)
+	minBefore  = regexp.MustCompile(`(?:\b(?:at least|no fewer than|(?:no|not) (?:less|shorter|smaller) than|not under|not below|min(?:imum)?\.?(?: of| is| length(?: is| of)?|:)*|over|more than|longer than|exceed(?:s|ing)?|above|upwards of)|>=?)[ (]*(?:of |the |a )?$`)
+	nearly     = regexp.MustCompile(`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`)
+	maxAfter   = regexp.MustCompile(`^,?[ (]*(?:each |long |in length |in total |altogether |per \w+ )?[(,]? ?(?:max(?:imum)?\b|at most|at the most|or (?:less|fewer|under|shorter|smaller|below)\b|tops\b|limit\b|is the (?:limit|maximum|most|ceiling)|as a maximum|and no more|and not (?:a \w+|one) more|not more|no more|at the outside)`)
+	minAfter   = regexp.MustCompile(`^,?[ (]*(?:each |long |in length )?[(,]? ?(?:min(?:imum)?\b|at (?:the )?least|or (?:more|longer|above|over)\b|and (?:up|over|more)\b|upwards|is the (?:minimum|least)|as a minimum)`)
+	aboutPost  = regexp.MustCompile(`^,?[ (]*(?:long )?(?:or so|or thereabouts|more or less|approximately|roughly|approx)\b`)
+	tolerance  = regexp.MustCompile(`^[^.;]{0,12}?(?:~|\+/-|\+-|plus or minus|plus/minus|plus-minus|give or take|with (?:a )?(?:tolerance|leeway|margin) of|tolerance(?: of|:)?|leeway(?: of|:)?|margin(?: of|:)?)(?: up to)? ?(` + num + `) ?(%|percent|per cent|words?|pages?|seconds?|secs?|minutes?|)`)
+	tolPost    = regexp.MustCompile(`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent) (?:either way|more or less|up or down|over or under|tolerance|leeway|margin)`)
+	lowerFirst = regexp.MustCompile(`\b(?:at least|min(?:imum)?\.?(?: of)?|no fewer than|not less than|no less than) (` + num + `)(?: \w+)?,? (?:and|but|to|,)? ?(?:at (?:the )?most|no more than|not more than|a? ?max(?:imum)?\.?(?: of)?|up to)(?: of)? $`)
+	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
+	rejected   = rule("sent back|reject|not|refus|return|ignor|bounce|fail|won't|cut|stop|n't|cost|penal|lose|too |unread|zero|discard|never", `^[^.;]{0,60}?\b(?:sent back|come back|comes back|reject\w*|not|refus\w*|returned|ignored|bounc\w*|fails?|won't|is cut|are cut|cut off|stops?|isn't|aren't|can't|don't|doesn't|penali\w+|loses?|too (?:long|short|large|big)|unread|zero|discard\w*|never)\b`)
+	perEach    = rule("per |each|every", `^[^.;,]{0,12}\b(?:per|each|every)\b`)
+	notOurs    = rule("read|chapter|textbook|article|book|last year|last term|lecture|draft|page numbers|handout|abstract of the|print|mark|feedback", `\b(?:read(?:ing)?|chapters?|textbook|articles?|books?|last (?:year|term)|lecture notes|feedback|handout (?:is|has)|not count\w*|mine|the (?:model|sample|example))\b`)
+	orphan     = rule("1|2|3|4|5|6|7|8|9&over|above|beyond|more than|under|below|less than|fewer|past|exceeding", `\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |those )?(`+num+`)(?: of them)?\b`)
+)
+
+// amount is a found number of something with its bounds.
+type amount struct {
+	span
+	kind     string
+	min, max float64 // NaN: not said
+	thing    string
+	sentence span
+	bare     bool
+}
+
+func (a amount) bounds() Bounds {
+	var b Bounds
+	if !math.IsNaN(a.min) {
+		b.Min = &a.min
+	}
+	if !math.IsNaN(a.max) {
+		b.Max = &a.max
+	}
+	return b
+}
+
+func same(a, b float64) bool { return a == b || math.IsNaN(a) && math.IsNaN(b) }
+
+// bound reads what is around a number: lo is the first of a range, or NaN.
+func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner string) (a amount) {
+	before, after := r.digits[max(s.start, from-48):from], r.digits[to:min(s.end, to+70)]
+	a = amount{span: span{from, to}, sentence: s, min: hi, max: hi}
+	if !math.IsNaN(lo) && lo <= hi && (joiner != "and" || strings.HasSuffix(strings.TrimRight(before, " "), "between")) {
+		a.min = lo
+		return a
+	}
+	if m := tolerance.FindStringSubmatchIndex(after); m != nil {
+		v, unit := number(after[m[2]:m[3]]), after[m[4]:m[5]]
+		switch {
+		case unit == "%" || strings.HasPrefix(unit, "per") || unit == "" && v <= 25:
+			v = hi * v / 100
+		case strings.HasPrefix(unit, "s") && scale == 60:
+		case strings.HasPrefix(unit, "m"):
+			v *= 60
+		}
+		a.min, a.max, a.end = hi-v, hi+v, to+m[1]
+		return a
+	}
+	if m := tolPost.FindStringSubmatchIndex(after); m != nil {
+		v := hi * number(after[m[2]:m[3]]) / 100
+		a.min, a.max = hi-v, hi+v
+		return a
+	}
+	if m := lowerFirst.FindStringSubmatchIndex(r.digits[s.start:from]); m != nil && math.IsNaN(lo) {
+		if v := number(r.digits[s.start+m[2] : s.start+m[3]]); v > 0 && v*scale <= hi {
+			a.min, a.start = v*scale, s.start+m[0]
+			return a
+		}
+	}
+	nan := math.NaN()
+	over := minBefore.MatchString(before)
+	switch {
+	case maxBefore.MatchString(before):
+		a.min = nan
+		if tooShort.in(before) && rejected.in(after) {
+			a.min, a.max = hi, nan
+		}
+	case over && rejected.in(after) && !atLeast.in(before), over && neverOver.in(before):
+		a.min = nan
+	case over:
+		a.max = nan
+	case maxAfter.MatchString(after) && !nextAmount.MatchString(after):
+		a.min = nan
+	case minAfter.MatchString(after) && !nextAmount.MatchString(after):
+		a.max = nan
+	case nearly.MatchString(before), aboutPost.MatchString(after):
+		a.min, a.max = math.Round(hi*0.9*1e6)/1e6, math.Round(hi*1.1*1e6)/1e6
+	default:
+		a.bare = true
+	}
+	return a
+}
+
+var (
+	tooShort  = rule("under|below|less|fewer|shorter", `\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
+	atLeast   = rule("at least|min|no fewer|not less|not under", `\b(?:at least|min\w*\.?(?: of)?|no fewer than|(?:not|no) less than|not (?:under|below))[ (]*$`)
+	neverOver = rule("never|not|no |n't", `\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
+	mediaWord = rule("record|video|audio|film|clip|podcast|talk|speech|screencast|present|narrat|voice|sound|speak|listen|pitch|interview|movie|animation|commentary|read aloud|song|monologue|take", `\b(?:record\w*|videos?|audio|films?|clips?|podcasts?|talks?|speech|screencasts?|presentations?|narrat\w*|voice|sound\w*|speak\w*|listen\w*|pitch|interviews?|movies?|animations?|commentary|aloud|song|monologue|take)\b`)
+	delayWord = rule("late|grace|deadline|before|after|delay|class|appointment|similarity|report takes|per hour|in advance|within", `\b(?:late|grace|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|overlook\w*|report (?:takes|comes|appears)|every)\b`)
+	totalWord = rule("total|altogether|combin|together|all |set|whole|overall|sum|bundle|everything", `\b(?:in total|total|altogether|combined|(?:all|both)(?: the| your| of)?(?: \w+)? (?:files|attachments|documents|photos|together|of (?:it|them))|together|for the set|the whole (?:set|bundle|lot|submission|package|thing|folder)|overall|in sum|in all|everything|whole submission|taken together|sum of)\b`)
+)
+
+// amounts finds words, pages, seconds, bytes, files and points.
+func (r *reader) amounts() {
+	var list []amount
+	for _, s := range r.sentences {
+		text := r.digits[s.start:s.end]
+		foreign := notOurs.in(text)
+		for _, m := range wordAmount.all(r.digits, s) {
+			list = r.add(list, "words", s, m, foreign)
+		}
+		for _, m := range pageAmount.all(r.digits, s) {
+			list = r.add(list, "pages", s, m, foreign)
+		}
+		if timeAmount.may(text) && mediaWord.in(text) && !delayWord.in(text) {
+			for _, m := range timeAmount.all(r.digits, s) {
+				list = r.addTime(list, s, m)
+			}
+		}
+		for _, m := range byteAmount.all(r.digits, s) {
+			list = r.addBytes(list, s, m)
+		}
+	}
+	list = r.orphans(list)
+	for _, kind := range []string{"words", "pages", "seconds", "max_bytes", "max_total_bytes"} {
+		r.consolidate(slices.DeleteFunc(slices.Clone(list), func(a amount) bool { return a.kind != kind }))
+	}
+	r.files()
+	r.points()
+}
+
+func (r *reader) add(list []amount, kind string, s span, m []int, foreign bool) []amount {
+	if m[0] > s.start && strings.IndexByte(".,:/", r.digits[m[0]-1]) >= 0 && m[0] > s.start+1 && isDigit(r.digits[m[0]-2]) {
+		return list
+	}
+	low := math.NaN()
+	if g := group(r.digits, m, 1); g != "" {
+		low = number(g)
+	}
+	from := m[0]
+	high := number(group(r.digits, m, 3))
+	join := group(r.digits, m, 2)
+	if join == "and" && !strings.HasSuffix(strings.TrimRight(r.digits[s.start:m[0]], " "), "between") {
+		low, from = math.NaN(), m[6]
+	}
+	if high == 0 {
+		return list
+	}
+	a := r.bound(s, from, m[1], low, high, 1, join)
+	a.kind = kind
+	if foreign && (kind != "words" && kind != "pages" || !ourNoun.in(r.digits[s.start:s.end])) || r.isTaken(a.span) {
+		return list
+	}
+	a.thing = r.thing(a.span, s)
+	return append(list, a)
+}
+
+var ourNoun = rule("your|submit|write|essay|report|must|max|at most|limit", `\b(?:your|submit|write|must|max(?:imum)?|at most|limit)\b`)
+
+func (r *reader) addTime(list []amount, s span, m []int) []amount {
+	unit := func(g string) float64 {
+		switch {
+		case g == "":
+			return 0
+		case g[0] == 'm':
+			return 60
+		case g[0] == 'h':
+			return 3600
+		}
+		return 1
+	}
+	read := func(g string, scale float64) float64 {
+		if h, rest, ok := strings.Cut(g, ":"); ok {
+			return float64(atoi(h)*60 + atoi(rest))
+		}
+		return number(g) * scale
+	}
+	scale := unit(group(r.digits, m, 5))
+	high := read(group(r.digits, m, 4), scale)
+	if g := group(r.digits, m, 6); g != "" {
+		high += number(g)
+	}
+	if group(r.digits, m, 8) != "" || group(r.digits, m, 9) != "" {
+		high += scale / 2
+	}
+	low := math.NaN()
+	from := m[0]
+	join := group(r.digits, m, 3)
+	if g := group(r.digits, m, 1); g != "" {
+		lowScale := unit(group(r.digits, m, 2))
+		if lowScale == 0 {
+			lowScale = scale
+		}
+		low = read(g, lowScale)
+		if join == "and" && !strings.HasSuffix(strings.TrimRight(r.digits[s.start:m[0]], " "), "between") {
+			low, from = math.NaN(), m[8]
+		}
+	}
+	if high < 5 || high > 4*3600 {
+		return list
+	}
+	a := r.bound(s, from, m[1], low, high, 60, join)
+	a.kind = "seconds"
+	a.thing = r.thing(a.span, s)
+	if len(list) > 0 && list[len(list)-1].kind == "seconds" && list[len(list)-1].overlaps(a.span) {
+		return list
+	}
+	return append(list, a)
+}
+
+func (r *reader) addBytes(list []amount, s span, m []int) []amount {
+	unit := group(r.digits, m, 2)
+	base := 1000.0
+	if strings.Contains(unit, "ib") {
+		base = 1024
+	}
+	v := number(group(r.digits, m, 1)) * math.Pow(base, map[byte]float64{'k': 1, 'm': 2, 'g': 3}[unit[0]])
+	a := amount{span: span{m[0], m[1]}, sentence: s, kind: "max_bytes", min: math.NaN(), max: v}
+	before := r.digits[s.start:m[0]]
+	if v == 0 || notOurs.in(before) && !ourNoun.in(before) || minBefore.MatchString(before) && atLeast.in(before) {
+		return list
+	}
+	if each := perEach.in(r.digits[m[1]:min(s.end, m[1]+25)]) || eachFile.in(before); totalWord.in(clauseAround(r.digits, s, m[0], m[1])) && !each {
+		a.kind = "max_total_bytes"
+	}
+	a.thing = r.thing(a.span, s)
+	return append(list, a)
+}
+
+var eachFile = rule("each|per |every|single|no file|any file|any one|individual", `\b(?:each|per|every|no (?:single )?file|any (?:one |single )?file|individual)\b[^.;,]{0,40}$`)
+
+// clauseAround is the part of a sentence between commas that holds a stretch.
+func clauseAround(plain string, s span, from, to int) string {
+	for from > s.start && strings.IndexByte(",;:(", plain[from-1]) < 0 {
+		from--
+	}
+	for to < s.end && strings.IndexByte(",;)", plain[to]) < 0 {
+		to++
+	}
+	return plain[from:to]
+}
+
+// orphans are bounds whose unit was said before: "at least 800 words; over 1,200 is sent back".
+func (r *reader) orphans(list []amount) []amount {
+	for _, s := range r.sentences {
+		for _, m := range orphan.all(r.digits, s) {
+			over := group(r.digits, m, 1) != ""
+			after := r.digits[m[1]:s.end]
+			v := number(group(r.digits, m, 3))
+			if slices.ContainsFunc(list, func(a amount) bool { return a.overlaps(span{m[0], m[1]}) }) || len(after) > 0 && unitAfter.MatchString(after) || !rejected.in(after) {
+				continue
+			}
+			for i := len(list) - 1; i >= 0; i-- {
+				a := list[i]
+				if a.start < m[0] && (a.kind == "words" || a.kind == "pages") && v >= 1 && (v > 50 || a.kind == "pages") {
+					b := amount{span: span{m[0], m[1]}, sentence: s, kind: a.kind, thing: a.thing, min: math.NaN(), max: math.NaN()}
+					if over {
+						b.max = v
+					} else {
+						b.min = v
+					}
+					list = append(list, b)
+					break
+				}
+			}
+		}
+	}
+	return list
+}
+
+var unitAfter = regexp.MustCompile(`^[ -]?(?:%|per|points?|marks?|[kmg]i?b|days?|hours?|minutes?|seconds?|files?|photos?|words?|pages?|dpi|pt)\b|^[ -]?%`)
+
+// consolidate reports the amounts of one kind: once each, both bounds together, those of different
+// things apart; two values for one thing are asked about.
+func (r *reader) consolidate(list []amount) {
+	var out []amount
+next:
+	for _, a := range list {
+		for i := range out {
+			o := &out[i]
+			if same(a.min, o.min) && same(a.max, o.max) {
+				continue next
+			}
+			apart := a.thing != "" && o.thing != "" && a.thing != o.thing
+			if apart {
+				continue
+			}
+			if math.IsNaN(a.min) && math.IsNaN(o.max) && a.max > o.min {
+				o.max, o.span = a.max, o.span.and(a.span)
+				continue next
+			}
+			if math.IsNaN(a.max) && math.IsNaN(o.min) && a.min < o.max {
+				o.min, o.span = a.min, o.span.and(a.span)
+				continue next
+			}
+			if within(a, *o) {
+				continue next
+			}
+		}
+		out = append(out, a)
+	}
+	for i := 0; i < len(out); i++ {
+		for k := i + 1; k < len(out); k++ {
+			a, b := out[i], out[k]
+			if a.sentence == b.sentence || a.thing != b.thing && a.thing != "" && b.thing != "" {
+				continue
+			}
+			r.ask("The text gives two amounts; which holds: "+r.written(a.span)+" or "+r.written(b.span)+"?", b.span)
+			out = slices.Delete(slices.Delete(out, k, k+1), i, i+1)
+			i--
+			break
+		}
+	}
+	for _, a := range out {
+		if strings.HasPrefix(a.kind, "max_") {
+			r.find(a.kind, int64(math.Round(a.max)), a.span, 0.95)
+		} else {
+			r.find(a.kind, a.bounds(), a.span, 0.9)
+		}
+		r.found[len(r.found)-1].Thing = a.thing
+	}
+}
+
+// within says that an amount only repeats another less precisely.
+func within(a, o amount) bool {
+	return a.bare && !math.IsNaN(o.min) && !math.IsNaN(o.max) && o.min != o.max && a.max == (o.min+o.max)/2
+}

@@ -1,0 +1,503 @@
+package prose
+
+import "time"
+
+// day reads a date at a token.
+func (t *text) day(i int) (d day, next int, ok bool) {
+	tok := t.tokens
+	word := func(k int) string {
+		if k >= 0 && k < len(tok) {
+			return tok[k].s
+		}
+		return ""
+	}
+	found := func(next int, settle func(almanac) (time.Time, string)) (day, int, bool) {
+		d.settle, d.start, d.end = settle, tok[i].start, tok[next-1].end
+		return d, next, true
+	}
+	year := func(k int) (int, int) { // an optional year
+		at := k
+		if word(at) == "," || word(at) == "of" {
+			at++
+		}
+		if at < len(tok) && tok[at].number && !tok[at].ordinal && len(tok[at].s) == 4 && fullYear(tok[at].s) > 1990 && word(at+1) != "-" && !has(word(at+1), "h", "hrs", "hours", "words") {
+			return fullYear(tok[at].s), at + 1
+		}
+		return 0, k
+	}
+	if i >= len(tok) {
+		return d, i, false
+	}
+	if has(word(i), "end", "close") && word(i+1) == "of" {
+		return t.endOf(i)
+	}
+	if has(word(i), "today", "tonight") {
+		if word(i) == "tonight" {
+			d.part, d.whole = "tonight", true
+		}
+		return found(i+1, inDays(0))
+	}
+	if word(i) == "tomorrow" {
+		next := i + 1
+		if _, isPart := parts[word(next)]; isPart {
+			d.part = word(next)
+			next++
+		}
+		return found(next, inDays(1))
+	}
+	if word(i) == "this" && has(word(i+1), "evening", "afternoon", "morning") {
+		d.part = word(i + 1)
+		return found(i+2, inDays(0))
+	}
+	if word(i) == "day" && word(i+1) == "after" && word(i+2) == "tomorrow" {
+		return found(i+3, inDays(2))
+	}
+	if word(i) == "in" || word(i) == "within" {
+		if n, isCount := count(tok, i+1); isCount {
+			if unit := singular(word(i + 2)); has(unit, "day", "week", "fortnight") && !has(word(i+3), "of", "after", "before", "late", "following", "from") {
+				return found(i+3, inDays(n*daysIn(unit)))
+			}
+		}
+		return d, i, false
+	}
+	if n, isCount := count(tok, i); isCount {
+		if unit := singular(word(i + 1)); has(unit, "day", "week", "fortnight") {
+			return t.daysFrom(i, n*daysIn(unit))
+		}
+	}
+	if has(word(i), "week", "weeks") && i+1 < len(tok) && tok[i+1].number && !tok[i+1].ordinal {
+		d.event = true
+		return found(i+2, asked("When is "+t.written(span{tok[i].start, tok[i+1].end})+"?"))
+	}
+	if has(word(i), "this", "coming", "next", "following", "on") {
+		at := i + 1
+		if has(word(i), "this", "next") && word(at) == "coming" {
+			at++
+		}
+		if week := weekdays[word(at)]; week != 0 && word(i) != "on" {
+			d, next, ok = t.day(at)
+			if !ok {
+				return d, i, false
+			}
+			d.start = tok[i].start
+			if word(i) == "next" && !d.fixed {
+				d.settle = weekdayOfNextWeek(week)
+			}
+			return d, next, true
+		}
+		return d, i, false
+	}
+	if week := weekdays[word(i)]; week != 0 {
+		return t.fromWeekday(i, week)
+	}
+	if n, isNth := nth(tok, i); isNth {
+		if week := weekdays[word(i+1)]; week != 0 && has(word(i+2), "in", "of") {
+			return t.nthOf(i, n, week)
+		}
+		if has(word(i), "last") && word(i+1) == "day" && word(i+2) == "of" {
+			return t.endOf(i + 1)
+		}
+		if n < 0 {
+			return d, i, false
+		}
+		at := i + 1
+		if word(at) == "of" {
+			at++
+		}
+		if m := t.month(at); m != 0 {
+			y, next := year(at + 1)
+			d.fixed = true
+			return found(next, dated(y, m, n, 0))
+		}
+		if word(i-1) == "the" && tok[i].ordinal && !has(word(i+1), "attempt", "time", "question", "week", "floor", "edition", "century", "draft", "part", "day", "of", "lab", "sheet", "chapter", "hour") {
+			return found(i+1, dayOfMonth(n, 0))
+		}
+	}
+	if m := t.month(i); m != 0 {
+		if k := i + 1; k < len(tok) {
+			if word(k) == "the" {
+				k++
+			}
+			if n, isDay := dayNumber(tok, k); isDay && !(word(k+1) == ":" && k+2 < len(tok) && tok[k+2].start == tok[k+1].end) {
+				y, next := year(k + 1)
+				d.fixed = true
+				return found(next, dated(y, m, n, 0))
+			}
+		}
+		return d, i, false
+	}
+	if !tok[i].number {
+		return d, i, false
+	}
+	return t.numeric(i, 0)
+}
+
+func daysIn(unit string) int { return map[string]int{"day": 1, "week": 7, "fortnight": 14}[unit] }
+
+// month reads the name of a month; "may" and "march" only in capitals at their start, "mar" and "sun"
+// likewise, since they are words.
+func (t *text) month(i int) time.Month {
+	if i >= len(t.tokens) {
+		return 0
+	}
+	m := months[t.tokens[i].s]
+	if m != 0 && has(t.tokens[i].s, "may", "march", "mar", "dec", "jan") {
+		if r := t.original[t.tokens[i].start]; r < 'A' || r > 'Z' {
+			return 0
+		}
+	}
+	return m
+}
+
+func count(tok []token, i int) (int, bool) {
+	if i >= len(tok) {
+		return 0, false
+	}
+	return tok[i].count()
+}
+
+func nth(tok []token, i int) (int, bool) {
+	if i >= len(tok) {
+		return 0, false
+	}
+	if tok[i].s == "last" {
+		return -1, true
+	}
+	if i+2 < len(tok) && tok[i+1].s == "-" {
+		if n, ok := ordinals[tok[i].s+"-"+tok[i+2].s]; ok {
+			return n, true
+		}
+	}
+	return tok[i].nth()
+}
+
+func dayNumber(tok []token, i int) (int, bool) {
+	if i >= len(tok) {
+		return 0, false
+	}
+	if n, ok := tok[i].nth(); ok {
+		return n, n <= 31
+	}
+	if tok[i].number && len(tok[i].s) <= 2 {
+		n := atoi(tok[i].s)
+		return n, n >= 1 && n <= 31
+	}
+	return 0, false
+}
+
+// numeric reads a date that begins with a number.
+func (t *text) numeric(i, week int) (d day, next int, ok bool) {
+	tok := t.tokens
+	word := func(k int) string {
+		if k < len(tok) {
+			return tok[k].s
+		}
+		return ""
+	}
+	joined := func(k int) bool { return k < len(tok) && tok[k].start == tok[k-1].end }
+	num := func(k int) int {
+		if k < len(tok) && tok[k].number && !tok[k].ordinal {
+			return atoi(tok[k].s)
+		}
+		return -1
+	}
+	found := func(next int, settle func(almanac) (time.Time, string)) (day, int, bool) {
+		d.settle, d.start, d.end, d.fixed = settle, tok[i].start, tok[next-1].end, true
+		return d, next, true
+	}
+	n := num(i)
+	if n < 0 {
+		return d, i, false
+	}
+	if len(tok[i].s) == 4 && fullYear(tok[i].s) > 0 && has(word(i+1), "-", "/", ".") && joined(i+1) && word(i+3) == word(i+1) && num(i+2) >= 1 && num(i+2) <= 12 && num(i+4) >= 1 {
+		return found(i+5, dated(fullYear(tok[i].s), time.Month(num(i+2)), num(i+4), week))
+	}
+	if len(tok[i].s) > 2 || n < 1 || n > 31 {
+		return d, i, false
+	}
+	at := i + 1
+	if word(at) == "of" {
+		at++
+	}
+	if m := t.month(at); m != 0 {
+		y, next := 0, at+1
+		k := next
+		if word(k) == "," || word(k) == "." {
+			k++
+		}
+		if k < len(tok) && tok[k].number && len(tok[k].s) == 4 && fullYear(tok[k].s) > 1990 && !has(word(k+1), "h", "hrs", "hours", "words", ":") {
+			y, next = fullYear(tok[k].s), k+1
+		}
+		return found(next, dated(y, m, n, week))
+	}
+	if word(at) == "." && joined(at) && joined(at+1) && num(at+1) >= 1 && num(at+1) <= 12 && len(word(at+1)) <= 2 && word(at+2) == "." && joined(at+2) {
+		y, next := 0, at+3
+		if k := at + 3; k < len(tok) && tok[k].number && (len(tok[k].s) == 4 || len(tok[k].s) == 2 && joined(k)) && fullYear(tok[k].s) > 1990 && word(k+1) != ":" {
+			y, next = fullYear(tok[k].s), k+1
+		}
+		return found(next, dated(y, time.Month(num(at+1)), n, week))
+	}
+	if word(at) == "/" && joined(at) && joined(at+1) && num(at+1) >= 1 && num(at+1) <= 31 && len(word(at+1)) <= 2 {
+		y, next := 0, at+2
+		if word(next) == "/" && num(next+1) >= 0 {
+			if y = fullYear(word(next + 1)); y == 0 {
+				return d, i, false
+			}
+			next += 2
+		} else if week == 0 && t.fraction(i, at+2) {
+			return d, i, false
+		}
+		d.slash, d.week = [2]int{n, num(at + 1)}, week
+		return found(next, slashed(n, num(at+1), y, week))
+	}
+	if word(at) == "-" && joined(at) && joined(at+1) && num(at+1) >= 1 && num(at+1) <= 12 && word(at+2) == "-" && joined(at+3) && len(word(at+3)) == 4 && num(at+3) > 1990 {
+		return found(at+4, dated(num(at+3), time.Month(num(at+1)), n, week)) // 06-11-2026, day first
+	}
+	return d, i, false
+}
+
+// fraction says that two numbers with a slash are no date: 24/7, 3/4 of, 12/20 points.
+func (t *text) fraction(i, next int) bool {
+	if next < len(t.tokens) && has(t.tokens[next].s, "of", "points", "marks", "%", "point", "mark") {
+		return true
+	}
+	return t.tokens[i].s == "24" && t.tokens[i+2].s == "7"
+}
+
+// fromWeekday reads a date that begins with a weekday.
+func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
+	tok := t.tokens
+	word := func(k int) string {
+		if k >= 0 && k < len(tok) {
+			return tok[k].s
+		}
+		return ""
+	}
+	finish := func(next int) (day, int, bool) {
+		d.start, d.end = tok[i].start, tok[next-1].end
+		return d, next, true
+	}
+	next = i + 1
+	if word(next) == "." && next+1 < len(tok) && tok[next].start == tok[next-1].end && len(word(i)) <= 5 {
+		next++
+	}
+	if _, isPart := parts[word(next)]; isPart {
+		d.part = word(next)
+		next++
+	}
+	at := next
+	for has(word(at), ",", "the", "(", "on") || word(at) == "-" && d.part == "" {
+		at++
+	}
+	if nested, after, isDate := t.numeric(at, week); isDate {
+		closing(tok, &after, next, at)
+		d.settle, d.fixed, d.slash, d.week = nested.settle, true, nested.slash, week
+		return finish(after)
+	}
+	if n, isDay := dayNumber(tok, at); isDay {
+		k := at + 1
+		if m := word(k); m == "of" {
+			k++
+		}
+		if m := t.month(k); m != 0 {
+			y, after := 0, k+1
+			q := after
+			if word(q) == "," {
+				q++
+			}
+			if q < len(tok) && tok[q].number && len(tok[q].s) == 4 && fullYear(tok[q].s) > 1990 && word(q+1) != ":" && !has(word(q+1), "h", "hrs", "hours") {
+				y, after = fullYear(tok[q].s), q+1
+			}
+			closing(tok, &after, next, at)
+			d.settle, d.fixed = dated(y, m, n, week), true
+			return finish(after)
+		}
+		if tok[at].ordinal || ordinals[tok[at].s] != 0 && word(at-1) == "the" {
+			d.settle = dayOfMonth(n, week)
+			return finish(at + 1)
+		}
+	}
+	if m := t.month(at); m != 0 {
+		k := at + 1
+		if word(k) == "the" {
+			k++
+		}
+		if n, isDay := dayNumber(tok, k); isDay {
+			y, after := 0, k+1
+			q := after
+			if word(q) == "," {
+				q++
+			}
+			if q < len(tok) && tok[q].number && len(tok[q].s) == 4 && fullYear(tok[q].s) > 1990 && word(q+1) != ":" {
+				y, after = fullYear(tok[q].s), q+1
+			}
+			closing(tok, &after, next, at)
+			d.settle, d.fixed = dated(y, m, n, week), true
+			return finish(after)
+		}
+	}
+	switch {
+	case word(next) == "week": // Friday week
+		d.settle = onWeekday(week, 7)
+		return finish(next + 1)
+	case word(next) == "next" && !has(word(next+1), "to", "week"):
+		d.settle = weekdayOfNextWeek(week)
+		return finish(next + 1)
+	case word(next) == "of" && word(next+1) == "next" && word(next+2) == "week" || word(next) == "next" && word(next+1) == "week":
+		d.settle = func(a almanac) (time.Time, string) {
+			return a.today.AddDate(0, 0, 7+week-weekday(a.today)), ""
+		}
+		return finish(next + 2 + btoi(word(next) == "of"))
+	case word(next) == "of" && word(next+1) == "this" && word(next+2) == "week" || word(next) == "this" && word(next+1) == "week":
+		d.settle = func(a almanac) (time.Time, string) { return a.today.AddDate(0, 0, week-weekday(a.today)), "" }
+		return finish(next + 2 + btoi(word(next) == "of"))
+	case word(next) == "of" && has(word(next+1), "week", "reading", "exam"):
+		d.event, d.settle = true, asked("Which week is meant?")
+		return finish(next + 3 - btoi(next+3 > len(tok)))
+	}
+	d.settle = onWeekday(week, 0)
+	return finish(next)
+}
+
+func btoi(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// closing takes a bracket along that was opened before a date.
+func closing(tok []token, after *int, from, to int) {
+	for k := from; k < to; k++ {
+		if tok[k].s == "(" && *after < len(tok) && tok[*after].s == ")" {
+			*after++
+		}
+	}
+}
+
+// nthOf reads "second Monday in May", "last Thursday of the month".
+func (t *text) nthOf(i, n, week int) (d day, next int, ok bool) {
+	month, year, next, ok := t.ofMonth(i + 3)
+	if !ok {
+		return d, i, false
+	}
+	d.settle, d.start, d.end, d.fixed = nthWeekday(n, week, month, year), t.tokens[i].start, t.tokens[next-1].end, true
+	return d, next, true
+}
+
+// ofMonth reads a month by name, or this or the next one.
+func (t *text) ofMonth(i int) (m time.Month, year, next int, ok bool) {
+	word := func(k int) string {
+		if k < len(t.tokens) {
+			return t.tokens[k].s
+		}
+		return ""
+	}
+	if m = t.month(i); m != 0 {
+		next = i + 1
+		if next < len(t.tokens) && t.tokens[next].number && len(word(next)) == 4 && fullYear(word(next)) > 1990 {
+			return m, fullYear(word(next)), next + 1, true
+		}
+		return m, 0, next, true
+	}
+	at := i
+	if word(at) == "the" {
+		at++
+	}
+	switch {
+	case word(at) == "month":
+		return 0, 0, at + 1, true
+	case has(word(at), "this", "current") && word(at+1) == "month":
+		return 0, 0, at + 2, true
+	case has(word(at), "next", "following", "coming") && word(at+1) == "month":
+		return 13, 0, at + 2, true
+	}
+	return 0, 0, i, false
+}
+
+// endOf reads "end of Friday", "end of the month", "close of business on Friday"; and "day of the month"
+// of the last day.
+func (t *text) endOf(i int) (d day, next int, ok bool) {
+	tok := t.tokens
+	word := func(k int) string {
+		if k < len(tok) {
+			return tok[k].s
+		}
+		return ""
+	}
+	at := i + 2
+	if m, year, after, isMonth := t.ofMonth(at); isMonth {
+		d.settle, d.start, d.end, d.whole, d.fixed = endOfMonth(m, year), tok[i].start, tok[after-1].end, true, m != 0 && m != 13
+		return d, after, true
+	}
+	if word(at) == "the" {
+		at++
+	}
+	if has(word(at), "day", "business", "play") {
+		at++
+		business := word(at-1) == "business"
+		for has(word(at), "on", ",", "day") {
+			at++
+		}
+		if nested, after, isDay := t.day(at); isDay {
+			nested.start, nested.whole = tok[i].start, true
+			if business {
+				nested.settle = asked("At what time does business close?")
+			}
+			return nested, after, true
+		}
+		return d, i, false
+	}
+	if has(word(at), "week", "term", "semester", "module", "course", "year", "lesson", "class", "lecture", "session", "seminar", "tutorial") {
+		d.event, d.settle, d.start, d.end = true, asked("When is the end of the "+word(at)+"?"), tok[i].start, tok[at].end
+		return d, at + 1, true
+	}
+	if nested, after, isDay := t.day(at); isDay {
+		nested.start, nested.whole = tok[i].start, true
+		return nested, after, true
+	}
+	return d, i, false
+}
+
+// daysFrom reads "a week from Friday", "two weeks from today", "a fortnight today", "ten days from now",
+// "two days after the tour".
+func (t *text) daysFrom(i, days int) (d day, next int, ok bool) {
+	tok := t.tokens
+	word := func(k int) string {
+		if k < len(tok) {
+			return tok[k].s
+		}
+		return ""
+	}
+	at := i + 2
+	switch {
+	case has(word(at), "later", "afterwards") && !has(word(at-2), "each"):
+		return d, i, false // relative to a date of the text: see [text.mentions]
+	case has(word(at), "from", "on", "after") && has(word(at+1), "now", "today"):
+		at++
+		fallthrough
+	case has(word(at), "today", "tomorrow"):
+		n := days
+		if word(at) == "tomorrow" {
+			n++
+		}
+		d.settle, d.start, d.end = inDays(n), tok[i].start, tok[at].end
+		return d, at + 1, true
+	case has(word(at), "from", "on", "after"):
+		if has(word(at+1), "this", "next", "coming") || weekdays[word(at+1)] != 0 || word(at+1) == "tomorrow" || t.month(at+1) != 0 || at+1 < len(tok) && tok[at+1].number {
+			if nested, after, isDay := t.day(at + 1); isDay {
+				settle := nested.settle
+				nested.settle = func(a almanac) (time.Time, string) {
+					date, question := settle(almanac{today: a.today, from: a.today, order: a.order})
+					return date.AddDate(0, 0, days), question
+				}
+				nested.start = tok[i].start
+				return nested, after, true
+			}
+		}
+	}
+	return d, i, false
+}
+
+// written is a stretch of the text as the student reads it.
+func (t *text) written(s span) string { return string(t.original[s.start:s.end]) }

@@ -1,0 +1,231 @@
+package prose
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+)
+
+func regexpOf(expression string) *regexp.Regexp { return regexp.MustCompile(expression) }
+
+// formWords are the words that name a form by themselves.
+var formWords = map[string]string{
+	"pdf": "pdf", "pdfs": "pdf", "doc": "docx", "docx": "docx", "word": "docx", "odt": "odt", "opendocument": "odt", "libreoffice": "odt", "rtf": "rtf", "txt": "txt", "md": "md", "markdown": "md",
+	"htm": "html", "html": "html", "ppt": "pptx", "pptx": "pptx", "powerpoint": "pptx", "xls": "xlsx", "xlsx": "xlsx", "excel": "xlsx", "csv": "csv", "jpg": "jpeg", "jpgs": "jpeg", "jpeg": "jpeg", "jpegs": "jpeg",
+	"png": "png", "pngs": "png", "heic": "heic", "heif": "heic", "zip": "zip", "zips": "zip", "zipped": "zip", "wav": "wav", "mov": "mov", "quicktime": "mov", "link": "link", "links": "link", "url": "link", "urls": "link",
+}
+
+// formAt reads a form at a token.
+func (t *text) formAt(i int) (name string, next int) {
+	word := func(k int) string {
+		if k < len(t.tokens) {
+			return t.tokens[k].s
+		}
+		return ""
+	}
+	first := word(i)
+	switch {
+	case first == "mp" && (word(i+1) == "3" || word(i+1) == "4"):
+		return "mp" + word(i+1), i + 2
+	case first == "mpeg" && word(i+2) == "4":
+		return "mp4", i + 3
+	case first == "m" && word(i+1) == "4" && word(i+2) == "a":
+		return "m4a", i + 3
+	case has(first, "plain", "ascii") && (word(i+1) == "text" || word(i+2) == "text" && word(i+1) == "-"):
+		return "txt", i + 2 + btoi(word(i+1) == "-")
+	case first == "rich" && word(i+1) == "text":
+		return "rtf", i + 2
+	case first == "open" && word(i+1) == "document":
+		return "odt", i + 2
+	case first == "comma" && (word(i+1) == "separated" || word(i+2) == "separated"):
+		return "csv", i + 2 + btoi(word(i+1) == "-")
+	case first == "wave" && has(word(i+1), "file", "files"):
+		return "wav", i + 2
+	case first == "web" && has(word(i+1), "address", "addresses"):
+		return "link", i + 2
+	case first == "web" && has(word(i+1), "page", "pages"), has(first, "webpage", "webpages"):
+		return "html", i + 1 + btoi(first == "web")
+	case first == "zipped" && !has(word(i+1), "archive", "folder", "file"):
+		return "", i
+	}
+	name = formWords[first]
+	if next = i + 1; name == "pdf" && word(next) == "/" && word(next+1) == "a" {
+		next += 2
+	}
+	return name, next
+}
+
+// typed is text that is entered into a page.
+var typed = rule("box|field|window|text area|online text", `\b(?:(?:type|typed|write|written|paste|pasted|enter|entered)[^.;,]{0,35} (?:in|into|in to) the (?:\w+ )?(?:box|field|window|text area|text box|form)|text box|text field|online text|text window)\b`)
+
+// formsIn are the forms named in a sentence; tokens is where its tokens begin.
+func (r *reader) formsIn(s span, tokens *int) (out []form) {
+	for ; *tokens < len(r.tokens) && r.tokens[*tokens].start < s.end; *tokens++ {
+		i := *tokens
+		name, next := r.formAt(i)
+		if name == "" {
+			continue
+		}
+		f := form{span: span{r.tokens[i].start, r.tokens[next-1].end}, form: name, sentence: s}
+		if f.start > s.start && r.plain[f.start-1] == '.' {
+			f.start--
+		}
+		out = append(out, f)
+		*tokens = next - 1
+	}
+	for _, m := range typed.all(r.plain, s) {
+		out = append(out, form{span: span{m[0], m[1]}, form: "text", sentence: s})
+	}
+	slices.SortFunc(out, func(a, b form) int { return a.start - b.start })
+	return out
+}
+
+var (
+	formDenied  = regexpOf(`\b(?:no|not|never|neither|nor|\w+n't|avoid|without|instead of|rather than|refuse|reject|cannot open|can't open|unable to (?:open|read)|nobody can open|except|other than|but not|don't want|do not (?:want|send|accept)|convert(?:ed)?(?: it| them| your \w+)? from|exported? from)\b(?:(?: as| in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|,)*)?\W*$`)
+	deniedAfter = regexpOf(`^(?: (?:files?|documents?|format|versions?|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|cannot|do|does)?\W*(?:not|\w+n't|never|cannot|refused|rejected|returned|ignored|unwelcome|won't|useless|a problem|bounced|sent back)\b`)
+	madeFrom    = regexpOf(`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|raw|original))* $`)
+	madeInto    = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
+	wordUnit    = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
+	wordBefore  = regexpOf(`(?:\d|\bevery|\beach|\bper|\bthe|\bother|\bone|\bkey|\bin a|\ba|\blast|\bown|\bno|\bin your own)[- ]$`)
+	formGap     = regexpOf(`^(?:\W|or|and|also|as well as|as|an?|the|in|if|you|must|either|preferably|preferred|best|ideally|better|files?|documents?|formats?|is|are|fine|ok|okay|too|accepted|possible|not|else|otherwise|alternatively|both|at least|failing that|at a pinch|if need be|will|do|work|works|good|versions?|, then|welcome|can be|may be|else|only|but|though|images?|photos?|pictures?|archive|a single|one|send|i|we|accept|take|prefer|over|to|second|first|choice|also take|equally|just as well|by|of|grudgingly|tolerated|exported|saved|please|put|them)*$`)
+	linkOK      = rule("link|address|url", `\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`)
+	packed      = rule("zip|archive|packed|folder|bundle", `\b(?:zips?|zip archive|zip file|archive)\b[^.;]{0,40}\b(?:with|containing|contains|holding|of)\b|\b(?:pack|packed|zip|zipped|bundle|bundled|put|combine)\b[^.;]{0,60}\bzip\b`)
+)
+
+// form is a mention of a form.
+type form struct {
+	span
+	form     string
+	sentence span
+	thing    string
+}
+
+// forms finds which forms are taken, one item per thing that has a rule of its own.
+func (r *reader) forms() {
+	var groups [][]form
+	tokens := 0
+	for _, s := range r.sentences {
+		var last *form
+		for _, f := range r.formsIn(s, &tokens) {
+			if r.notForm(f) {
+				continue
+			}
+			before := r.plain[s.start:f.start]
+			after := r.plain[f.end:s.end]
+			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) || deniedAfter.MatchString(after) {
+				continue
+			}
+			f.thing = r.formThing(f)
+			switch {
+			case last != nil && (formGap.MatchString(r.plain[last.end:f.start]) || r.joined(last.end, f.start)):
+				groups[len(groups)-1] = append(groups[len(groups)-1], f)
+			case len(groups) > 0 && r.sameThing(groups[len(groups)-1], f, last != nil):
+				groups[len(groups)-1] = append(groups[len(groups)-1], f)
+			default:
+				placed := false
+				for i := range groups {
+					if f.thing != "" && groups[i][0].thing == f.thing {
+						groups[i], placed = append(groups[i], f), true
+						break
+					}
+				}
+				if !placed {
+					groups = append(groups, []form{f})
+				}
+			}
+			last = &groups[len(groups)-1][len(groups[len(groups)-1])-1]
+		}
+	}
+	var seen []string
+	for _, g := range groups {
+		var list []string
+		for _, f := range g {
+			if !slices.Contains(list, f.form) {
+				list = append(list, f.form)
+			}
+		}
+		key := strings.Join(list, " ")
+		if slices.Contains(seen, key) && (g[0].thing == "" || len(groups) > 1) {
+			continue
+		}
+		seen = append(seen, key)
+		r.find("forms", list, span{g[0].start, g[len(g)-1].end}, 0.9)
+		if g[0].sentence != g[len(g)-1].sentence {
+			r.found[len(r.found)-1].End = g[0].end
+		}
+		r.found[len(r.found)-1].Thing = g[0].thing
+	}
+}
+
+// notForm weeds out words that look like a form and are none.
+func (r *reader) notForm(f form) bool {
+	word := r.plain[f.start:f.end]
+	text := r.plain[f.sentence.start:f.sentence.end]
+	before, after := r.plain[f.sentence.start:f.start], r.plain[f.end:f.sentence.end]
+	switch {
+	case r.isTaken(f.span):
+		return true
+	case word == "word":
+		return r.original[f.start] != 'W' || wordUnit.MatchString(after) || f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !strings.HasPrefix(after, " documents") && !strings.HasPrefix(after, " is")
+	case f.form == "link":
+		return !linkOK.in(text)
+	case word == "md" || word == "mov" || word == "wave files":
+		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M'
+	case f.form == "html" && strings.HasPrefix(word, "web"):
+		return !regexpOf(`\b(?:submit|as|upload|build|send)\b`).MatchString(before) || strings.Contains(before, "course") || strings.Contains(before, "read")
+	case word == ".doc" || word == "doc":
+		return false
+	case strings.HasPrefix(after, ".") && len(after) > 1 && isLetter(after[1]):
+		return true
+	}
+	// a file name's extension: essay.pdf
+	if strings.HasPrefix(word, ".") && f.start > 0 && (isLetter(r.plain[f.start-1]) || isDigit(r.plain[f.start-1]) || strings.IndexByte("_-)}]>", r.plain[f.start-1]) >= 0) {
+		return true
+	}
+	if handout.in(before) {
+		return true
+	}
+	return false
+}
+
+var handout = rule("handout|template|provided|given|reader|brief|example|attached|instructions|rubric|download|find", `\b(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|download)\b[^.;,]{0,40}$`)
+
+// formThing is what a form is said of: the noun before "as PDF" or "must be a PDF", or the one behind.
+func (r *reader) formThing(f form) string {
+	from := f.sentence.start
+	before := r.plain[from:f.start]
+	if k := strings.LastIndexAny(before, ",;:"); k >= 0 && isThing(before[k:]) {
+		before = before[k:]
+	}
+	words, _ := things(before)
+	if len(words) > 0 && !generic[oneOf(words[len(words)-1])] {
+		return singularThing(words[len(words)-1])
+	}
+	after := r.plain[f.end:min(f.sentence.end, f.end+40)]
+	if words, ends := things(after); len(words) > 0 && formOf.MatchString(after[:ends[0]-len(words[0])]) {
+		return singularThing(words[0])
+	}
+	return ""
+}
+
+var formOf = regexpOf(`^(?: files?| documents?)?(?: of| for| with)(?: the| your| all| each)? (?:\w+ )?$`)
+
+// joined says that what lies between two forms names nothing else that is sent.
+func (r *reader) joined(from, to int) bool {
+	gap := r.plain[from:to]
+	return len(gap) < 40 && !isThing(gap) && strings.IndexByte(gap, ':') < 0 && !regexpOf(`\b(?:the|your|a|an) \w+ (?:as|in|is|must)\b`).MatchString(gap)
+}
+
+// sameThing says whether a form in another sentence is one more for the thing before.
+func (r *reader) sameThing(g []form, f form, here bool) bool {
+	if here {
+		return false
+	}
+	if f.thing == "" || g[0].thing == "" {
+		text := r.plain[f.sentence.start:f.sentence.end]
+		return alsoForm.in(text) || f.thing == "" && g[0].thing == "" || slices.ContainsFunc(g, func(o form) bool { return o.form == f.form })
+	}
+	return f.thing == g[0].thing
+}
+
+var alsoForm = rule("also|too|accept|fine|well|prefer|only|either|ok|if |alternativ|possible|take|welcome", `\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|welcome|if need)\b`)

@@ -1,0 +1,452 @@
+package prose
+
+import (
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"orario/core/timing"
+)
+
+const duration = `(` + num + `|half an|a quarter of an|quarter of an|an?)[ -]?(minutes?|mins?|hours?|hrs?|h|days?|weeks?|fortnights?)(?:'s|')?(?: and a half)?\b`
+
+var (
+	lateCue    = rule("forgiv|overlook|won't|don't|not |first day|second day|third day|from the|late|delay|overdue|past|after|per |each|every|a |an |any|another|penal|deduct|deadline|grace|behind|punctual|miss|hard deadline|strict|tardy|not in by&late|delay|overdue|past|after|day|hour|24|penal|deduct|deadline|grace|behind|punctual|forgiv|overlook|miss|hard|strict|tardy|count|mind|punish", `\b(?:late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due)|after (?:the |that|this|it|due|which)|(?:per|each|every|a|an|another|any)(?: \w+){0,2} (?:day|hour|24 hours)|penal\w*|deduct\w*|hard deadline|grace|punctual\w*|miss(?:es|ed|ing)? the|strict|deadline|not in by|from the \w+ day|(?:first|second|third) day[^.;]{0,15}\d|forgiv\w*|overlook\w*|(?:won't|don't|do not|will not) (?:count|penali[sz]e|mind|punish))\b`)
+	price      = rule("%|percent|per cent|point|mark|credit", `(`+num+`|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b)`)
+	fraction   = rule("half|tenth|quarter|third|fifth", `\b(half|0*1 half|(?:a|0*1) (?:tenth|quarter|third|fifth)) (?:of )?(?:the |your |its |all |available |possible |earned )*(?:credit|marks?|points?|grade|score|value|worth|what)\b`)
+	perCue     = rule("day|hour|24|week|h", `\b(?:per|each|every|for each|for every|a|an|any)(?: (?:additional|further|extra|started|begun|commenced|late|full|whole|single|calendar|other))*( working| business| school| week)? ?(?:(`+num+`)[- ])?(day|weekday|24[- ]hours?|24 ?h|hours?|h|weeks?|minutes?)\b|/ ?(day|h|hour)\b|\b(daily|hourly)\b`)
+	workingDay = rule("work|business|school|week|saturday", `\b(?:working|business|school|week) ?days?\b|\b(?:weekends?|saturdays? (?:and|or) sundays?)\b[^.;]{0,40}\b(?:not|\w+n't|free|excluded|skipped|ignored|aside|apart|no)\b|\b(?:not counting|excluding|except|without|no|free|skip|ignoring)\b[^.;]{0,25}\b(?:weekends?|saturdays? (?:and|or) sundays?)\b|\bdon't count (?:the )?weekends?\b`)
+	capCue     = rule("most|max|more|over|cap|total|ceiling|limit|up to|exceed|beyond|stop|further", `(?:\b(?:at most|at the most|max(?:imum)?\.?(?: of| deduction(?: of| is)?| penalty(?: of| is)?)?|no more than|never more than|not more than|never (?:over|exceeds?|above)|not exceed(?:ing)?|up to(?: a (?:total|maximum) of| a total)?|capped at|cap(?: of| is| at)?|ceiling(?: of| is| at)?|limit(?:ed)? (?:of|to|is|at)|stops? at|total of|but not over|(?:goes|go|going|get|gets) (?:no further|no higher) than|beyond)\s*)$`)
+	capAfter   = rule("most|max|total|cap|altogether|ceiling", `^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|cap|limit|maximum|ceiling)|tops|cap)\b`)
+	floorCue   = rule("below|under|less|fewer|least|keep|remain", `\b(?:never|not|no|cannot|can't|won't)\b[^.;]{0,40}\b(?:below|under|less than|fewer than|lower than|beneath)\s*(`+num+`)(?: (?:points?|marks?))?\b|\b(?:at least|a minimum of|keeps? at least)\s*(`+num+`) (?:points?|marks?)\b[^.;]{0,30}\b(?:remain|stay|left|keep|kept|safe|sure)\b`)
+	earnedCue  = rule("earn|would|award|achiev|got|given|receiv|scor|your mark|your grade|your score|reach|gain|obtain", `\b(?:of|from|off) (?:what|whatever|the|your|its|that)\b[^.;,]{0,45}\b(?:earned|earns?|would|awarded|achieved?|got|given|received?|scored|reached|gained|obtained)\b|\b(?:of|from|off) your (?:own |final |actual )?(?:mark|grade|score|result|points)\b|\bearned (?:mark|marks|points|score)\b`)
+	noneCue    = rule("late|hard|after|nothing|deadline|zero|no |past|door", `\b(?:no late (?:work|submissions?|papers?|entries|hand-?ins?|files?|uploads?|days?|homework|assignments?|reports?|solutions?)|(?:late|overdue|belated|anything (?:late|later|after)|everything after|work (?:that (?:is|arrives|comes) )?late|whatever (?:comes|arrives))\b[^.;]{0,50}\b(?:not|never|no longer|cannot|won't|isn't|aren't|\w+n't|un(?:marked|read|graded))\b[^.;]{0,30}|(?:late|overdue|anything (?:later|after)|whatever (?:comes|arrives))\b[^.;]{0,45}\b(?:zero|0|nothing|no (?:credit|points|marks|mark)|nil|rejected|refused|ignored|discarded|unmarked|unread|returned unread|fails?|bin)\b|(?:not|\w+n't|never|cannot) (?:be )?(?:accept|take|mark|read|grade|consider|look at)(?:ed|en|s)?(?: any| your| anything| work)*(?: that is| that comes| which is)? (?:late|overdue|belated)\b|after (?:that|the deadline|this|then|it|which|the due time)\b[^.;]{0,30}\b(?:nothing|no (?:work|submissions?|files?|one|more)|not|never|won't)\b|hard deadline|deadline is (?:hard|absolute|strict and final|final and strict)|(?:nothing|no (?:work|submissions?|files?|uploads?|papers?))\b[^.;]{0,40}\b(?:after (?:that|the deadline|this|it|then|which|the due|due)|past (?:the|that|it)|late)\b|(?:not|never|\w+n't|no longer)\b[^.;]{0,40}\bafter (?:that|the deadline|this|it|then|the due|due)\b|(?:miss(?:es|ed|ing)? (?:it|the deadline))\b[^.;]{0,40}\b(?:zero|nothing|no (?:credit|points|marks)|fail)\b|no (?:credit|points|marks) (?:for|is given for|if) (?:\w+ )?late|late(?:ness)? (?:is|means|equals|gets|earns|counts|=) (?:a |as )?(?:zero|0|nothing|no credit))\b`)
+	graceCues  = []pattern{
+		rule("grace", `\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? `+duration),
+		rule("grace", duration+`(?: long)?(?: of)? grace\b`),
+		rule("grace", `\b(?:within|there is|there's|have|of|for) `+duration+`[^.;]{0,25}\bgrace\b`),
+		rule("overlook|forgiv|toler|ignor|fine|free|count|harm|penal|nothing|without|matter|blind|allow|hold|cost|charge|punish|notice|mind|slack|leeway|still on time|as punctual|in time", `\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |delays? (?:of )?(?:under |up to |below )?)?`+duration+`(?: \w+){0,4}? (?:(?:is|are|will be|stays?|remains?|goes?|go) )?(?:quietly |simply |always )?(?:overlooked|forgiven|tolerated|ignored|fine|free(?: of charge)?|unpunished|not (?:counted|penali[sz]ed|punished|held|charged|a problem)|without (?:penalty|deduction|loss|consequence|charge)|don't count|do not count|doesn't (?:count|matter|cost)|does not (?:count|cost)|no (?:harm|penalty|deduction)|costs? nothing|won't (?:count|cost|hurt|be)|counts? as (?:punctual|on time|in time)|(?:still )?(?:on|in) time)\b`),
+		rule("overlook|forgiv|toler|allow|blind|leeway|slack|ignore", `\b(?:we|i|you)(?:'ll|'re| will| are)? (?:overlook|forgive|tolerate|ignore|allow(?:ed)?|turn a blind eye (?:to|for)|get|have)(?: you| delays? of| up to| about)* `+duration+`(?: of)?(?: (?:leeway|slack|delay|lateness|grace|late))?`),
+		rule("count|penal|punish|mind|notice|charge|hold", `\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? (?:counts?|penali[sz]es?|punish(?:es)?|minds?|notices?|charges? for|holds?)(?: the| your| a| an| any)*(?: first| delays? of| delay of)? `+duration),
+	}
+	limitCues = []pattern{
+		rule("late|after|past|follow|beyond|delay|overdue", `\b(?:up to|until|till|for|within|no later than|at most|(?:not|no) (?:more|longer) than|as much as|max(?:imum)?\.?(?: of)?|less than|in the)(?: another| a further| the)? `+duration+`(?: \w+)? (?:late|after|past|following|beyond|delay|of delay|of lateness|overdue)\b`),
+		rule("lock|clos|shut|end|taken|accept|site|offline|take|limit", duration+` (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|over|limit)\b`),
+		rule("lock|clos|shut|end|offline|limit|taken|accept", `\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|limit|accept\w*|taken?)\b[^.;]{0,40}?`+duration+` (?:after|past|later|afterwards|following|beyond)\b`),
+		rule("up to|max|most|longer|for ", `\b(?:up to|for(?: up to| at most| a maximum of)?|max(?:imum)?\.?(?: of)?|at most|a maximum of|(?:no|not) (?:more|longer) than) `+duration),
+	}
+	limitRefusal = rule("after|more|beyond|over|past|later|from|once", `\b(?:after|more than|beyond|over|past|later than|once)(?: the| that| those| these| a delay of| a further)? `+duration)
+	refusedLate  = rule("not|zero|no |nothing|refus|clos|0|reject|n't|lock|shut|gone|over|worth|un", `\b(?:not|zero|no (?:credit|points|marks|mark|longer|more|submissions?|late|work)|nothing|refused?|rejected|closed|closes|0|\w+n't|locks?|locked|shuts?|shut|gone|worthless|unmarked|it is over|fails?)\b`)
+	fromDay      = rule("day", `\b(?:from|as of|on) the (\w+) day(?: on(?:wards?)?| after| late)?\b`)
+	sameDay      = rule("same day", `\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|until midnight of the same day|on the same day only)\b`)
+	thereafter   = rule("after|then|later|beyond|longer|more|from", `\b(?:if (?:it is |any )?later|after that|afterwards|after this|thereafter|anything (?:later|more|longer|beyond)|beyond that|later than that|from then on|then on|after which|later work|longer delays?|any later|beyond|more than that)\b`)
+	upperBound   = rule("late|delay|first|within|up to|under|less|in the|until|by|for|next|second|third|same|further|day", `\b(?:(?:within|up to|under|less than|until|in|for|during|not more than|no more than|at most|below)(?: the)?(?: first| next| following)?|the first|first|the next|next|a further|another) `+duration+`|\b(first|second|third|fourth|fifth|next|same)(?: (?:started|full|whole|calendar))? (day|hour|week)\b|\b(?:on )?(day|hour) (\d+)\b|\b`+duration+` (?:late|of delay|too late)\b`)
+	lowerBound   = rule("after|more|over|beyond|from|past|longer", `\b(?:after|more than|over|beyond|from|past|longer than)(?: the first| the)? `+duration)
+)
+
+// minutesOf reads a duration from two groups of a match.
+func minutesOf(plain string, m []int, n int) float64 {
+	amount, unit := group(plain, m, n), group(plain, m, n+1)
+	if unit == "" {
+		return 0
+	}
+	v := 1.0
+	switch amount {
+	case "half an":
+		v = 0.5
+	case "a quarter of an", "quarter of an":
+		v = 0.25
+	case "a", "an":
+	default:
+		v = number(amount)
+	}
+	if strings.HasSuffix(plain[m[0]:m[1]], " and a half") {
+		v += 0.5
+	}
+	return v * map[byte]float64{'m': 1, 'h': 60, 'd': 1440, 'w': 7 * 1440, 'f': 14 * 1440}[unit[0]]
+}
+
+// cost is a price in the text.
+type cost struct {
+	span
+	percent float64
+	points  bool
+	half    bool // said as a part of the credit
+}
+
+func (r *reader) prices(s span) (out []cost) {
+	for _, m := range price.all(r.digits, s) {
+		if m[0] > s.start && (isLetter(r.digits[m[0]-1]) || isDigit(r.digits[m[0]-1]) || r.digits[m[0]-1] == '.') {
+			continue
+		}
+		word, unit := group(r.digits, m, 1), group(r.digits, m, 2)
+		v := number(word)
+		if word == "a" {
+			v = 1
+		} else if word == "half a" {
+			v = 0.5
+		}
+		if word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
+			continue
+		}
+		out = append(out, cost{span{m[0], m[1]}, v, unit[0] == 'p' && (strings.HasPrefix(unit, "point") || unit[1] == 't') || unit[0] == 'm', false})
+	}
+	for _, m := range fraction.all(r.digits, s) {
+		word := strings.TrimPrefix(strings.TrimLeft(group(r.digits, m, 1), "01 "), "a ")
+		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "fifth": 20}[word]
+		out = append(out, cost{span{m[0], m[1]}, v, false, word == "half" && !strings.Contains(r.digits[m[0]:m[1]], " of ")})
+	}
+	slices.SortFunc(out, func(a, b cost) int { return a.start - b.start })
+	return out
+}
+
+// late finds the late rule, the grace and the limit of lateness.
+func (r *reader) late() {
+	l := Late{}
+	var at span
+	grace := false
+	var limits []limit
+	about := false // the sentence before was about lateness
+	none := span{-1, -1}
+	lastStep := 0.0 // minutes late up to which the last step holds; 0: not said
+	for _, s := range r.sentences {
+		text := r.digits[s.start:s.end]
+		if !lateCue.in(text) {
+			about = about && len(text) < 110
+			if !about || !capSentence(text) {
+				continue
+			}
+		} else {
+			about = true
+		}
+		if elsewhere.in(text) {
+			continue
+		}
+		if !grace {
+			if span, minutes := r.graceIn(s); minutes > 0 {
+				grace = true
+				r.find("grace", minutes, span, 0.9)
+			}
+		}
+		if l.Kind == "" || l.Kind == timing.Fixed {
+			if found, where, last, ok := r.rate(s); ok {
+				l, at, lastStep = found, where, last
+			}
+		}
+		r.capIn(s, &l)
+		if m := floorCue.first(r.digits, s); m != nil && l.Kind != "" {
+			l.Floor = number(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2)))
+		}
+		if l.Kind != "" && workingDay.in(text) {
+			l.WeekendsFree = true
+		}
+		if l.Kind != "" && l.Of == "possible" && earnedCue.in(text) {
+			l.Of = "earned"
+		}
+		if lim, ok := r.limitIn(s, &l); ok {
+			limits = append(limits, lim)
+		} else if l.Kind == timing.Steps && lastStep > 0 && thereafter.in(text) && noMore.in(text) {
+			limits = append(limits, limit{at.and(s), time.Duration(lastStep) * time.Minute, false})
+		}
+		if none.start < 0 && len(limits) == 0 {
+			if m := noneCue.first(r.digits, s); m != nil && !graceCues[3].in(text) {
+				none = span{m[0], m[1]}
+			}
+		}
+	}
+	r.closings(limits)
+	if l.Kind == "" {
+		for _, m := range r.mentions {
+			if none.start < 0 && m.neg && len(limits) == 0 && !r.has("closes") && slices.ContainsFunc(r.dues, func(d Item) bool { return m.overlaps(span{d.Start, d.End}) }) {
+				none = m.sentence
+			}
+		}
+		if none.start >= 0 && !(len(limits) > 0 || r.has("closes")) {
+			r.find("late", Late{Kind: timing.NoLateWork}, none, 0.9)
+		}
+		return
+	}
+	r.find("late", l, at, 0.9)
+}
+
+var (
+	capWords  = rule("most|max|never|cap|weekend|below|total|saturday", `\b(?:saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
+	elsewhere = rule("last year|last term|last semester|other course", `\b(?:last (?:year|term|semester)|other courses?)\b`)
+)
+
+func capSentence(s string) bool { return capWords.in(s) }
+
+// rate finds what lateness costs in a sentence.
+func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
+	text := r.digits[s.start:s.end]
+	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
+		before := r.digits[max(s.start, c.start-40):c.start]
+		return worthCue.in(before) || ofTotal.in(before) && c.points
+	})
+	if len(prices) == 0 {
+		return l, at, 0, false
+	}
+	of := func(c cost) string {
+		switch {
+		case c.points:
+			return "points"
+		case c.half || earnedCue.in(text):
+			return "earned"
+		}
+		return "possible"
+	}
+	whole := s
+	for _, next := range r.sentences {
+		if next.start >= whole.end && next.start-whole.end < 4 && len(r.prices(next)) > 0 && (upperBound.in(r.digits[next.start:next.end]) || thereafter.in(r.digits[next.start:next.end]) || lowerBound.in(r.digits[next.start:next.end])) {
+			whole.end = next.end
+		}
+	}
+	if steps, last, ok := r.steps(whole, r.prices(whole)); ok {
+		return Late{Kind: timing.Steps, Of: of(prices[0]), Steps: steps}, whole, last, true
+	}
+	first := prices[0]
+	if r.isCap(first, s) && len(prices) > 1 {
+		first = prices[1]
+	}
+	percent := first.percent
+	l = Late{Percent: &percent, Of: of(first)}
+	at = first.span
+	for _, m := range perCue.all(r.digits, s) {
+		unit := cmpOr(cmpOr(group(r.digits, m, 3), group(r.digits, m, 4)), group(r.digits, m, 5))
+		between := m[0] - first.end
+		if m[0] < first.start {
+			between = first.start - m[1]
+		}
+		if between > 70 || between < -2 {
+			continue
+		}
+		many := 1.0
+		if n := group(r.digits, m, 2); n != "" {
+			many = number(n)
+		}
+		switch {
+		case unit == "day" || unit == "weekday" || strings.HasPrefix(unit, "24") || unit == "daily":
+			l.Kind = timing.PerDay
+			if many > 1 {
+				l.Kind, l.Hours = timing.PerHours, 24*many
+			}
+			if group(r.digits, m, 1) != "" || unit == "weekday" {
+				l.WeekendsFree = true
+			}
+		case unit[0] == 'h':
+			l.Kind, l.Hours = timing.PerHours, many
+			if many == 24 {
+				l.Kind, l.Hours = timing.PerDay, 0
+			}
+		case unit[0] == 'w':
+			l.Kind, l.Hours = timing.PerHours, 168*many
+		case unit[0] == 'm':
+			l.Kind, l.Hours = timing.PerHours, many/60
+		}
+		return l, span{min(first.start, m[0]), max(first.end, m[1])}, 0, true
+	}
+	if lateWord.in(text) && (lossCue.in(text) || first.half) && !capOnly.in(text) {
+		l.Kind = timing.Fixed
+		return l, at, 0, true
+	}
+	return l, at, 0, false
+}
+
+var (
+	lateWord = rule("late|after|past|overdue|delay|behind|miss", `\b(?:late|later|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|that)|miss(?:es|ed|ing)?)\b`)
+	lossCue  = rule("los|off|deduct|minus|penal|cost|reduc|less|knock|subtract|dock|tak|fine|credit|only|drop|down|forfeit|-|get|receiv|earn|count|worth|charge|shav", `\b(?:los(?:e|es|t|ing)|off|deduct\w*|minus|penal\w*|costs?|reduc\w*|less|knock\w*|subtract\w*|dock\w*|tak(?:e|en|es)|fined?|credit|drop\w*|down|forfeit\w*|gets?|receives?|earns?|counts?|worth|charged?|shav\w*)\b|-\s*\d`)
+	capOnly  = rule("cap|most", `\bcapped at\b`)
+	worthCue = rule("worth|out of|total|counts for|similar|match|overlap", `\b(?:worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
+	ofTotal  = rule("of the|of all", `\bof (?:the|all)(?: possible| available| total| full)?\s*$`)
+)
+
+func (r *reader) isCap(c cost, s span) bool {
+	return capCue.in(r.digits[max(s.start, c.start-45):c.start]) || capAfter.in(r.digits[c.end:min(s.end, c.end+30)])
+}
+
+// capIn finds the most that lateness costs, where a rate is known.
+func (r *reader) capIn(s span, l *Late) {
+	if l.Kind == "" || l.Kind == timing.Steps || l.Cap != nil {
+		return
+	}
+	for _, c := range r.prices(s) {
+		if r.isCap(c, s) && (c.percent != *l.Percent || c.points != (l.Of == "points")) && !ofTotal.in(r.digits[max(s.start, c.start-30):c.start]) {
+			most := c.percent
+			l.Cap = &most
+			return
+		}
+	}
+}
+
+// steps reads prices that hold for different stretches of lateness.
+func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, ok bool) {
+	if len(prices) < 2 {
+		return nil, 0, false
+	}
+	// Each price goes with the stretch nearest to it, before the next price or after the last.
+	type bound struct {
+		span
+		lower, upper float64 // minutes; -1: not said
+		then         bool
+	}
+	var bounds []bound
+	for _, m := range lowerBound.all(r.digits, s) {
+		bounds = append(bounds, bound{span{m[0], m[1]}, minutesOf(r.digits, m, 1), -1, false})
+	}
+	for _, m := range upperBound.all(r.digits, s) {
+		b := bound{span{m[0], m[1]}, -1, -1, false}
+		if slices.ContainsFunc(bounds, func(o bound) bool { return o.overlaps(b.span) }) {
+			continue
+		}
+		switch {
+		case group(r.digits, m, 2) != "":
+			b.upper = minutesOf(r.digits, m, 1)
+			if text := r.digits[m[0]:m[1]]; strings.Contains(text, "next") || strings.Contains(text, "further") || strings.Contains(text, "another") || strings.Contains(text, "following") {
+				b.then = true
+			}
+		case group(r.digits, m, 4) != "":
+			unit := map[byte]float64{'d': 1440, 'h': 60, 'w': 7 * 1440}[group(r.digits, m, 4)[0]]
+			n := ordinals[group(r.digits, m, 3)]
+			if n == 0 { // next, same
+				n, b.then = 1, group(r.digits, m, 3) == "next"
+			}
+			b.upper = unit * float64(n)
+			if !b.then {
+				b.lower = unit * float64(n-1)
+			}
+		case group(r.digits, m, 8) != "": // two days late
+			b.upper = minutesOf(r.digits, m, 7)
+		default:
+			unit := map[byte]float64{'d': 1440, 'h': 60}[group(r.digits, m, 5)[0]]
+			n := number(group(r.digits, m, 6))
+			b.lower, b.upper = unit*(n-1), unit*n
+		}
+		bounds = append(bounds, b)
+	}
+	for _, m := range thereafter.all(r.digits, s) {
+		if !slices.ContainsFunc(bounds, func(b bound) bool { return b.overlaps(span{m[0], m[1]}) }) {
+			bounds = append(bounds, bound{span{m[0], m[1]}, -1, -1, true})
+		}
+	}
+	slices.SortFunc(bounds, func(a, b bound) int { return a.start - b.start })
+	if len(bounds) < 2 {
+		return nil, 0, false
+	}
+	used := map[int]bool{}
+	priceFirst := prices[0].start < bounds[0].start
+	for i, c := range prices {
+		best := -1
+		for k, b := range bounds {
+			if used[k] {
+				continue
+			}
+			if priceFirst && b.start >= c.end && (i+1 == len(prices) || b.start < prices[i+1].start) || !priceFirst && b.end <= c.start && (i == 0 || b.start >= prices[i-1].end) {
+				best = k
+				if priceFirst {
+					break
+				}
+			}
+		}
+		if best < 0 {
+			continue
+		}
+		used[best] = true
+		b := bounds[best]
+		from := b.lower
+		if from < 0 {
+			from = last
+		}
+		switch {
+		case b.upper > 0 && b.then:
+			last = from + b.upper
+		case b.upper > 0:
+			last = b.upper
+		default:
+			last = 0 // without end
+		}
+		if len(out) > 0 && from <= out[len(out)-1].AfterMinutes {
+			continue
+		}
+		out = append(out, timing.Step{AfterMinutes: from, Percent: c.percent})
+	}
+	if len(out) < 2 || slices.ContainsFunc(out, func(s timing.Step) bool { return math.IsNaN(s.AfterMinutes) }) {
+		return nil, 0, false
+	}
+	return out, last, true
+}
+
+func (r *reader) graceIn(s span) (span, int) {
+	for _, cue := range graceCues {
+		for _, m := range cue.all(r.digits, s) {
+			if minutes := minutesOf(r.digits, m, 1); minutes >= 1 {
+				return span{m[0], m[1]}, int(minutes)
+			}
+		}
+	}
+	return span{}, 0
+}
+
+// limit is up to how late work is taken.
+type limit struct {
+	span
+	after   time.Duration
+	sameDay bool
+}
+
+func (r *reader) limitIn(s span, l *Late) (limit, bool) {
+	text := r.digits[s.start:s.end]
+	if m := sameDay.first(r.digits, s); m != nil {
+		return limit{span{m[0], m[1]}, 0, true}, true
+	}
+	if m := fromDay.first(r.digits, s); m != nil && refusedLate.in(text) {
+		if n := ordinals[group(r.digits, m, 1)]; n > 1 {
+			return limit{span{m[0], m[1]}, time.Duration(n-1) * 24 * time.Hour, false}, true
+		}
+	}
+	for _, m := range limitRefusal.all(r.digits, s) {
+		if minutes := minutesOf(r.digits, m, 1); minutes >= 30 && refusedLate.in(r.digits[m[1]:s.end]+" "+r.digits[s.start:m[0]]) {
+			return limit{span{m[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
+		}
+	}
+	for i, cue := range limitCues {
+		for _, m := range cue.all(r.digits, s) {
+			minutes := minutesOf(r.digits, m, 1)
+			if minutes < 30 || l.Kind == timing.Steps && i != 1 && i != 2 || slices.ContainsFunc(r.found, func(f Item) bool { return f.Kind == "grace" && (span{f.Start, f.End}).overlaps(span{m[0], m[1]}) }) || reportCue.in(text) {
+				continue
+			}
+			if i == 3 && (l.Kind == "" || l.Kind == timing.Fixed) && !acceptLate.in(text) {
+				continue
+			}
+			return limit{span{m[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
+		}
+	}
+	return limit{}, false
+}
+
+var (
+	noMore     = rule("no|n't|refus|reject|zero|clos", `\b(?:not|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
+	acceptLate = rule("late", `\b(?:late|lateness|delay(?:ed|s)?)\b`)
+	reportCue  = rule("report|feedback|mark", `\b(?:similarity|report (?:is|will|comes|takes)|feedback|marks? (?:is|are|will))\b`)
+)
+
+// closings turns limits of lateness into closing times, counted from each due time.
+func (r *reader) closings(limits []limit) {
+	if len(limits) == 0 || r.has("closes") {
+		return
+	}
+	for _, d := range r.dues {
+		at, err := parseWall(d.Value.(string))
+		if err != nil {
+			continue
+		}
+		end := at.Add(limits[0].after)
+		if limits[0].sameDay {
+			end = midnight(at).Add(23*time.Hour + 59*time.Minute)
+		}
+		if end.After(at) {
+			r.find("closes", end.Format(wallForm), limits[0].span, 0.8)
+			r.found[len(r.found)-1].Zone = d.Zone
+		}
+	}
+}

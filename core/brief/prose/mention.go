@@ -1,0 +1,235 @@
+package prose
+
+// mention is a place where the text names a time: a day, a time of day, or both.
+type mention struct {
+	span
+	day      *day
+	clock    *clock
+	zone     string
+	relative *relative
+	role     role
+	neg      bool   // named by what happens no more after it
+	before   string // the words that lead to it
+	sentence span
+}
+
+// relative is a number of days after another date of the text: of an event, or the last one named.
+type relative struct {
+	days  int
+	event string // a word to find it by, or "" for the last date
+	same  bool   // at the same time of day
+}
+
+// before a time of day or between it and its day.
+var leads = map[string]bool{"at": true, "by": true, "before": true, "until": true, "till": true, "@": true, "around": true, "than": true, "from": true, "is": true, "latest": true, "to": true, ":": true, "after": true, "about": true}
+
+// mentions finds all times in the text. Zones that stand apart from any time, beside a word such as
+// "times", hold for all.
+func (t *text) mentions() []mention {
+	var out []mention
+	all := ""
+	for i := 0; i < len(t.tokens); {
+		m, next, ok := t.mention(i)
+		if ok {
+			m.sentence = t.sentence(m.start)
+			out = append(out, m)
+			i = next
+			continue
+		}
+		if zone, after, bare := t.zone(i); zone != "" {
+			s := t.sentence(t.tokens[i].start)
+			if sentence := t.plain[s.start:s.end]; allTimes.in(sentence) || zoneLabel.in(sentence) {
+				all = zone
+			} else if !bare && len(out) > 0 && out[len(out)-1].sentence == s && out[len(out)-1].zone == "" && out[len(out)-1].clock != nil {
+				out[len(out)-1].zone = zone
+			}
+			i = after
+			continue
+		}
+		i++
+	}
+	for k := range out {
+		if out[k].zone == "" && (out[k].clock != nil || out[k].day != nil) {
+			out[k].zone = all
+		}
+	}
+	return out
+}
+
+var (
+	allTimes  = rule("time|clock|deadline|hour", `\b(?:(?:all|any|every|these|the|our|my)(?: \w+)* (?:times?|hours|deadlines?|dates?)|times|clocks?)\b`)
+	zoneLabel = rule("zone", `\b(?:time ?)?zone\b`)
+)
+
+// mention reads a time at a token.
+func (t *text) mention(i int) (m mention, next int, ok bool) {
+	tok := t.tokens
+	word := func(k int) string {
+		if k >= 0 && k < len(tok) {
+			return tok[k].s
+		}
+		return ""
+	}
+	if r, next, ok := t.relative(i); ok {
+		m.relative, m.start, m.end = r, tok[i].start, tok[next-1].end
+		if at := next + btoi(word(next) == ","); has(word(at), "at", "by") {
+			if c, after, isClock := t.clock(at+1, true, ""); isClock {
+				m.clock, m.end = &c, c.end
+				next = t.zoneAfter(&m, after)
+			}
+		}
+		return m, next, true
+	}
+	if d, after, isDay := t.day(i); isDay {
+		m.day, m.start, m.end = &d, d.start, d.end
+		next = after
+		for k := after; k < len(tok) && k < after+5; k++ {
+			known := leads[word(k-1)] || word(k-1) == "(" || word(k-1) == ","
+			if k == after && d.whole && !isTime(tok, k) {
+				break
+			}
+			if c, then, isClock := t.clock(k, known && (!has(word(k-1), ",", "(") || has(word(k+1), ".", ":")), d.part); isClock && t.free(k, then) {
+				m.clock, m.end, next = &c, c.end, then
+				break
+			}
+			if !has(word(k), ",", "at", "by", "before", "until", "till", "@", "-", "(", "no", "not", "later", "than", "latest", "sharp", "exactly", "the", "strictly", "punctually", "in", "from", "around", "|", "/", "time", ":") || word(k) == "in" && word(k+1) == "the" {
+				break
+			}
+		}
+		next = t.zoneAfter(&m, next)
+		return m, next, true
+	}
+	known := leads[word(i-1)] && !(word(i-1) == "to" && !has(word(i-2), "up", "next"))
+	if c, after, isClock := t.clock(i, known, ""); isClock && t.free(i, after) {
+		m.clock, m.start, m.end = &c, c.start, c.end
+		next = t.zoneAfter(&m, after)
+		for k := next; k < len(tok) && k < next+6; k++ {
+			if d, then, isDay := t.day(k); isDay {
+				if c.bare && d.part != "" {
+					if late, then, ok := t.clock(i, true, d.part); ok && then == after {
+						*m.clock = late
+					}
+				}
+				m.day, m.end, next = &d, d.end, then
+				if m.zone == "" {
+					next = t.zoneAfter(&m, next)
+				}
+				break
+			}
+			if !has(word(k), ",", "on", "of", "(", ")", "sharp", "exactly", "latest", "at", "the", "-", "that", "strictly", "every", "by") {
+				break
+			}
+		}
+		if m.day == nil && (m.clock.bare || !clockly(t.plain[m.clock.start:m.clock.end])) {
+			return m, i, false
+		}
+		return m, next, true
+	}
+	return m, i, false
+}
+
+// clockly says that words are a time of day even without a date: 18:00, noon, 6 pm.
+func clockly(s string) bool {
+	for i := range len(s) {
+		if s[i] == ':' || s[i] == 'm' || s[i] == 'h' || s[i] == 'n' {
+			return true
+		}
+	}
+	return len(s) > 2
+}
+
+func isTime(tok []token, k int) bool {
+	return k < len(tok) && (tok[k].s == "," || tok[k].s == "at" || tok[k].s == "(" || tok[k].number)
+}
+
+// free says that what was read as a time is not the beginning of an amount: ten to twelve pages.
+func (t *text) free(i, next int) bool {
+	if next >= len(t.tokens) {
+		return true
+	}
+	switch t.tokens[next].s {
+	case "pages", "page", "words", "word", "minutes", "minute", "seconds", "points", "point", "marks", "files", "days", "day", "weeks", "week", "hour", "photos", "images", "pictures", "%", "percent", "per", "mb", "kb", "gb", "attempts", "attempt", "drafts", "sources", "times", "questions", "lines", "slides", "x", "sentences", "paragraphs":
+		return false
+	case "hours":
+		return t.tokens[next-1].s == "hours" || t.tokens[i].number && len(t.tokens[i].s) == 4
+	}
+	return !(t.tokens[next].s == "/" && t.tokens[next].start == t.tokens[next-1].end)
+}
+
+func (t *text) zoneAfter(m *mention, next int) int {
+	tok := t.tokens
+	k := next
+	bracket := false
+	for k < len(tok) && has(tok[k].s, ",", "(", "in", "sharp") && k < next+3 {
+		bracket = bracket || tok[k].s == "("
+		k++
+	}
+	zone, after, bare := t.zone(k)
+	if zone == "" || bare && !(bracket && after < len(tok) && has(tok[after].s, ")", ",")) && !(m.clock != nil && after < len(tok) && has(tok[after].s, ".", ",") && k == next && isIANA(t.plain[tok[k].start:tok[after-1].end])) {
+		return next
+	}
+	m.zone, m.end = zone, tok[after-1].end
+	if bracket && after < len(tok) && tok[after].s == ")" {
+		after++
+	}
+	return after
+}
+
+func isIANA(plain string) bool {
+	for i := range len(plain) {
+		if plain[i] == '/' {
+			return true
+		}
+	}
+	return false
+}
+
+// relative reads "a week later, same time", "two days after the tour", "the day after the tour".
+func (t *text) relative(i int) (r *relative, next int, ok bool) {
+	tok := t.tokens
+	word := func(k int) string {
+		if k >= 0 && k < len(tok) {
+			return tok[k].s
+		}
+		return ""
+	}
+	days, at := 0, 0
+	if n, isCount := count(tok, i); isCount && has(singular(word(i+1)), "day", "week", "fortnight") {
+		days, at = n*daysIn(singular(word(i+1))), i+2
+	} else if word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && word(i+3) != "tomorrow" {
+		days, at = 1, i+2
+	} else if word(i) == "the" && has(word(i+1), "following", "next") && has(word(i+2), "day", "week") {
+		return &relative{days: daysIn(word(i + 2))}, i + 3, true
+	} else if word(i) == "exactly" {
+		return nil, i, false
+	} else {
+		return nil, i, false
+	}
+	r = &relative{days: days}
+	switch {
+	case has(word(at), "later", "afterwards"):
+		next = at + 1
+	case word(at) == "after":
+		k := at + 1
+		for has(word(k), "the", "your", "our", "that", "this", "each", "its") {
+			k++
+		}
+		if k >= len(tok) || tok[k].number || has(word(k), "due", "deadline", "that", "it", "this", "submission", "which", "closing", "closes", "date", ".", ",", "you", "we") || weekdays[word(k)] != 0 || months[word(k)] != 0 {
+			return nil, i, false
+		}
+		for after := k + 1; after < len(tok) && after < k+3 && isLetter(tok[after].s[0]) && !has(word(after), "at", "by", "on", "is", "and", "or", "in", "has", "you", "we", "please"); after++ {
+			k = after
+		}
+		r.event, next = word(k), k+1
+	default:
+		return nil, i, false
+	}
+	k := next
+	for has(word(k), ",", "at", "the", "and") {
+		k++
+	}
+	if word(k) == "same" && has(word(k+1), "time", "hour") {
+		r.same, next = true, k+2
+	}
+	return r, next, true
+}

@@ -1,0 +1,352 @@
+package prose
+
+import (
+	"slices"
+	"strings"
+	"unicode"
+)
+
+var (
+	nameCue   = rule("name|call|title|label|rename|save", `\b(?:file ?names?|(?:re)?name(?:d|s)?|call(?:ed)?|titled|label(?:led|ed)?|save(?:d)? (?:it |them |the file |your \w+ |each )?(?:as|under)|pattern|scheme|convention)\b`)
+	fieldWord = `(?:last ?names?|surnames?|family ?names?|first ?names?|given ?names?|forenames?|initials|(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|exam|index)(?:'s)?[ _-]?(?:numbers?|no\.?|nr|ids?)|student ?id|studentid|id number|matriculation|(?:course|module|class|unit|subject)[ _-]?(?:numbers?|codes?|id|abbreviation)|(?:section|group|tutorial group|lab group|class group|stream)(?:[ _-]?(?:numbers?|letters?|no|names?))?|(?:assignment|exercise|homework)[ _-]?(?:numbers?|no)|(?:lab|sheet|week|task|problem|essay|report) ?(?:numbers?)|(?:the )?title(?: of (?:the|your) (?:work|essay|report|paper|piece))?|short ?title|topic|(?:part|piece|slot)(?:[ _-]?(?:names?|letters?|numbers?))?|name of the (?:document|part|piece)|version(?:[ _-]?numbers?)?|draft ?number|attempt(?:[ _-]?number)?|(?:submission )?date(?: of submission)?|today's date|yyyy-?mm-?dd|yymmdd|ddmmyyyy|dd-mm-yyyy|ddmmyy)`
+	fields    = rule("", `\b`+fieldWord+`\b`)
+	extension = regexpOf(`^\.(?:pdf|docx?|odt|txt|md|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|mov|xlsx?|pptx?|html?|rtf|heic)\b`)
+	example   = rule("e.g|example|such as|so |like|for instance|i.e|thus|eg", `(?:\b(?:e\.g\.?,?|eg,?|for example,?:?|for instance,?:?|such as|so,? for|like|thus|hence|so that would be|which gives|giving|an? .{0,20} would (?:send|be|call)|would be)|\bexample:?)\W*(?:\w+\W+){0,2}$`)
+	badName   = rule("not|n't|never|no ", `\b(?:not|\w+n't|never)(?: \w+){0,4}\W*$|\bno (?:\w+ )*$|\bnot \W*$`)
+)
+
+// names finds patterns for file names: written out as a token, or told field by field.
+func (r *reader) names() {
+	var tokens []span
+	for i, s := range r.sentences {
+		cue := nameCue.in(r.plain[s.start:s.end])
+		previous := i > 0 && nameCue.in(r.plain[r.sentences[i-1].start:r.sentences[i-1].end])
+		for _, t := range r.nameTokens(s) {
+			before := r.plain[s.start:t.start]
+			pattern, known := r.pattern(t)
+			switch {
+			case badName.in(before) && !known:
+			case known && (cue || previous || strings.Count(pattern, "{") >= 2):
+				if example.in(before) && len(tokens) > 0 {
+					continue
+				}
+				tokens = append(tokens, t)
+				r.addName(r.inCapitals(pattern, t, s), t)
+			case cue && !known && !example.in(before) && len(tokens) == 0 && callIt.in(before):
+				tokens = append(tokens, t)
+				r.addName(pattern, t)
+			}
+		}
+		if len(tokens) == 0 && cue {
+			if pattern, at, ok := r.told(s, i); ok {
+				tokens = append(tokens, at)
+				r.addName(pattern, at)
+			}
+		}
+	}
+}
+
+// inCapitals applies "with LASTNAME in capitals" to the field that stands before it.
+func (r *reader) inCapitals(pattern string, t, s span) string {
+	m := capitals.first(r.plain, span{t.end, s.end})
+	if m == nil {
+		return pattern
+	}
+	form := ":upper}"
+	if word := r.plain[m[0]:m[1]]; strings.Contains(word, "lower") || strings.Contains(word, "small") {
+		form = ":lower}"
+	}
+	between := r.plain[t.end:m[0]]
+	f := fields.FindString(between)
+	if f == "" {
+		f = joinedField.FindString(between)
+	}
+	if name := strings.TrimSuffix(field(f), "}"); name != "" {
+		return strings.Replace(pattern, name+"}", name+form, 1)
+	}
+	return pattern
+}
+
+var callIt = rule("name|call|save", `\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
+
+func (r *reader) addName(pattern string, at span) {
+	if slices.ContainsFunc(r.found, func(i Item) bool { return i.Kind == "name" && i.Value == pattern }) {
+		return
+	}
+	r.found = append(r.found, Item{Kind: "name", Value: pattern, Start: at.start, End: at.end, Sure: 0.9})
+	r.taken = append(r.taken, at)
+}
+
+// nameTokens are the runs of a sentence that look like a file name: words joined by signs, fields in
+// brackets, a name with an extension.
+func (r *reader) nameTokens(s span) (out []span) {
+	for i := s.start; i < s.end; {
+		if isSpace(r.plain[i]) {
+			i++
+			continue
+		}
+		start := i
+		depth := byte(0)
+		for i < s.end {
+			c := r.plain[i]
+			if depth == 0 && isSpace(c) {
+				break
+			}
+			if depth == 0 && strings.IndexByte("<[{", c) >= 0 && strings.IndexByte(r.plain[i:min(s.end, i+40)], closer(c)) > 0 {
+				depth = closer(c)
+			} else if c == depth {
+				depth = 0
+			}
+			i++
+		}
+		t := span{start, i}
+		for t.start < t.end && strings.IndexByte(`"'(,;:`+"`*", r.plain[t.start]) >= 0 {
+			t.start++
+		}
+		for t.end > t.start && strings.IndexByte(`"'),;:.!?`+"`*", r.plain[t.end-1]) >= 0 {
+			t.end--
+		}
+		text := r.plain[t.start:t.end]
+		if len(text) < 4 || strings.Contains(text, "@") || strings.Contains(text, "//") || strings.HasPrefix(text, "www") || strings.HasPrefix(text, "/") {
+			continue
+		}
+		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 || strings.Contains(text, "-") && fields.MatchString(strings.ReplaceAll(text, "-", " ")) || r.camel(t) && placeholders(text) >= 2
+		if k := strings.LastIndexByte(text, '.'); k > 0 && extension.MatchString(text[k:]) {
+			joined = true
+		}
+		if joined && hasLetter(text) {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+func closer(c byte) byte { return map[byte]byte{'<': '>', '[': ']', '{': '}'}[c] }
+
+func hasLetter(s string) bool { return strings.IndexFunc(s, unicode.IsLetter) >= 0 }
+
+// camel says that a word has a capital inside: FirstnameLastname.
+func (r *reader) camel(t span) bool {
+	return slices.ContainsFunc(r.original[t.start+1:t.end], unicode.IsUpper)
+}
+
+func placeholders(text string) int { return len(joinedField.FindAllString(text, -1)) }
+
+// pieces of a written pattern, the longest first
+var (
+	joinedField = regexpOf(`yyyy[-_.]?mm[-_.]?dd|dd[-_.]?mm[-_.]?yyyy|yymmdd|ddmmyy|date|` +
+		`(?:your)?(?:last[-_ ]?name|surname|family[-_ ]?name|family)|(?:your)?(?:first[-_ ]?name|given[-_ ]?name|forename|given)|initials|` +
+		`(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|index|exam)[-_ ]?(?:number|num|no|nr|id)|studentid|matriculation|id[-_ ]?number|` +
+		`(?:course|module|class|subject)[-_ ]?(?:number|code|id|no)|course|module|(?:tutorial[-_ ]?|lab[-_ ]?)?(?:group|section)(?:[-_ ]?(?:number|no|letter|name))?|` +
+		`(?:assignment|exercise|homework)[-_ ]?(?:number|no)|(?:short[-_ ]?)?title|topic|(?:part|piece|slot)(?:[-_ ]?(?:name|letter|number))?|version(?:[-_ ]?(?:number|no))?|attempt`)
+	nameAlone = regexpOf(`^(?:your)?name$`)
+)
+
+// pattern turns a written name into one of fields and literals; known says that it has a field.
+func (r *reader) pattern(t span) (string, bool) {
+	var out strings.Builder
+	known := false
+	plain := r.plain[t.start:t.end]
+	for i := 0; i < len(plain); {
+		if c := plain[i]; strings.IndexByte("<[{", c) >= 0 {
+			if end := strings.IndexByte(plain[i:], closer(c)); end > 0 {
+				inside := strings.Trim(plain[i+1:i+end], " ")
+				if f := field(inside); f != "" {
+					out.WriteString(f)
+					known = true
+				} else {
+					out.WriteString(string(r.original[t.start+i+1 : t.start+i+end]))
+				}
+				i += end + 1
+				continue
+			}
+		}
+		loc := joinedField.FindStringIndex(plain[i:])
+		if loc == nil || loc[0] > 0 {
+			next := len(plain)
+			if loc != nil {
+				next = i + loc[0]
+			}
+			for i < next && strings.IndexByte("<[{", plain[i]) < 0 {
+				out.WriteRune(r.original[t.start+i])
+				i++
+			}
+			continue
+		}
+		word := plain[i : i+loc[1]]
+		f := field(word)
+		if f == "" || !r.boundary(t, i, loc[1]) {
+			for range loc[1] {
+				out.WriteRune(r.original[t.start+i])
+				i++
+			}
+			continue
+		}
+		out.WriteString(f)
+		known = true
+		i += loc[1]
+	}
+	return out.String(), known
+}
+
+// boundary says that a field's word stands by itself: beside a sign, an end, or a change to a capital.
+func (r *reader) boundary(t span, i, length int) bool {
+	at := t.start + i
+	before := i == 0 || !unicode.IsLetter(r.original[at-1]) || unicode.IsUpper(r.original[at]) && unicode.IsLower(r.original[at-1])
+	end := at + length
+	after := end == t.end || !unicode.IsLetter(r.original[end]) && !unicode.IsDigit(r.original[end]) || unicode.IsUpper(r.original[end]) && unicode.IsLower(r.original[end-1])
+	return before && after
+}
+
+// field is the field that words stand for, or "".
+func field(words string) string {
+	w := strings.NewReplacer("_", " ", "-", " ").Replace(words)
+	w = strings.TrimPrefix(strings.TrimPrefix(w, "your "), "the ")
+	squeezed := strings.TrimPrefix(strings.ReplaceAll(w, " ", ""), "your")
+	squeezed = strings.TrimSuffix(squeezed, "s")
+	switch {
+	case has(squeezed, "lastname", "surname", "familyname", "family"):
+		return "{family}"
+	case has(squeezed, "firstname", "givenname", "forename", "given"):
+		return "{given}"
+	case squeezed == "initial":
+		return "{initials}"
+	case has(squeezed, "matriculation", "idnumber", "studentid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
+		return "{number}"
+	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") && endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
+		return "{course}"
+	case startsWith(squeezed, "section", "group", "tutorialgroup", "labgroup", "classgroup", "stream"):
+		return "{section}"
+	case startsWith(squeezed, "assignment", "exercise", "homework", "lab", "sheet", "week", "task", "problem", "essay", "report") && endsWith(squeezed, "number", "no"):
+		return "{assignment}"
+	case startsWith(squeezed, "title", "shorttitle", "topic", "thetitle"):
+		return "{title}"
+	case startsWith(squeezed, "part", "piece", "slot", "nameofthe"):
+		return "{slot}"
+	case startsWith(squeezed, "version", "attempt", "draftnumber"):
+		return "{attempt}"
+	case startsWith(squeezed, "yyyy", "yymm", "ddmm"):
+		return "{date:" + strings.ToUpper(strings.ReplaceAll(words, "_", "")) + "}"
+	case startsWith(squeezed, "date", "submissiondate", "today"):
+		return "{date}"
+	}
+	return ""
+}
+
+func startsWith(s string, prefixes ...string) bool {
+	return slices.ContainsFunc(prefixes, func(p string) bool { return strings.HasPrefix(s, p) })
+}
+
+func endsWith(s string, suffixes ...string) bool {
+	return slices.ContainsFunc(suffixes, func(p string) bool { return strings.HasSuffix(s, p) })
+}
+
+var (
+	separator = rule("underscore|hyphen|dash|dot|space|_|-|separat|join|full stop|period|nothing|together", `\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|without (?:spaces|separators?))\b|["'(]([_.-])["')]`)
+	capitals  = rule("capital|upper|caps|lower|small", `\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|small letters)\b`)
+	literal   = regexpOf(`\b[A-Z]{2,}[0-9]{1,4}\b|\b[A-Z][a-z]+[0-9]+\b`)
+	quoted    = regexpOf(`["']([A-Za-z0-9 ]{1,20})["']`)
+)
+
+// told reads a pattern that is described field by field; separators are those said or those of an example
+// nearby.
+func (r *reader) told(s span, i int) (string, span, bool) {
+	text := r.plain[s.start:s.end]
+	from := nameCue.FindStringIndex(text)
+	if from == nil || badName.in(text[:from[0]]+" ") {
+		return "", span{}, false
+	}
+	type piece struct {
+		span
+		text string
+	}
+	var pieces []piece
+	for _, m := range fields.FindAllStringIndex(text, -1) {
+		if f := field(strings.ReplaceAll(text[m[0]:m[1]], "'s", "")); f != "" {
+			pieces = append(pieces, piece{span{s.start + m[0], s.start + m[1]}, f})
+		}
+	}
+	if len(pieces) == 0 {
+		return "", span{}, false
+	}
+	original := string(r.original[s.start:s.end])
+	if len([]rune(original)) == len(original) {
+		for _, m := range append(literal.FindAllStringIndex(original, -1), quotedSpans(original)...) {
+			p := span{s.start + m[0], s.start + m[1]}
+			if p.start > pieces[0].start-60 && !slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(p) }) && !example.in(r.plain[s.start:p.start]) && p.start >= s.start+from[0] {
+				pieces = append(pieces, piece{p, original[m[0]:m[1]]})
+			}
+		}
+	}
+	slices.SortFunc(pieces, func(a, b piece) int { return a.start - b.start })
+	sep, said := "_", false
+	around := span{s.start, s.end}
+	if i+1 < len(r.sentences) {
+		around.end = r.sentences[i+1].end
+	}
+	if m := separator.first(r.plain, around); m != nil {
+		word := r.plain[m[0]:m[1]]
+		said = true
+		switch {
+		case group(r.plain, m, 1) != "":
+			sep = group(r.plain, m, 1)
+		case startsWith(word, "hyphen", "dash"):
+			sep = "-"
+		case startsWith(word, "dot", "full", "period"):
+			sep = "."
+		case startsWith(word, "space"):
+			sep = " "
+		case startsWith(word, "nothing", "without"):
+			sep = ""
+		}
+	}
+	if !said {
+		for _, t := range r.nameTokens(around) {
+			if k := strings.IndexAny(r.plain[t.start:t.end], "_-."); k > 0 {
+				sep = r.plain[t.start+k : t.start+k+1]
+				break
+			}
+		}
+	}
+	if len(pieces) == 1 && !said && !onlyField.MatchString(text) {
+		return "", span{}, false
+	}
+	form := ""
+	if m := capitals.first(r.plain, around); m != nil {
+		form = ":upper"
+		if strings.Contains(r.plain[m[0]:m[1]], "lower") || strings.Contains(r.plain[m[0]:m[1]], "small") {
+			form = ":lower"
+		}
+	}
+	var out []string
+	for k, p := range pieces {
+		if form != "" && strings.HasPrefix(p.text, "{") && !strings.Contains(p.text, ":") && !has(p.text, "{number}", "{date}", "{attempt}") {
+			whole := strings.Contains(text, "everything") || strings.Contains(text, "all in") || strings.Contains(text, "whole") || strings.Contains(text, "all lower")
+			if m := capitals.first(r.plain, around); whole || m != nil && (m[0] >= p.end && m[0]-p.end < 14 || m[0] < p.start && p.start-m[1] < 12) {
+				p.text = strings.TrimSuffix(p.text, "}") + form + "}"
+			}
+		}
+		if p.text == "{date}" {
+			if m := dateShape.FindString(r.plain[p.end:min(around.end, p.end+40)]); m != "" {
+				p.text = "{date:" + strings.ToUpper(m) + "}"
+			}
+		}
+		if k > 0 && strings.HasPrefix(p.text, "{date:") && strings.HasPrefix(out[len(out)-1], "{date") {
+			continue
+		}
+		out = append(out, p.text)
+	}
+	return strings.Join(out, sep), span{pieces[0].start, pieces[len(pieces)-1].end}, true
+}
+
+var (
+	dateShape = regexpOf(`yyyy-?mm-?dd|yymmdd|ddmmyyyy|ddmmyy|dd-mm-yyyy`)
+	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )`)
+)
+
+func quotedSpans(original string) (out [][]int) {
+	for _, m := range quoted.FindAllStringSubmatchIndex(original, -1) {
+		out = append(out, []int{m[2], m[3]})
+	}
+	return out
+}

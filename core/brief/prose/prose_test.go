@@ -1,0 +1,209 @@
+package prose
+
+import (
+	"encoding/json"
+	"fmt"
+	"go/build"
+	"os"
+	"path/filepath"
+	"reflect"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// sample is one text of testdata with what it asks for.
+type sample struct {
+	id, text string
+	now      time.Time
+	want     []expected
+}
+
+type expected struct {
+	kind, value, words, zone string
+}
+
+func samples(t testing.TB, name string) (out []sample) {
+	data, err := os.ReadFile("testdata/" + name)
+	require.NoError(t, err)
+	for _, block := range strings.Split(string(data), "\n=== ")[1:] {
+		head, rest, _ := strings.Cut(block, "\n")
+		text, list, ok := strings.Cut(rest, "\n---\n")
+		require.True(t, ok, head)
+		f := strings.Fields(head)
+		zone, err := time.LoadLocation(f[3])
+		require.NoError(t, err)
+		now, err := time.ParseInLocation("2006-01-02T15:04", f[2], zone)
+		require.NoError(t, err)
+		s := sample{id: name + " " + f[0], text: text, now: now}
+		for line := range strings.SplitSeq(strings.TrimSpace(list), "\n") {
+			parts := strings.Split(line, " | ")
+			if parts[0] == "?" {
+				s.want = append(s.want, expected{kind: "?", words: parts[1]})
+				continue
+			}
+			e := expected{kind: parts[0], value: parts[1], words: parts[2]}
+			if len(parts) > 3 {
+				e.zone = parts[3]
+			}
+			s.want = append(s.want, e)
+		}
+		out = append(out, s)
+	}
+	return out
+}
+
+func sameJSON(a, b string) bool {
+	var x, y any
+	if json.Unmarshal([]byte(a), &x) != nil || json.Unmarshal([]byte(b), &y) != nil {
+		return false
+	}
+	return reflect.DeepEqual(x, y)
+}
+
+// score compares a reading with what was expected: what agrees, and a line for everything that does not.
+func (s sample) score(t testing.TB) (right, wanted, found int, wrong []string) {
+	reading := Read(s.text, s.now)
+	used := map[int]bool{}
+	place := func(words string) (span, bool) {
+		i := strings.Index(s.text, words)
+		require.GreaterOrEqual(t, i, 0, "%s: %q", s.id, words)
+		start := len([]rune(s.text[:i]))
+		return span{start, start + len([]rune(words))}, true
+	}
+	wanted, found = len(s.want), len(reading.Found)+len(reading.Unsettled)
+next:
+	for _, e := range s.want {
+		at, _ := place(e.words)
+		for i, item := range reading.Found {
+			value, err := json.Marshal(item.Value)
+			require.NoError(t, err)
+			if !used[i] && item.Kind == e.kind && sameJSON(string(value), e.value) && item.Zone == e.zone && at.overlaps(span{item.Start, item.End}) {
+				used[i] = true
+				right++
+				continue next
+			}
+		}
+		for i, q := range reading.Unsettled {
+			if e.kind == "?" && !used[1000+i] && at.overlaps(span{q.Start, q.End}) {
+				used[1000+i] = true
+				right++
+				continue next
+			}
+		}
+		wrong = append(wrong, fmt.Sprintf("%s lacks %s %s %s", s.id, e.kind, e.value, e.zone))
+	}
+	runes := []rune(s.text)
+	for i, item := range reading.Found {
+		if !used[i] {
+			value, _ := json.Marshal(item.Value)
+			wrong = append(wrong, fmt.Sprintf("%s has %s %s %s from %q", s.id, item.Kind, value, item.Zone, string(runes[item.Start:item.End])))
+		}
+	}
+	for i, q := range reading.Unsettled {
+		if !used[1000+i] {
+			wrong = append(wrong, fmt.Sprintf("%s asks %s", s.id, q.Question))
+		}
+	}
+	return right, wanted, found, wrong
+}
+
+func scores(t testing.TB, name string) (precision, recall float64, wrong []string) {
+	var right, wanted, found int
+	for _, s := range samples(t, name) {
+		r, w, f, lines := s.score(t)
+		right, wanted, found = right+r, wanted+w, found+f
+		wrong = append(wrong, lines...)
+	}
+	return float64(right) / float64(found), float64(right) / float64(wanted), wrong
+}
+
+// Precision and recall on the texts that the rules were written with, and on a third that was kept aside
+// until the rules were done.
+func TestTheReaderFindsWhatIsAsked(t *testing.T) {
+	for name, least := range map[string]float64{"written.txt": 0.97, "held.txt": 0.80} {
+		precision, recall, wrong := scores(t, name)
+		t.Logf("%s: precision %.3f, recall %.3f\n%s", name, precision, recall, strings.Join(wrong, "\n"))
+		assert.GreaterOrEqual(t, precision, least, name)
+		assert.GreaterOrEqual(t, recall, least, name)
+	}
+}
+
+// Many ways of saying each thing, one at a time.
+func TestWaysOfSayingIt(t *testing.T) {
+	data, err := os.ReadFile("testdata/phrases.txt")
+	require.NoError(t, err)
+	lisbon, err := time.LoadLocation("Europe/Lisbon")
+	require.NoError(t, err)
+	now := time.Date(2026, 4, 27, 9, 0, 0, 0, lisbon)
+	for line := range strings.Lines(string(data)) {
+		parts := strings.SplitN(strings.TrimSpace(line), " | ", 3)
+		if len(parts) < 3 || strings.HasPrefix(line, "#") {
+			continue
+		}
+		got := "-"
+		for _, item := range Read(parts[2], now).Found {
+			if item.Kind == parts[0] {
+				value, err := json.Marshal(item.Value)
+				require.NoError(t, err)
+				got = strings.TrimPrefix(got+" "+string(value), "- ")
+			}
+		}
+		if got != "-" && parts[1] != "-" && sameJSON(got, parts[1]) {
+			continue
+		}
+		assert.Equal(t, parts[1], got, "%s: %s", parts[0], parts[2])
+	}
+}
+
+// Offsets lie in the text whatever it is, and the order is stable.
+func FuzzRead(f *testing.F) {
+	for _, s := range samples(f, "written.txt") {
+		f.Add(s.text)
+	}
+	f.Add("By 31 February at 24:00, ½ page, 1/1/1, 6.11., the 32nd, week 9; 0% per 0 hours, ±10%")
+	now := time.Date(2026, 4, 27, 9, 0, 0, 0, time.UTC)
+	f.Fuzz(func(t *testing.T, text string) {
+		first := Read(text, now)
+		length := len([]rune(text))
+		for _, i := range first.Found {
+			if i.Start < 0 || i.End > length || i.Start >= i.End || i.Sure < 0 || i.Sure > 1 {
+				t.Fatalf("%+v in a text of %d", i, length)
+			}
+			if _, err := json.Marshal(i.Value); err != nil {
+				t.Fatal(err)
+			}
+		}
+		for _, q := range first.Unsettled {
+			if q.Start < 0 || q.End > length || q.Start >= q.End || q.Question == "" {
+				t.Fatalf("%+v in a text of %d", q, length)
+			}
+		}
+		if !reflect.DeepEqual(first, Read(text, now)) {
+			t.Fatal("another reading of the same text")
+		}
+	})
+}
+
+// A page of about 500 words: one assignment's instructions among paragraphs of Newton's Opticks, which ships
+// with Go; and, for comparison, a page of nothing but requirements.
+func BenchmarkReadAPage(b *testing.B) {
+	list := samples(b, "written.txt")
+	opticks, err := os.ReadFile(filepath.Join(build.Default.GOROOT, "src/testdata/Isaac.Newton-Opticks.txt"))
+	require.NoError(b, err)
+	dense := ""
+	for _, s := range list[:12] {
+		dense += s.text + "\n\n"
+	}
+	for name, page := range map[string]string{"prose": string(opticks[20000:21200]) + "\n\n" + list[0].text + "\n\n" + string(opticks[30000:31200]), "dense": dense} {
+		b.Run(name, func(b *testing.B) {
+			b.SetBytes(int64(len(page)))
+			for b.Loop() {
+				Read(page, list[0].now)
+			}
+		})
+	}
+}

@@ -1,0 +1,182 @@
+package prose
+
+import (
+	"slices"
+	"strings"
+)
+
+var (
+	sendCue  = rule("zip |include|submi|send|upload|deliver|hand|include|attach|consist|compris|contain|provide|bring|need|want|expect|put|bundle|package|portfolio|give|add|pack|mail|files|hand-in|parts|made up|is made|get from", `\b(?:submit(?:ted)?|send|upload(?:ed)?|deliver|hand (?:over|me|us|in)|attach|provide|(?:i|we) (?:need|want|expect|would like|look for)|^\W*include |(?:please )?zip (?:your|the|a|everything|all|up)|(?:please )?(?:put|pack|mail|post|bring|give) |(?:submission|bundle|package|portfolio|delivery|zip|archive|folder|hand-in|assignment|upload)(?: file)? (?:must |should |will |has to |needs to )?(?:consists? of|comprises?|contains?|includes?|holds?|is made up of|has|needs)|what (?:to submit|i need|i want|we need|you send|to send|goes in)|made up of|files(?: needed| required| to send)?:|to be (?:sent|submitted|uploaded):|you will (?:submit|send|need to send)|submission:|deliverables|together with|along with|accompanied by)`)
+	nounStop = regexpOf(`\b(?:in one|in a|in an|as an?|as|by|before|until|to the|to me|to my|on the|onto|via|through|for the|for each|of (?:the|your|one|all|no|at|up|about|under|around|roughly|approximately|some|between|\d+|two|three|four|five|six)|with (?:the|your|a|all|at)|which|that|where|in (?:pdf|the|zip|word|docx|pptx|powerpoint|png|jpe?g|csv|excel|mp3|mp4|wav|markdown|odt|colour|ink|pencil|english|portrait|landscape)|each|per|no later|not|at (?:most|least|the)|all in|both|either|so that|from (?:the|your)|showing|signed by|containing|under|made|max|please|exported|describing|about|using|named|called|saved|if|is|are|must|should|will|can|may|only|too|into|inside|zipped|packed)\b.*$`)
+	leading  = regexpOf(`^(?:and|or|plus|as well as|also|then|finally|first|second|third|together with|along with|\W|the|an?|your|our|my|its|their|one|two|three|four|five|six|seven|eight|nine|ten|single|both|all|of|some|any|at least|at most|up to|exactly|either|\d+|\d+x|completed|filled-in|please|me|us|you|to|send|submit|upload|deliver|include|attach|add|provide|hand over|pdf|docx|csv|word|excel|png|jpe?g|zip|mp3|mp4|photo of|separate|final|corresponding|accompanying)+\b ?`)
+	sections = rule("introduc|conclus|method|result|discussion|reference|bibliograph|title page|background|aim|table of contents|literature", `\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`)
+	document = rule("report|essay|paper|document|text|page|it |each|letter|review|article", `\b(?:report|essay|paper|document|text|it|each(?: \w+)?|letter|review|article|abstract|summary|answer|entry|sheet|page|drawing|map|caption|table|cover|story|dialogue|diary|solution) (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|start|end|name|show|state|give|list|say)\w*\b`)
+	enumerat = regexpOf(`,|;|\band\b|\bplus\b|\bas well as\b|\btogether with\b|\balong with\b|\baccompanied by\b|&|\+`)
+	bulleted = regexpOf(`^(?:[*\->|]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|o) +`)
+	verbs    = rule("", `\b(?:read|check|make|write|use|go|think|discuss|explain|describe|answer|compare|name|sign|confirm|state|remember|log|choose|measure|draw|calculate|show|analyse|visit|take|look|do|don't|work|number|label|scan|photograph|you|we|i|it|they|will|must|should|can|may|is|are|was|be|late|deadline|due|worth|points|marks|percent|word|words|minutes|questions?|grading|learning)\b`)
+)
+
+// slots finds the things to send where one sentence or list enumerates two or more.
+func (r *reader) slots() {
+	if names, at, ok := r.listed(); ok {
+		r.find("slots", names, at, 0.85)
+		return
+	}
+	for _, s := range r.sentences {
+		text := r.plain[s.start:s.end]
+		if words, _ := things(text); len(words) == 0 || !enumerat.MatchString(text) {
+			continue
+		}
+		m := sendCue.first(r.plain, s)
+		if m == nil || document.in(text) && !strings.Contains(text, "upload") && !strings.Contains(text, "submit") || elsewhere.in(text) {
+			continue
+		}
+		if names, at, ok := r.enumeration(span{m[1], s.end}); ok {
+			r.find("slots", names, at, 0.85)
+			return
+		}
+		if m[0]-s.start > 12 { // "a report, a map and a table must be uploaded"
+			if names, at, ok := r.enumeration(span{s.start, m[0]}); ok {
+				r.find("slots", names, at, 0.75)
+				return
+			}
+		}
+	}
+	for _, s := range r.sentences { // a bare enumeration: "Abstract of 150 words, poster in PDF"
+		if words, _ := things(r.plain[s.start:s.end]); len(words) < 2 || s.end-s.start > 160 {
+			continue
+		}
+		if names, at, ok := r.enumeration(s); ok && at.start == s.start && !slices.ContainsFunc(names, func(n string) bool { return !isThing(lastField(n)) }) {
+			r.find("slots", names, at, 0.7)
+			return
+		}
+	}
+}
+
+// enumeration reads "a report, the data file and a sketch".
+func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
+	text := r.plain[s.start:s.end]
+	if k := strings.Index(text, ":"); k >= 0 && k < 45 && enumerat.MatchString(text[k:]) {
+		s.start += k + 1
+		text = text[k+1:]
+	}
+	depth := 0
+	blank := []byte(text) // what stands in brackets is no part of a name
+	for i, c := range blank {
+		if c == '(' {
+			depth++
+		}
+		if depth > 0 {
+			blank[i] = ' '
+		}
+		if c == ')' && depth > 0 {
+			depth--
+		}
+	}
+	start := 0
+	flush := func(end int) bool {
+		raw := string(blank[start:end])
+		name := nounPhrase(raw)
+		if name == "" {
+			return strings.TrimSpace(raw) == ""
+		}
+		if !slices.Contains(names, name) {
+			names = append(names, name)
+			lead := len(raw) - len(strings.TrimLeft(raw, " "))
+			if len(names) == 1 {
+				at.start = s.start + start + lead
+			}
+			at.end = s.start + start + len(strings.TrimRight(raw, " "))
+		}
+		return true
+	}
+	for _, m := range append(enumerat.FindAllStringIndex(string(blank), -1), []int{len(blank), len(blank)}) {
+		if !flush(m[0]) {
+			break
+		}
+		start = m[1]
+	}
+	if len(names) < 2 || slices.ContainsFunc(names, sections.in) || !slices.ContainsFunc(names, func(n string) bool { return isThing(n) || strings.HasSuffix(n, "file") }) {
+		return nil, at, false
+	}
+	for _, n := range names {
+		if formOnly.MatchString(n) {
+			return nil, at, false
+		}
+	}
+	return names, at, true
+}
+
+var (
+	formOnly = regexpOf(`^(?:pdf|word|docx?|odt|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|heic|file|files|document|documents|format|text|plain text|markdown|excel|name|date|surname|family name|last name|first name|number|student number)$`)
+	fillers  = regexpOf(`\b(?:short|brief) (?:of)?$`)
+)
+
+// nounPhrase is the noun with its adjectives, or "" if the words are none.
+func nounPhrase(raw string) string {
+	p := strings.Trim(raw, " .:\n\t\"'*-")
+	p = strings.Join(strings.Fields(p), " ")
+	p = leading.ReplaceAllString(p, "")
+	p = amountLead.ReplaceAllString(p, "")
+	p = leading.ReplaceAllString(p, "")
+	p = nounStop.ReplaceAllString(p, "")
+	p = fillers.ReplaceAllString(p, "")
+	p = strings.Trim(p, " .:,;\"'*-")
+	if k := strings.Index(p, " - "); k > 0 {
+		p = p[:k]
+	}
+	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || verbs.MatchString(p) {
+		return ""
+	}
+	return p
+}
+
+var amountLead = regexpOf(`^(?:\d[\d,.]*|[a-z]+)[- ](?:page|word|minute|second|side|line)s?(?:[- ]long)?(?: of)? `)
+
+// listed reads a list of bullets or numbers under a line that asks for files.
+func (r *reader) listed() (names []string, at span, ok bool) {
+	lines := strings.SplitAfter(r.plain, "\n")
+	offset, open := 0, false
+	for _, line := range lines {
+		text := strings.TrimSpace(line)
+		indent := strings.Index(line, text)
+		m := bulleted.FindString(text)
+		switch {
+		case text == "":
+			if len(names) > 0 {
+				open = false
+			}
+		case m != "" && open:
+			item := text[len(m):]
+			if k := strings.IndexAny(item, "(:;,."); k > 0 {
+				item = item[:k]
+			}
+			name := nounPhrase(item)
+			if name == "" || formOnly.MatchString(name) {
+				return nil, at, false
+			}
+			if len(names) == 0 {
+				at.start = offset + indent
+			}
+			names = append(names, name)
+			at.end = offset + indent + len(text)
+		default:
+			if len(names) >= 2 {
+				open = false
+				break
+			}
+			names = nil
+			open = sendCue.in(text) && strings.HasSuffix(text, ":") || listHead.MatchString(text)
+		}
+		offset += len(line)
+		if len(names) >= 2 && !open {
+			break
+		}
+	}
+	if len(names) < 2 || slices.ContainsFunc(names, sections.in) || !slices.ContainsFunc(names, func(n string) bool { return isThing(n) || strings.HasSuffix(n, "file") }) {
+		return nil, at, false
+	}
+	return names, at, true
+}
+
+var listHead = regexpOf(`^(?:#+ *)?(?:what (?:to (?:submit|send|upload)|you send|i need|we need|goes in)|files|deliverables|submit|to submit|to send|please send|send|upload|contents of (?:the|your) \w+|you send|your submission)\b[^.]{0,40}:?$`)

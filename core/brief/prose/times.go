@@ -1,0 +1,348 @@
+package prose
+
+import (
+	"slices"
+	"strings"
+	"time"
+)
+
+// wallForm is how wall times are written.
+const wallForm = "2006-01-02T15:04"
+
+// settled is a time that has a value.
+type settled struct {
+	mention
+	at   time.Time // the fields of the wall time, held as UTC
+	full bool      // the time of day was said
+}
+
+func midnight(t time.Time) time.Time { return ymd(t.Year(), t.Month(), t.Day()) }
+
+// times settles opens, due and closes.
+func (r *reader) times() {
+	today := midnight(r.now)
+	order := r.slashOrder(today)
+	base := almanac{today: today, from: today, order: order}
+	var events []settled // dates of other things, which times may count from
+	for _, m := range r.mentions {
+		if m.day != nil && !m.day.event {
+			if date, question := m.day.settle(base); question == "" {
+				events = append(events, settled{mention: m, at: date})
+			}
+		}
+	}
+	r.joinTimes()
+	var dues, shuts []settled
+	for _, m := range r.mentions {
+		if m.role == due || m.role == closes && m.day == nil && m.relative == nil {
+			if s, ok := r.settle(m, base, events, dues); ok {
+				dues = append(dues, s)
+			}
+		}
+	}
+	if len(dues) == 0 && !r.dueAsked() {
+		r.promoteUnknown()
+		for _, m := range r.mentions {
+			if m.role == due {
+				if s, ok := r.settle(m, base, events, dues); ok {
+					dues = append(dues, s)
+				}
+			}
+		}
+	}
+	dues = r.oneDueEach(dues)
+	var first, last time.Time
+	for _, d := range dues {
+		if first.IsZero() || d.at.Before(first) {
+			first = d.at
+		}
+		if d.at.After(last) {
+			last = d.at
+		}
+	}
+	for _, m := range r.mentions {
+		if m.role != closes || m.day == nil && m.relative == nil {
+			continue
+		}
+		a := base
+		if !last.IsZero() {
+			a.from = midnight(last)
+			if m.clock != nil && m.day != nil && time.Duration(m.clock.h*60+m.clock.m)*time.Minute <= last.Sub(midnight(last)) && !m.day.fixed {
+				a.from = a.from.AddDate(0, 0, 1)
+			}
+		}
+		if s, ok := r.settle(m, a, events, append(dues, shuts...)); ok {
+			shuts = append(shuts, s)
+		}
+	}
+	if len(dues) == 0 && !r.dueAsked() {
+		for _, s := range shuts { // the only end that the text names
+			s.role = due
+			dues = append(dues, s)
+			break
+		}
+		shuts = nil
+	}
+	for _, d := range dues {
+		r.time("due", d)
+		r.dues = append(r.dues, r.found[len(r.found)-1])
+	}
+	var reported []time.Time
+	for _, s := range shuts {
+		repeated := slices.ContainsFunc(reported, s.at.Equal)
+		if (last.IsZero() || s.at.After(first)) && !repeated && !slices.ContainsFunc(dues, func(d settled) bool { return d.at.Equal(s.at) }) {
+			r.time("closes", s)
+			reported = append(reported, s.at)
+		}
+	}
+	r.opening(base, events, first, dues)
+	r.eventQuestions(len(dues) > 0)
+}
+
+// opening settles when work can first be sent: the last such time before due.
+func (r *reader) opening(base almanac, events []settled, first time.Time, dues []settled) {
+	if !first.IsZero() {
+		base.upTo = midnight(first)
+	}
+	for _, m := range r.mentions {
+		if m.role != opens || m.day == nil && m.relative == nil {
+			continue
+		}
+		if s, ok := r.settle(m, base, events, dues); ok && (first.IsZero() || s.at.Before(first)) {
+			if m.clock == nil && !m.day.whole {
+				s.at = midnight(s.at)
+			}
+			r.time("opens", s)
+			return
+		}
+	}
+}
+
+func (r *reader) time(kind string, s settled) {
+	sure := 0.95
+	if !s.full {
+		sure = 0.85
+	}
+	r.find(kind, s.at.Format(wallForm), s.span, sure)
+	r.found[len(r.found)-1].Zone = s.zone
+}
+
+// settle gives a mention its wall time, or asks.
+func (r *reader) settle(m mention, a almanac, events, before []settled) (s settled, ok bool) {
+	s.mention = m
+	var date time.Time
+	clockOf := time.Duration(23*60+59) * time.Minute
+	switch {
+	case m.relative != nil && m.relative.event != "":
+		of, found := r.event(m.relative.event, m, events)
+		if !found {
+			r.ask("When is the "+m.relative.event+"?", m.span)
+			return s, false
+		}
+		date = midnight(of.at).AddDate(0, 0, m.relative.days)
+	case m.relative != nil:
+		i := slices.IndexFunc(before, func(b settled) bool { return b.start < m.start })
+		for k, b := range before {
+			if b.start < m.start {
+				i = k
+			}
+		}
+		if i < 0 {
+			return s, false
+		}
+		date = midnight(before[i].at).AddDate(0, 0, m.relative.days)
+		if m.relative.same || m.role == closes && m.clock == nil {
+			clockOf, s.full = before[i].at.Sub(midnight(before[i].at)), true
+		}
+		if s.zone == "" {
+			s.zone = before[i].zone
+		}
+	case m.day != nil:
+		var question string
+		if date, question = m.day.settle(a); question != "" {
+			r.ask(question, m.day.span)
+			return s, false
+		}
+	default:
+		return s, false
+	}
+	if m.clock != nil {
+		if m.clock.bare {
+			r.ask("Is that in the morning or in the evening?", m.clock.span)
+			return s, false
+		}
+		clockOf, s.full = time.Duration(m.clock.h*60+m.clock.m)*time.Minute, true
+	} else if m.day != nil && has(m.day.part, "morning", "afternoon", "evening") {
+		r.ask("At what time in the "+m.day.part+"?", m.span)
+		return s, false
+	}
+	s.at = date.Add(clockOf)
+	return s, true
+}
+
+// event finds the date of something that the text dates elsewhere.
+func (r *reader) event(word string, m mention, events []settled) (settled, bool) {
+	for _, e := range events {
+		if e.span == m.span {
+			continue
+		}
+		from := max(e.sentence.start, e.start-40)
+		if strings.Contains(r.plain[from:e.start], word) || strings.Contains(r.plain[e.end:min(e.sentence.end, e.end+25)], word) {
+			return e, true
+		}
+	}
+	return settled{}, false
+}
+
+// joinTimes gives a day without a time of day the time that stands alone in another place: "Friday 6
+// November. Upload by 18:00."
+func (r *reader) joinTimes() {
+	var alone, open []int
+	for i, m := range r.mentions {
+		switch {
+		case m.day == nil && m.relative == nil && m.clock != nil && has(roleName(m.role), "due", "unknown", "closes"):
+			alone = append(alone, i)
+		case m.role == due && m.clock == nil && !(m.day != nil && m.day.whole):
+			open = append(open, i)
+		}
+	}
+	if len(alone) != 1 || len(open) == 0 {
+		return
+	}
+	c := r.mentions[alone[0]]
+	labelled := strings.Contains(r.plain[c.sentence.start:c.start], "time") || strings.Contains(r.plain[c.sentence.start:c.start], "hour")
+	if c.role == unknown && !labelled && c.sentence != r.mentions[open[0]].sentence {
+		return
+	}
+	for _, i := range open {
+		m := &r.mentions[i]
+		m.clock = c.clock
+		if m.zone == "" {
+			m.zone = c.zone
+		}
+		r.mentions[alone[0]].role = other
+	}
+}
+
+func roleName(r role) string {
+	return []string{"unknown", "due", "opens", "closes", "until", "other"}[r]
+}
+
+// slashOrder is the order of day and month that any slashed date of the text settles.
+func (r *reader) slashOrder(today time.Time) string {
+	for _, m := range r.mentions {
+		if m.day != nil && m.day.slash != [2]int{} {
+			if order := slashOrder(m.day.slash[0], m.day.slash[1], 0, m.day.week, almanac{today: today, from: today}); order != "" {
+				return order
+			}
+		}
+	}
+	return ""
+}
+
+func (r *reader) dueAsked() bool {
+	return slices.ContainsFunc(r.asked, func(q Question) bool {
+		return slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && m.overlaps(span{q.Start, q.End}) })
+	})
+}
+
+// promoteUnknown takes a lone date whose role nothing tells for the due date.
+func (r *reader) promoteUnknown() {
+	candidate := -1
+	for i, m := range r.mentions {
+		if m.role == unknown && m.day != nil {
+			if candidate >= 0 {
+				return
+			}
+			candidate = i
+		}
+	}
+	if candidate >= 0 {
+		r.mentions[candidate].role = due
+	}
+}
+
+// oneDueEach keeps one due time for each part: what is repeated once, what was corrected in its last
+// form. Two times for the same thing are asked about.
+func (r *reader) oneDueEach(dues []settled) []settled {
+	var out []settled
+	for _, d := range dues {
+		i := slices.IndexFunc(out, func(o settled) bool {
+			return o.at.Equal(d.at) || midnight(o.at).Equal(midnight(d.at)) && (!o.full || !d.full)
+		})
+		switch {
+		case i < 0:
+			out = append(out, d)
+		case d.full && !out[i].full:
+			d.zone = cmpOr(d.zone, out[i].zone)
+			out[i] = d
+		default:
+			out[i].zone = cmpOr(out[i].zone, d.zone)
+		}
+	}
+	if len(out) < 2 {
+		return out
+	}
+	for i := len(out) - 1; i >= 0; i-- {
+		if s := out[i].sentence; movedCue.in(r.plain[s.start:s.end]) {
+			if partner := slices.IndexFunc(out, func(o settled) bool { return o.sentence == s && o.start < out[i].start }); partner >= 0 || len(out) == 2 {
+				return []settled{out[i]}
+			}
+		}
+	}
+	if out[0].sentence == out[1].sentence {
+		return out
+	}
+	labels, of := map[string]bool{}, map[int]string{}
+	for _, d := range out {
+		of[d.start] = label(d.before)
+		labels[of[d.start]] = true
+	}
+	if len(labels) == len(out) && !labels[""] {
+		return out
+	}
+	if len(labels) >= 2 {
+		parts := out[:0:0]
+		for _, d := range out {
+			if of[d.start] != "" {
+				parts = append(parts, d)
+			}
+		}
+		if len(parts) >= 2 {
+			return parts
+		}
+	}
+	r.ask("The text names two due times; which holds?", out[1].span)
+	return nil
+}
+
+func cmpOr(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}
+
+var (
+	classTime = rule("class|lectur|seminar|tutorial|session|lab|practical|lesson|exam|meeting|period|week", `\b(?:before|at the (?:start|beginning|end) of|by the (?:start|beginning|end) of|by|in|until|after)(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`)
+)
+
+// eventQuestions asks where due hangs on something that the text does not date.
+func (r *reader) eventQuestions(known bool) {
+	if known || r.dueAsked() {
+		return
+	}
+	for _, s := range r.sentences {
+		m := classTime.first(r.plain, s)
+		if m == nil {
+			continue
+		}
+		before := r.plain[s.start:m[0]]
+		if dueCue.in(before) && !wrongCue.in(before) && !elseCue.in(before) || dueCue.in(r.plain[m[1]:s.end]) {
+			r.ask("When is the "+group(r.plain, m, 1)+"?", span{m[0], m[1]})
+			return
+		}
+	}
+}
+
+func parseWall(s string) (time.Time, error) { return time.Parse(wallForm, s) }

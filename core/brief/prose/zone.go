@@ -1,0 +1,114 @@
+package prose
+
+import (
+	_ "embed"
+	"fmt"
+	"strings"
+)
+
+//go:embed zones.txt
+var zoneList string
+
+// regions are names and abbreviations that stand for the zone of their usual city: common practice.
+var regions = map[string]string{
+	"utc": "UTC", "gmt": "UTC", "greenwich": "UTC", "greenwich mean": "UTC", "universal": "UTC", "coordinated universal": "UTC",
+	"pacific": "America/Los_Angeles", "mountain": "America/Denver", "central": "America/Chicago", "eastern": "America/New_York", "atlantic": "America/Halifax", "newfoundland": "America/St_Johns",
+	"pt": "America/Los_Angeles", "pst": "America/Los_Angeles", "pdt": "America/Los_Angeles", "mt": "America/Denver", "mst": "America/Denver", "mdt": "America/Denver",
+	"ct": "America/Chicago", "cst": "America/Chicago", "cdt": "America/Chicago", "et": "America/New_York", "est": "America/New_York", "edt": "America/New_York",
+	"at": "America/Halifax", "ast": "America/Halifax", "adt": "America/Halifax", "nst": "America/St_Johns", "ndt": "America/St_Johns", "akst": "America/Anchorage", "akdt": "America/Anchorage", "hst": "Pacific/Honolulu",
+	"hawaii": "Pacific/Honolulu", "alaska": "America/Anchorage", "british": "Europe/London", "uk": "Europe/London", "bst": "Europe/London", "irish": "Europe/Dublin", "ireland": "Europe/Dublin",
+	"wet": "Europe/Lisbon", "west": "Europe/Lisbon", "western european": "Europe/Lisbon", "portugal": "Europe/Lisbon", "portuguese": "Europe/Lisbon", "cet": "Europe/Berlin", "cest": "Europe/Berlin", "central european": "Europe/Berlin",
+	"german": "Europe/Berlin", "germany": "Europe/Berlin", "french": "Europe/Paris", "france": "Europe/Paris", "spanish": "Europe/Madrid", "spain": "Europe/Madrid", "italian": "Europe/Rome", "italy": "Europe/Rome",
+	"swiss": "Europe/Zurich", "dutch": "Europe/Amsterdam", "danish": "Europe/Copenhagen", "swedish": "Europe/Stockholm", "norwegian": "Europe/Oslo", "polish": "Europe/Warsaw", "austrian": "Europe/Vienna",
+	"eet": "Europe/Helsinki", "eest": "Europe/Helsinki", "eastern european": "Europe/Helsinki", "finnish": "Europe/Helsinki", "greek": "Europe/Athens", "turkish": "Europe/Istanbul", "msk": "Europe/Moscow",
+	"ist": "Asia/Kolkata", "india": "Asia/Kolkata", "indian": "Asia/Kolkata", "jst": "Asia/Tokyo", "japan": "Asia/Tokyo", "japanese": "Asia/Tokyo", "kst": "Asia/Seoul", "china": "Asia/Shanghai", "beijing": "Asia/Shanghai", "sgt": "Asia/Singapore",
+	"hkt": "Asia/Hong_Kong", "pkt": "Asia/Karachi", "nepal": "Asia/Kathmandu", "aest": "Australia/Sydney", "aedt": "Australia/Sydney", "acst": "Australia/Adelaide", "acdt": "Australia/Adelaide", "awst": "Australia/Perth",
+	"nzst": "Pacific/Auckland", "nzdt": "Pacific/Auckland", "new zealand": "Pacific/Auckland", "sast": "Africa/Johannesburg", "cat": "Africa/Maputo", "eat": "Africa/Nairobi", "wat": "Africa/Lagos", "brt": "America/Sao_Paulo",
+	"san francisco": "America/Los_Angeles", "seattle": "America/Los_Angeles", "boston": "America/New_York", "washington": "America/New_York", "montreal": "America/Toronto", "porto": "Europe/Lisbon", "barcelona": "Europe/Madrid", "milan": "Europe/Rome",
+	"munich": "Europe/Berlin", "hamburg": "Europe/Berlin", "geneva": "Europe/Zurich", "edinburgh": "Europe/London", "cape town": "Africa/Johannesburg", "delhi": "Asia/Kolkata", "mumbai": "Asia/Kolkata", "kyoto": "Asia/Tokyo", "canary": "Atlantic/Canary",
+}
+
+// abbreviation says that a name is a zone only in capitals.
+func abbreviation(name string) bool {
+	return len(name) <= 4 && !strings.Contains(name, " ") && name != "uk" && regions[name] != "" && name != "west"
+}
+
+// cities are zones by the plain name of their city, and by their whole name.
+var cities = func() map[string]string {
+	out := map[string]string{}
+	for line := range strings.Lines(zoneList) {
+		name := strings.TrimSpace(line)
+		if strings.HasPrefix(name, "#") {
+			continue
+		}
+		plain := strings.ToLower(name)
+		out[plain] = name
+		out[strings.ReplaceAll(plain[strings.LastIndexByte(plain, '/')+1:], "_", " ")] = name
+	}
+	for name, zone := range regions {
+		if !abbreviation(name) {
+			out[name] = zone
+		}
+	}
+	return out
+}()
+
+// zone reads the name of a zone at a token: an IANA name, an abbreviation in capitals, UTC with an offset,
+// or a city or region. bare says that the city stands alone, with neither "time" nor a bracket to say
+// that it is a zone.
+func (t *text) zone(i int) (name string, next int, bare bool) {
+	word := func(k int) string {
+		if k < len(t.tokens) {
+			return t.tokens[k].s
+		}
+		return ""
+	}
+	if i >= len(t.tokens) || t.tokens[i].number {
+		return "", i, false
+	}
+	if word(i) == "the" {
+		name, next, bare = t.zone(i + 1)
+		return name, next, bare
+	}
+	if word(i+1) == "/" { // Atlantic/Azores, America/St_Johns
+		for end := min(i+6, len(t.tokens)); end > i+2; end-- {
+			if zone, ok := cities[t.plain[t.tokens[i].start:t.tokens[end-1].end]]; ok {
+				return zone, end, false
+			}
+		}
+	}
+	if zone, ok := regions[word(i)]; ok && abbreviation(word(i)) && t.capitals(t.tokens[i].span) {
+		if zone == "UTC" && (word(i+1) == "+" || word(i+1) == "-") && i+2 < len(t.tokens) && t.tokens[i+2].number && len(t.tokens[i+2].s) <= 2 && t.tokens[i+1].start == t.tokens[i].end {
+			sign := map[string]string{"+": "-", "-": "+"}[word(i+1)] // POSIX counts westwards
+			if hours := atoi(t.tokens[i+2].s); hours > 0 && hours <= 14 {
+				return fmt.Sprintf("Etc/GMT%s%d", sign, hours), i + 3, false
+			}
+			return "UTC", i + 3, false
+		}
+		return zone, i + 1, false
+	}
+	for end := min(i+3, len(t.tokens)); end > i; end-- {
+		zone, ok := cities[strings.TrimSuffix(t.plain[t.tokens[i].start:t.tokens[end-1].end], "'s")]
+		if !ok {
+			continue
+		}
+		next = end
+		for word(next) == "standard" || word(next) == "daylight" || word(next) == "summer" || word(next) == "local" {
+			next++
+		}
+		if word(next) == "time" || word(next) == "clock" || word(next) == "clocks" {
+			return zone, next + 1, false
+		}
+		return zone, end, true
+	}
+	return "", i, false
+}
+
+func (t *text) capitals(s span) bool {
+	for _, r := range t.original[s.start:s.end] {
+		if r < 'A' || r > 'Z' {
+			return false
+		}
+	}
+	return true
+}
