@@ -32,6 +32,6 @@ func root() *cobra.Command {
 	r := &cobra.Command{Use: "orario", Short: "A student's workspace for coursework that has to be sent", SilenceUsage: true, SilenceErrors: true}
 	r.CompletionOptions.DisableDefaultCmd = true
 	r.AddCommand(serveCommand(), campusCommand(), migrateCommand(), demoCommand(), userCommand(), siteCommand(),
-		similarityCommand(), verifyCommand(), inspectCommand(), nameCommand(), timingCommand(), planCommand(), briefCommand())
+		similarityCommand(), verifyCommand(), inspectCommand(), nameCommand(), timingCommand(), planCommand(), briefCommand(), calendarCommand())
 	return r
 }

@@ -2,9 +2,12 @@ package main
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"path/filepath"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -12,6 +15,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"orario/core/brief/prose"
+	"orario/core/calendar"
 	"orario/core/inspect"
 	"orario/core/planner"
 	"orario/core/timing"
@@ -92,6 +96,75 @@ func briefCommand() *cobra.Command {
 	return cmd
 }
 
+func calendarCommand() *cobra.Command {
+	var asJSON bool
+	var from, to, zone string
+	cmd := &cobra.Command{Use: "calendar FILE.ics|FILE.csv|-", Short: "What is due, out of a calendar or a table", Args: cobra.ExactArgs(1)}
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	cmd.Flags().StringVar(&from, "from", "", "list what is due from this instant on; with neither --from nor --to, recurrences of the year around now")
+	cmd.Flags().StringVar(&to, "to", "", "list what is due before this instant")
+	cmd.Flags().StringVar(&zone, "zone", "", "time zone of times that name none")
+	cmd.RunE = func(_ *cobra.Command, args []string) error {
+		data, err := readFileOrInput(args[0])
+		if err != nil {
+			return err
+		}
+		var floating *time.Location
+		if zone != "" {
+			if floating, err = timing.Zone(zone); err != nil {
+				return err
+			}
+		}
+		within, err := stretch(from, to, cmp.Or(zone, "UTC"))
+		if err != nil {
+			return err
+		}
+		read := calendar.Read
+		if strings.EqualFold(filepath.Ext(args[0]), ".csv") || args[0] == "-" && !bytes.Contains(data, []byte("BEGIN:VCALENDAR")) {
+			read = calendar.FromTable
+		}
+		items, err := read(string(data), within, floating)
+		if err != nil {
+			return fmt.Errorf("%s: %w", args[0], err)
+		}
+		return print(asJSON, items, func() {
+			for _, i := range items {
+				fmt.Printf("%-20s  %-12s %s %s\n", i.Due, i.Course, i.Title, i.Status)
+			}
+		})
+	}
+	return cmd
+}
+
+// stretch bounds a list by two instants, either of which may be empty: then it goes a year from the other.
+func stretch(from, to, zone string) (calendar.Stretch, error) {
+	if from == "" && to == "" {
+		return calendar.Around(time.Now()), nil
+	}
+	s := calendar.Stretch{Fixed: true}
+	var err error
+	if from != "" {
+		if s.From, err = instantIn(from, zone); err != nil {
+			return s, err
+		}
+	}
+	if to != "" {
+		if s.To, err = instantIn(to, zone); err != nil {
+			return s, err
+		}
+	}
+	switch {
+	case from == "":
+		s.From = s.To.AddDate(-1, 0, 0)
+	case to == "":
+		s.To = s.From.AddDate(1, 0, 0)
+	}
+	if !s.From.Before(s.To) {
+		return s, errors.New("--from must be before --to")
+	}
+	return s, nil
+}
+
 // instantIn is an instant with its fields in a zone; empty text means now, a wall time is read in the zone.
 func instantIn(text, zone string) (time.Time, error) {
 	location, err := timing.Zone(zone)
@@ -103,7 +176,7 @@ func instantIn(text, zone string) (time.Time, error) {
 	}
 	wall, err := timing.ParseWall(text, location)
 	if err != nil {
-		return time.Time{}, fmt.Errorf("--now: %w", err)
+		return time.Time{}, err
 	}
 	return wall.At().In(location), nil
 }
@@ -115,7 +188,7 @@ func readInstructions(ctx context.Context, path string) (text string, err error)
 		return "", err
 	}
 	if utf8.Valid(data) && !bytes.HasPrefix(data, []byte("%PDF")) {
-		return strings.TrimPrefix(string(data), "\ufeff"), nil
+		return string(data), nil
 	}
 	err = withTools(func(tools *convert.Tools) error {
 		text, err = tools.Text(ctx, inspect.Kind(path, data), data)

@@ -174,3 +174,32 @@ func TestPlanCommand(t *testing.T) {
 		assert.NotEmpty(t, complaint)
 	}
 }
+
+func TestBriefCommand(t *testing.T) {
+	out, code, complaint := run(t, "brief", "--json", "--now", "2026-11-02T09:00:00Z", "--zone", "Europe/Lisbon", file(t, "b.txt", "Größe egal. One PDF by Friday 6 November, 23:59 (Lisbon time), or next week?"))
+	require.Equal(t, 0, code, complaint)
+	found := out["found"].([]any)
+	require.Len(t, found, 3)
+	assert.Equal(t, map[string]any{"kind": "due", "value": "2026-11-06T23:59", "zone": "Europe/Lisbon", "start": 23.0, "end": 60.0, "sure": 0.95}, found[2], "offsets count code points")
+	assert.Equal(t, []any{}, out["unsettled"])
+	_, code, complaint = run(t, "brief", "--zone", "Lisbon", file(t, "b.txt", "x"))
+	assert.Equal(t, 2, code)
+	assert.Contains(t, complaint, "IANA")
+}
+
+func TestCalendarCommand(t *testing.T) {
+	ics := "BEGIN:VCALENDAR\nBEGIN:VEVENT\nUID:a\nSUMMARY:Map\nDTSTART;VALUE=DATE:20261106\nRRULE:FREQ=WEEKLY;COUNT=3\nEND:VEVENT\nEND:VCALENDAR\n"
+	out, code, complaint := run(t, "calendar", "--json", "--from", "2026-11-10T00:00:00Z", "--to", "2026-12-01T00:00:00Z", "--zone", "Atlantic/Azores", file(t, "c.ics", ics))
+	require.Equal(t, 0, code, complaint)
+	list := out["list"].([]any)
+	require.Len(t, list, 2)
+	assert.Equal(t, map[string]any{"uid": "a", "recurrence_id": "2026-11-13", "title": "Map", "course": "", "due": "2026-11-14T00:59:00Z", "end": "", "all_day": true, "floating": false, "opens": "", "zone": "Atlantic/Azores", "status": "", "sequence": 0.0}, list[0])
+	out, code, _ = run(t, "calendar", "--json", file(t, "c.csv", "title,due\nMap,2026-11-06\n"))
+	assert.Equal(t, 0, code)
+	assert.Len(t, out["list"], 1)
+	for name, content := range map[string]string{"c.ics": strings.TrimSuffix(ics, "END:VCALENDAR\n"), "c.csv": "title\nMap\n"} {
+		_, code, complaint := run(t, "calendar", "--json", file(t, name, content))
+		assert.Equal(t, 2, code)
+		assert.NotEmpty(t, complaint)
+	}
+}

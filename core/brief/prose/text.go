@@ -33,7 +33,7 @@ func (s span) overlaps(o span) bool { return s.start < o.end && o.start < s.end 
 // plainer is what a character outside of ASCII is read as.
 var plainer = map[rune]byte{
 	'–': '-', '—': '-', '‑': '-', '‒': '-', '−': '-', '’': '\'', '‘': '\'', '“': '"', '”': '"', '„': '"', '«': '"', '»': '"',
-	'•': '*', '◦': '*', '▪': '*', '·': '*', '±': '~', '≤': '<', '≥': '>', '≈': '~', '×': 'x', '…': '.', '½': '^', 'ß': 's', 'ø': 'o', 'æ': 'a', 'œ': 'o',
+	'•': '*', '◦': '*', '▪': '*', '·': '*', '±': '~', '≤': '<', '≥': '>', '≈': '~', '×': 'x', '…': '.', '½': '^', '\ufeff': ' ', 'ß': 's', 'ø': 'o', 'æ': 'a', 'œ': 'o',
 }
 
 func prepare(original string) *text {

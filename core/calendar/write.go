@@ -1,0 +1,54 @@
+package calendar
+
+import (
+	"fmt"
+	"time"
+
+	ics "github.com/arran4/golang-ical"
+)
+
+// An Entry is something to be written into a calendar file.
+type Entry struct {
+	UID, Title, Course, Text, Link string
+	Start, End                     time.Time // an End before Start or none: a moment
+	Busy                           bool      // the time is taken
+	Alarm                          time.Duration
+	Changed                        time.Time
+}
+
+// Write makes an iCalendar file of entries; name is what calendar programs show.
+func Write(name string, entries []Entry) string {
+	c := ics.NewCalendarFor("Orario")
+	c.SetMethod(ics.MethodPublish)
+	c.SetXWRCalName(name)
+	c.SetRefreshInterval("PT1H")
+	for _, e := range entries {
+		v := c.AddEvent(e.UID)
+		v.SetDtStampTime(e.Changed.UTC())
+		v.SetSummary(e.Title)
+		v.SetStartAt(e.Start.UTC())
+		if e.End.After(e.Start) {
+			v.SetEndAt(e.End.UTC())
+		}
+		if e.Course != "" {
+			v.AddProperty(ics.ComponentPropertyCategories, e.Course)
+		}
+		if e.Text != "" {
+			v.SetDescription(e.Text)
+		}
+		if e.Link != "" {
+			v.SetURL(e.Link)
+		}
+		v.SetTimeTransparency(ics.TransparencyTransparent)
+		if e.Busy {
+			v.SetTimeTransparency(ics.TransparencyOpaque)
+		}
+		if e.Alarm > 0 {
+			a := v.AddAlarm()
+			a.SetAction(ics.ActionDisplay)
+			a.SetTrigger(fmt.Sprintf("-PT%dM", int(e.Alarm.Minutes())))
+			a.SetProperty(ics.ComponentPropertyDescription, e.Title)
+		}
+	}
+	return c.Serialize()
+}
