@@ -73,6 +73,11 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 			depth--
 		}
 	}
+	for _, m := range r.mentions { // nor is a time
+		for i := max(m.start, s.start); i < min(m.end, s.end); i++ {
+			blank[i-s.start] = ' '
+		}
+	}
 	start := 0
 	flush := func(end int) bool {
 		raw := string(blank[start:end])

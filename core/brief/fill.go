@@ -1,0 +1,244 @@
+package brief
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"orario/core/brief/prose"
+	"orario/core/timing"
+)
+
+// A Filled is what instructions that were read say about an assignment.
+type Filled struct {
+	Sheet  Sheet
+	Parts  []FilledPart // by due time; none: the text has no due time
+	Opens  string
+	Closes string // of an assignment without parts
+	Zone   string // where the text names one for its times
+	Grace  int    // minutes
+	Late   *timing.Rule
+	Points float64
+	Route  string
+}
+
+// FilledPart is a due time with the name of what is due, where there are several.
+type FilledPart struct{ Name, Due string }
+
+// Fill makes a sheet of what was found. Requirements of one thing go to the slot of that name; the rest hold
+// for every slot.
+func Fill(items []prose.Item) Filled {
+	f := Filled{Sheet: Sheet{Slots: []Slot{}}}
+	for _, i := range items {
+		if names, ok := i.Value.([]string); ok && i.Kind == "slots" {
+			for _, name := range names {
+				f.Sheet.Slots = append(f.Sheet.Slots, Slot{Name: name, Required: true})
+			}
+		}
+	}
+	if len(f.Sheet.Slots) == 0 {
+		f.Sheet.Slots = []Slot{{Name: "work", Required: true}}
+	}
+	for _, i := range items {
+		f.take(i)
+	}
+	slices.SortStableFunc(f.Parts, func(a, b FilledPart) int { return strings.Compare(a.Due, b.Due) })
+	return f
+}
+
+func (f *Filled) take(i prose.Item) {
+	if i.Zone != "" {
+		f.Zone = i.Zone
+	}
+	switch v := i.Value.(type) {
+	case string:
+		switch i.Kind {
+		case "due":
+			f.Parts = append(f.Parts, FilledPart{i.Thing, v})
+		case "opens":
+			f.Opens = v
+		case "closes":
+			f.Closes = v
+		case "name":
+			f.Sheet.Name = v
+		case "route":
+			f.Route = v
+		}
+	case bool:
+		if i.Kind == "declaration" {
+			f.Sheet.Declaration = "This is my own work."
+		} else {
+			f.each(i.Thing, func(s *Slot) { s.TextLayer = true })
+		}
+	case int:
+		f.Grace = v
+	case int64:
+		if i.Kind == "max_total_bytes" {
+			f.Sheet.MaxTotalBytes = v
+		} else {
+			f.each(i.Thing, func(s *Slot) { s.MaxBytes = v })
+		}
+	case float64:
+		f.Points = v
+	case []string:
+		if forms := kinds(v); i.Kind == "forms" && len(forms) > 0 {
+			f.each(i.Thing, func(s *Slot) { s.Forms = forms })
+		}
+	case prose.Bounds:
+		r := &Range{whole(v.Min), whole(v.Max)}
+		switch i.Kind {
+		case "pages":
+			f.each(i.Thing, func(s *Slot) { s.Pages = r })
+		case "words":
+			f.each(i.Thing, func(s *Slot) { s.Words = r })
+		case "files":
+			if r.Max > 0 && len(f.Sheet.Slots) == 1 {
+				f.Sheet.Slots[0].Most = r.Max
+			}
+		}
+	case prose.Attempts:
+		f.Sheet.Attempts.Max, f.Sheet.Attempts.Counts = v.Max, v.Counts
+	case prose.Report:
+		f.Sheet.Report = &Report{}
+		if v.Drafts != nil {
+			f.Sheet.Report.Drafts = *v.Drafts
+		}
+	case prose.Late:
+		f.Late = &timing.Rule{Kind: v.Kind, Of: v.Of, Hours: v.Hours, Steps: v.Steps, Cap: v.Cap, Floor: v.Floor, WeekendsFree: v.WeekendsFree}
+		if v.Percent != nil {
+			f.Late.Percent = *v.Percent
+		}
+	}
+}
+
+// kinds leaves out forms that are not files.
+func kinds(forms []string) []string {
+	return slices.DeleteFunc(slices.Clone(forms), func(f string) bool { return f == "text" || f == "link" })
+}
+
+func whole(v *float64) int {
+	if v == nil {
+		return 0
+	}
+	return int(*v + 0.5)
+}
+
+// each changes the slots that a thing is meant by, or all.
+func (f *Filled) each(thing string, change func(*Slot)) {
+	named := false
+	for i := range f.Sheet.Slots {
+		if thing != "" && strings.Contains(f.Sheet.Slots[i].Name, thing) {
+			change(&f.Sheet.Slots[i])
+			named = true
+		}
+	}
+	for i := range f.Sheet.Slots {
+		if !named {
+			change(&f.Sheet.Slots[i])
+		}
+	}
+}
+
+// Say writes a found requirement as the brief shows it.
+func Say(i prose.Item) (label, text string) {
+	labels := map[string]string{"max_bytes": "size", "max_total_bytes": "size in all", "text_layer": "text", "slots": "files", "seconds": "length", "late": "lateness"}
+	if label = labels[i.Kind]; label == "" {
+		label = i.Kind
+	}
+	switch v := i.Value.(type) {
+	case string:
+		text = v
+		if at, err := time.Parse("2006-01-02T15:04", v); err == nil {
+			text = at.Format("Mon 2 Jan 2006 15:04")
+			if i.Zone != "" {
+				text += " " + place(i.Zone)
+			}
+		}
+		if i.Kind == "route" {
+			text = map[string]string{"site": "over the course site", "folder": "into a shared folder", "mail": "by mail", "by_hand": "by hand"}[v]
+		}
+	case bool:
+		text = map[string]string{"declaration": "you confirm that this is your own work", "text_layer": "searchable, no pictures of text"}[i.Kind]
+	case int:
+		text = fmt.Sprintf("%d minutes without a price", v)
+	case int64:
+		text = "at most " + Bytes(v)
+	case float64:
+		text = fmt.Sprintf("%g points", v)
+	case []string:
+		if text = strings.Join(v, ", "); i.Kind == "forms" {
+			text = strings.ToUpper(strings.Join(v, " or "))
+		}
+	case prose.Bounds:
+		text = Range{whole(v.Min), whole(v.Max)}.String() + map[string]string{"seconds": " seconds", "files": " files", "pages": " pages", "words": " words"}[i.Kind]
+	case prose.Attempts:
+		text = Attempts{Max: v.Max, Counts: v.Counts}.String()
+		if v.Until != "" {
+			text += ", until " + strings.Replace(v.Until, "T", " ", 1)
+		}
+	case prose.Report:
+		if text = "checked for similarity"; v.Drafts != nil {
+			text += fmt.Sprintf(", %d drafts", *v.Drafts)
+		}
+	case prose.Late:
+		text = sayLate(v)
+	case prose.Style:
+		text = sayStyle(v)
+	}
+	return label, text
+}
+
+func place(zone string) string {
+	return strings.ReplaceAll(zone[strings.LastIndexByte(zone, '/')+1:], "_", " ")
+}
+
+func sayLate(v prose.Late) string {
+	of := map[string]string{"earned": "% of what was earned", "possible": "%", "points": " points"}[v.Of]
+	text := "nothing is taken late"
+	percent := 0.0
+	if v.Percent != nil {
+		percent = *v.Percent
+	}
+	switch v.Kind {
+	case timing.Fixed:
+		text = fmt.Sprintf("−%g%s", percent, of)
+	case timing.PerDay:
+		text = fmt.Sprintf("−%g%s a day", percent, of)
+	case timing.PerHours:
+		text = fmt.Sprintf("−%g%s per %g h", percent, of, v.Hours)
+	case timing.Steps:
+		var parts []string
+		for _, s := range v.Steps {
+			parts = append(parts, fmt.Sprintf("−%g%s from %s on", s.Percent, of, Span(time.Duration(s.AfterMinutes)*time.Minute)))
+		}
+		text = strings.Join(parts, ", ")
+	}
+	if v.Cap != nil {
+		text += fmt.Sprintf(", at most %g", *v.Cap)
+	}
+	if v.Floor > 0 {
+		text += fmt.Sprintf(", never below %g points", v.Floor)
+	}
+	if v.WeekendsFree {
+		text += ", weekends free"
+	}
+	return text
+}
+
+func sayStyle(v prose.Style) string {
+	var parts []string
+	if v.Spacing > 0 {
+		parts = append(parts, fmt.Sprintf("spacing %g", v.Spacing))
+	}
+	if v.Font != "" {
+		parts = append(parts, v.Font)
+	}
+	if v.Size > 0 {
+		parts = append(parts, fmt.Sprintf("%g pt", v.Size))
+	}
+	if v.Citations != "" {
+		parts = append(parts, v.Citations+" citations")
+	}
+	return strings.Join(parts, ", ")
+}
