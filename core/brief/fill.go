@@ -13,9 +13,7 @@ import (
 // A Filled is what instructions that were read say about an assignment.
 type Filled struct {
 	Sheet  Sheet
-	Parts  []FilledPart // by due time; none: the text has no due time
-	Opens  string
-	Closes string // of an assignment without parts
+	Parts  []Part // by due time; none: there is no due time
 	Zone   string // where the text names one for its times
 	Grace  int    // minutes
 	Late   *timing.Rule
@@ -23,8 +21,14 @@ type Filled struct {
 	Route  string
 }
 
-// FilledPart is a due time with the name of what is due, where there are several.
-type FilledPart struct{ Name, Due string }
+// A Part of an assignment has a window of its own: wall times, of which Opens and Closes may be empty. The
+// name is empty where there is only one.
+type Part struct {
+	Name   string `json:"name"`
+	Opens  string `json:"opens"`
+	Due    string `json:"due"`
+	Closes string `json:"closes"`
+}
 
 // Fill makes a sheet of what was found. Requirements of one thing go to the slot of that name; the rest hold
 // for every slot.
@@ -43,8 +47,30 @@ func Fill(items []prose.Item) Filled {
 	for _, i := range items {
 		f.take(i)
 	}
-	slices.SortStableFunc(f.Parts, func(a, b FilledPart) int { return strings.Compare(a.Due, b.Due) })
+	for _, i := range items {
+		f.bound(i)
+	}
+	slices.SortStableFunc(f.Parts, func(a, b Part) int { return strings.Compare(a.Due, b.Due) })
 	return f
+}
+
+// bound gives the parts their opens and closes: that of their own name, else the one for all.
+func (f *Filled) bound(i prose.Item) {
+	at, ok := i.Value.(string)
+	if !ok || i.Kind != "opens" && i.Kind != "closes" {
+		return
+	}
+	named := i.Thing != "" && slices.ContainsFunc(f.Parts, func(p Part) bool { return p.Name == i.Thing })
+	for n := range f.Parts {
+		p := &f.Parts[n]
+		switch {
+		case named && p.Name != i.Thing:
+		case i.Kind == "opens" && (named || p.Opens == ""):
+			p.Opens = at
+		case i.Kind == "closes" && (named || p.Closes == ""):
+			p.Closes = at
+		}
+	}
 }
 
 func (f *Filled) take(i prose.Item) {
@@ -55,11 +81,7 @@ func (f *Filled) take(i prose.Item) {
 	case string:
 		switch i.Kind {
 		case "due":
-			f.Parts = append(f.Parts, FilledPart{i.Thing, v})
-		case "opens":
-			f.Opens = v
-		case "closes":
-			f.Closes = v
+			f.Parts = append(f.Parts, Part{Name: i.Thing, Due: v})
 		case "name":
 			f.Sheet.Name = v
 		case "route":

@@ -55,21 +55,26 @@ const (
 	FromSite   = "site"   // published by the course site
 	FromYou    = "yours"  // set or confirmed by the student
 	FromCourse = "course" // proposed by the course's habit, to be confirmed
+	FromText   = "read"   // read in the instructions, to be confirmed
 )
 
-// A Requirement is one line of the brief as shown.
+// A Requirement is one line of the brief as shown. Ask is its place in the student's own brief, counted
+// from 1; 0 where it is not from there.
 type Requirement struct {
 	Key     string `json:"key"`
 	Text    string `json:"text"`
 	From    string `json:"from"`
 	Settled bool   `json:"settled"`
+	Ask     int    `json:"ask"`
 }
 
-// Own is what the student adds to a brief: the pattern for names where the site gives none. NameSet
-// says that it was settled, also as "none".
+// Own is what the student adds to a brief: the pattern for names where the site gives none, and of an
+// assignment that no site publishes everything that is asked. NameSet says that the pattern was settled,
+// also as "none".
 type Own struct {
 	Name    string `json:"name,omitempty"`
 	NameSet bool   `json:"name_set,omitempty"`
+	Asks    []Ask  `json:"asks,omitempty"`
 }
 
 // Merge is the sheet as it applies, and its requirements in reading order. habit is the course's own
@@ -78,7 +83,10 @@ func Merge(site Sheet, own Own, habit string) (Sheet, []Requirement) {
 	sheet := site
 	list := []Requirement{}
 	add := func(key, text string) {
-		list = append(list, Requirement{key, text, FromSite, true})
+		list = append(list, Requirement{Key: key, Text: text, From: FromSite, Settled: true})
+	}
+	if len(own.Asks) > 0 {
+		return mergeOwn(sheet, own, habit)
 	}
 	var names []string
 	for _, s := range site.Slots {
@@ -116,14 +124,10 @@ func Merge(site Sheet, own Own, habit string) (Sheet, []Requirement) {
 	if site.MaxTotalBytes > 0 {
 		add("size", "together at most "+Bytes(site.MaxTotalBytes))
 	}
-	switch {
-	case site.Name != "":
+	if site.Name != "" {
 		add("name", site.Name)
-	case own.NameSet:
-		sheet.Name = own.Name
-		list = append(list, Requirement{"name", orText(own.Name, "as you like"), FromYou, true})
-	case habit != "":
-		list = append(list, Requirement{"name", habit, FromCourse, false})
+	} else {
+		list = append(list, ownName(&sheet, own, habit)...)
 	}
 	add("attempts", site.Attempts.String())
 	if site.Report != nil {
@@ -133,6 +137,31 @@ func Merge(site Sheet, own Own, habit string) (Sheet, []Requirement) {
 		add("declaration", "you confirm that this is your own work")
 	}
 	return sheet, list
+}
+
+// mergeOwn is the requirements of an assignment that the student put down herself.
+func mergeOwn(sheet Sheet, own Own, habit string) (Sheet, []Requirement) {
+	list := []Requirement{}
+	for n, a := range own.Asks {
+		label, text := a.Said()
+		list = append(list, Requirement{label, text, a.From, a.Settled, n + 1})
+	}
+	if sheet.Name == "" {
+		list = append(list, ownName(&sheet, own, habit)...)
+	}
+	return sheet, list
+}
+
+// ownName is the pattern for names where the brief gives none.
+func ownName(sheet *Sheet, own Own, habit string) []Requirement {
+	switch {
+	case own.NameSet:
+		sheet.Name = own.Name
+		return []Requirement{{Key: "name", Text: orText(own.Name, "as you like"), From: FromYou, Settled: true}}
+	case habit != "":
+		return []Requirement{{Key: "name", Text: habit, From: FromCourse}}
+	}
+	return nil
 }
 
 func orText(text, otherwise string) string {

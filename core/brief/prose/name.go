@@ -167,9 +167,8 @@ func (r *reader) pattern(t span) (string, bool) {
 			if loc != nil {
 				next = i + loc[0]
 			}
-			for i < next && strings.IndexByte("<[{", plain[i]) < 0 {
+			for from := i; i < next && (i == from || strings.IndexByte("<[{", plain[i]) < 0); i++ {
 				out.WriteRune(r.original[t.start+i])
-				i++
 			}
 			continue
 		}

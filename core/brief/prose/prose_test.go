@@ -207,3 +207,10 @@ func BenchmarkReadAPage(b *testing.B) {
 		})
 	}
 }
+
+// A pattern whose brackets do not close is read as it stands; reading it once never ended.
+func TestBracketsThatDoNotClose(t *testing.T) {
+	for _, text := range []string{"Name the file Lastname_<title_[lab.pdf.", "named <<<.pdf", "File name: [family_{course"} {
+		assert.NotPanics(t, func() { Read(text, time.Date(2026, 4, 27, 9, 0, 0, 0, time.UTC)) })
+	}
+}

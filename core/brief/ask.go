@@ -1,0 +1,105 @@
+package brief
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"orario/core/brief/prose"
+)
+
+// An Ask is one requirement of the student's own brief: read in the instructions, or as she wrote it.
+type Ask struct {
+	Item    prose.Item `json:"item"`
+	Thing   string     `json:"thing"` // what it is said of: a slot or a part; empty: everything
+	From    string     `json:"from"`
+	Settled bool       `json:"settled"`
+}
+
+// Said writes it as the brief shows it.
+func (a Ask) Said() (label, text string) {
+	label, text = Say(a.Item)
+	if a.Thing != "" {
+		text = a.Thing + ": " + text
+	}
+	return label, text
+}
+
+// Asked makes a brief of what was read; nothing in it is settled.
+func Asked(r prose.Reading) []Ask {
+	list := []Ask{}
+	for _, i := range r.Found {
+		list = append(list, Ask{Item: i, Thing: i.Thing, From: FromText})
+	}
+	return list
+}
+
+// FillAsked is [Fill] of a brief.
+func FillAsked(asks []Ask) Filled {
+	var items []prose.Item
+	for _, a := range asks {
+		i := a.Item
+		i.Thing = a.Thing
+		items = append(items, i)
+	}
+	return Fill(items)
+}
+
+// leads are the words that a correction lacks when it is written short, by kind.
+var leads = map[string][]string{
+	"due": {"Due ", "Due on "}, "opens": {"Due ", "Due on "}, "closes": {"Due ", "Due on "}, "forms": {"Submit it as ", "Submit a file as "},
+	"max_bytes": {"At most ", "Maximum file size "}, "max_total_bytes": {"All files together at most "}, "pages": {"At most ", "Length: "}, "words": {"At most ", "Length: "},
+	"files": {"Submit ", "At most "}, "points": {"Worth ", "Total points: "}, "late": {"Late work: ", "Late submissions lose ", "Penalty: "}, "attempts": {"Attempts: ", "You have "},
+	"grace": {"Grace period of ", "There is a grace period of "}, "slots": {"Submit two files: ", "Submit "}, "report": {"Similarity check: ", "Your work will be "},
+	"route": {"Submit ", "Send it "}, "declaration": {"Sign the ", "You must "}, "text_layer": {"The text must be "}, "style": {"Formatted with ", "Use "}, "seconds": {"A recording of ", "The recording lasts at most "},
+}
+
+// tails are what a correction of a bare number lacks.
+var tails = map[string]string{"points": " points", "pages": " pages", "words": " words", "max_bytes": " MB", "max_total_bytes": " MB", "attempts": " attempts", "grace": " minutes", "files": " files", "seconds": " seconds"}
+
+// Reread understands a requirement of a kind as the student writes it, short or in a sentence; with an
+// empty kind the first that is found, a bare time being due. The span is that of the words.
+func Reread(kind, words string, now time.Time) (prose.Item, error) {
+	words = strings.TrimSpace(words)
+	if kind == "name" && strings.Contains(words, "{") {
+		return prose.Item{Kind: kind, Value: words, Sure: 1}, nil
+	}
+	tries := []string{words}
+	lead := leads[kind]
+	if kind == "" {
+		lead = leads["due"]
+	}
+	for _, l := range lead {
+		tries = append(tries, l+words, l+words+tails[kind])
+	}
+	var question string
+	for _, try := range tries {
+		r := prose.Read(try+".", now)
+		for _, i := range r.Found {
+			if isTime(kind) && isTime(i.Kind) {
+				i.Kind = kind // a time is the same however it is called
+			}
+			if i.Kind == kind || kind == "" {
+				i.Start, i.End, i.Sure = 0, 0, 1
+				return i, nil
+			}
+		}
+		if len(r.Unsettled) > 0 && question == "" {
+			question = r.Unsettled[0].Question
+		}
+	}
+	if question != "" {
+		return prose.Item{}, fmt.Errorf("“%s” is not settled yet: %s", words, question)
+	}
+	label, _ := Say(prose.Item{Kind: kind})
+	return prose.Item{}, fmt.Errorf("“%s” could not be read as %s; write it as instructions would, such as “%s”", words, orText(label, "a requirement"), examples[kind])
+}
+
+func isTime(kind string) bool { return kind == "due" || kind == "opens" || kind == "closes" }
+
+var examples = map[string]string{
+	"": "at most 10 MB", "due": "Fri 11 December, 23:59", "opens": "Mon 7 December, 9:00", "closes": "Mon 14 December, 12:00", "forms": "PDF or DOCX", "max_bytes": "10 MB", "max_total_bytes": "25 MB",
+	"pages": "4 to 6 pages", "words": "800 to 1,000 words", "files": "3 files", "points": "20 points", "late": "10% per day, at most 50%", "attempts": "three attempts, the best counts", "grace": "15 minutes",
+	"slots": "a report and a data table", "report": "checked for similarity, two drafts", "route": "by e-mail", "declaration": "a declaration of own work", "text_layer": "searchable", "style": "12 pt, double spaced",
+	"seconds": "3 minutes", "name": "{family}_{course}_{title:dash}",
+}
