@@ -125,7 +125,7 @@ func (p *player) enrol(ctx context.Context) error {
 	for _, a := range list {
 		p.items[a.SiteKey] = a
 		if w, ok := work[a.SiteKey]; ok {
-			if err := p.Track.SetWork(ctx, p.student, a.ID, w[0], w[1], false); err != nil {
+			if err := p.Track.SetWork(ctx, p.student, a.ID, track.Work{Minutes: w[0], Done: w[1]}); err != nil {
 				return err
 			}
 		}

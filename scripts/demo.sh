@@ -2,7 +2,7 @@
 # Runs Orario and the practice campus with the demo, until Ctrl-C. The first time it loads the demo.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-export ORARIO_DB ORARIO_DEMO=true ORARIO_ADDR=${ORARIO_ADDR:-127.0.0.1:8420} ORARIO_CAMPUS_ADDR=${ORARIO_CAMPUS_ADDR:-127.0.0.1:8421} ORARIO_LOG=${ORARIO_LOG:-WARN}
+export ORARIO_DB ORARIO_DEMO=true ORARIO_ALLOW_INTERNAL=true ORARIO_CAMPUS_MAIL_ADDR=${ORARIO_CAMPUS_MAIL_ADDR:-127.0.0.1:8425} ORARIO_SMTP=${ORARIO_SMTP:-${ORARIO_CAMPUS_MAIL_ADDR:-127.0.0.1:8425}} ORARIO_MAIL_FROM=${ORARIO_MAIL_FROM:-reminders@orario.example} ORARIO_ADDR=${ORARIO_ADDR:-127.0.0.1:8420} ORARIO_CAMPUS_ADDR=${ORARIO_CAMPUS_ADDR:-127.0.0.1:8421} ORARIO_LOG=${ORARIO_LOG:-WARN}
 ORARIO_DB=$(scripts/mariadb.sh start var/db)
 children=()
 stop() {

@@ -45,6 +45,9 @@ func serveCommand() *cobra.Command {
 			return err
 		}
 		go a.tools.Warm()
+		if err := a.track.Arm(ctx); err != nil {
+			return err
+		}
 		var jobs sync.WaitGroup
 		jobs.Go(func() { a.runner(server.Figures).Run(ctx) })
 		err = listen(ctx, a.settings.Addr, handler, a.log)
@@ -73,7 +76,16 @@ func campusCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		return listen(cmd.Context(), s.CampusAddr, handler, s.logger())
+		post, err := net.Listen("tcp", s.MailAddr)
+		if err != nil {
+			return fmt.Errorf("the address %s for mail cannot be used: %w", s.MailAddr, err)
+		}
+		ctx, stop := context.WithCancel(cmd.Context())
+		taking := make(chan error, 1)
+		go func() { taking <- site.ServeMail(ctx, post) }()
+		err = listen(ctx, s.CampusAddr, handler, s.logger())
+		stop()
+		return errors.Join(err, <-taking)
 	}}
 }
 
@@ -157,10 +169,11 @@ func userCommand() *cobra.Command {
 			return errors.New("type the password on standard input")
 		}
 		id, err := a.accounts.Add(ctx, who, strings.TrimRight(line, "\r\n"), false)
-		if err == nil {
-			fmt.Printf("student %d\n", id)
+		if err != nil {
+			return err
 		}
-		return err
+		fmt.Printf("student %d\n", id)
+		return a.track.Arm(ctx)
 	})}
 	flags := add.Flags()
 	flags.StringVar(&who.Email, "email", "", "e-mail address to sign in with")

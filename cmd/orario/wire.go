@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"log/slog"
@@ -39,6 +40,13 @@ type settings struct {
 	Demo           bool          `env:"ORARIO_DEMO"`                       // offer the demo student's sign-in
 	SyncEvery      time.Duration `env:"ORARIO_SYNC_EVERY" envDefault:"60s"`
 	LookEvery      time.Duration `env:"ORARIO_LOOK_EVERY" envDefault:"5s"` // for reports and marks
+	FeedEvery      time.Duration `env:"ORARIO_FEED_EVERY" envDefault:"1h"` // for calendars
+	AllowInternal  bool          `env:"ORARIO_ALLOW_INTERNAL"`             // fetch calendars from the server's own network
+	SMTP           string        `env:"ORARIO_SMTP"`                       // host:port of the mail server; empty: no mail
+	SMTPUser       string        `env:"ORARIO_SMTP_USER"`
+	SMTPPassword   string        `env:"ORARIO_SMTP_PASSWORD"`
+	MailFrom       string        `env:"ORARIO_MAIL_FROM" envDefault:"orario@localhost"`
+	MailAddr       string        `env:"ORARIO_CAMPUS_MAIL_ADDR" envDefault:"127.0.0.1:8425"` // where the practice campus takes mail
 	Workers        int           `env:"ORARIO_WORKERS" envDefault:"4"`
 	LogLevel       slog.Level    `env:"ORARIO_LOG" envDefault:"INFO"`
 }
@@ -84,9 +92,18 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 	a.prepare = prepare.Service{Store: a.db, Uploads: contents.Uploads{Store: a.contents}, Tools: a.tools, Now: now}
 	a.submit = submit.Service{Store: a.db, Contents: a.contents, Now: now, Connect: func(site query.Site) (submit.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
 	a.review = review.Service{Store: a.db, Now: now, Pause: s.LookEvery, Connect: func(site query.Site) (review.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
-	a.track = track.Service{Store: a.db, Contents: a.contents, Changes: a.review, Now: now, Every: s.SyncEvery,
+	a.track = track.Service{Store: a.db, Contents: a.contents, Files: a.prepare, Changes: a.review, Now: now, Every: s.SyncEvery, FeedEvery: s.FeedEvery,
+		Fetch: courier.Fetcher{Internal: s.AllowInternal}.Fetch, PublicURL: s.publicURL(),
 		Connect: func(site query.Site) (track.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
+	if s.SMTP != "" {
+		a.track.Mail = courier.Post{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}
+	}
 	return a, nil
+}
+
+// publicURL is the address under which students reach the pages, without a slash at its end.
+func (s settings) publicURL() string {
+	return strings.TrimSuffix(cmp.Or(s.PublicURL, "http://"+s.Addr), "/")
 }
 
 func (a *app) close() {
@@ -110,6 +127,7 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 		DB: a.db, Log: a.log, Workers: a.settings.Workers,
 		Handlers: map[string]mariadb.Handler{
 			track.SyncJob: a.track.Sync, prepare.ConvertJob: a.prepare.Convert, submit.CarryJob: a.submit.Carry,
+			track.FeedJob: a.track.FetchFeed, track.RemindJob: a.track.Remind,
 			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},
 		Done: func(kind string, err error) {

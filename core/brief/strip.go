@@ -27,6 +27,7 @@ type Progress struct {
 	Findings      []Finding
 	Sending       bool
 	Sent          bool
+	Noted         bool // as sent, by the student, elsewhere
 	ProofKnown    bool
 	ProofAgrees   bool
 	ReportWaiting bool
@@ -98,6 +99,8 @@ func (p Progress) sent() Place {
 		return Place{"sent", Punched, "accepted by the site"}
 	case p.Sending:
 		return Place{"sent", Begun, "on its way"}
+	case p.Noted:
+		return Place{"sent", Begun, "you say so; nothing shows it"}
 	}
 	return Place{"sent", Blank, ""}
 }

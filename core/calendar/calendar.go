@@ -32,6 +32,7 @@ type Item struct {
 	Sequence     int    `json:"sequence"`
 
 	Todo        bool    `json:"-"` // a to-do, no event
+	Free        bool    `json:"-"` // TRANSP: it takes no time
 	Description string  `json:"-"`
 	Closes      string  `json:"-"` // of a table
 	Points      float64 `json:"-"` // of a table; 0: not said
@@ -248,7 +249,7 @@ func (r *reader) item(e entry, t span) Item {
 	}
 	i := Item{
 		UID: e.uid, Title: e.text("SUMMARY"), Course: course, Due: rfc3339(t.due.at), End: rfc3339(t.end.at), Opens: rfc3339(t.opens.at),
-		AllDay: t.due.date, Floating: t.due.floating, Zone: t.due.name, Sequence: e.sequence, Todo: e.name == "VTODO", Description: e.text("DESCRIPTION"),
+		AllDay: t.due.date, Floating: t.due.floating, Zone: t.due.name, Sequence: e.sequence, Todo: e.name == "VTODO", Free: strings.EqualFold(e.text("TRANSP"), "TRANSPARENT"), Description: e.text("DESCRIPTION"),
 	}
 	if status := strings.ToLower(strings.TrimSpace(e.text("STATUS"))); slices.Contains(statuses, status) {
 		i.Status = status

@@ -6,7 +6,10 @@ import (
 )
 
 // Hours is a stretch of a weekday, in minutes from local midnight.
-type Hours struct{ From, To int }
+type Hours struct {
+	From int `json:"from"`
+	To   int `json:"to"`
+}
 
 // A Week is when a student can work, by weekday from Sunday on.
 type Week [7][]Hours

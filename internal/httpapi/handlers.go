@@ -29,10 +29,6 @@ func (h handlers) GetDesk(ctx context.Context, r api.GetDeskRequestObject) (api.
 	return api.GetDesk200JSONResponse(*desk), nil
 }
 
-func (h handlers) SetWork(ctx context.Context, r api.SetWorkRequestObject) (api.SetWorkResponseObject, error) {
-	return api.SetWork204Response{}, h.Track.SetWork(ctx, me(ctx), r.Id, r.Body.EffortMinutes, r.Body.DoneMinutes, r.Body.Enough)
-}
-
 func (h handlers) SettleName(ctx context.Context, r api.SettleNameRequestObject) (api.SettleNameResponseObject, error) {
 	return api.SettleName204Response{}, h.Prepare.SettleName(ctx, me(ctx), r.Id, r.Body.Pattern)
 }
@@ -97,10 +93,6 @@ func (h handlers) GetLibrary(ctx context.Context, _ api.GetLibraryRequestObject)
 func (h handlers) GetCourses(ctx context.Context, _ api.GetCoursesRequestObject) (api.GetCoursesResponseObject, error) {
 	courses, err := h.Track.Courses(ctx, me(ctx))
 	return api.GetCourses200JSONResponse(courses), err
-}
-
-func (h handlers) SetHabit(ctx context.Context, r api.SetHabitRequestObject) (api.SetHabitResponseObject, error) {
-	return api.SetHabit204Response{}, h.Track.SetHabit(ctx, me(ctx), r.Id, r.Body.Pattern)
 }
 
 func (h handlers) Search(ctx context.Context, r api.SearchRequestObject) (api.SearchResponseObject, error) {

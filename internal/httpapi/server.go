@@ -80,6 +80,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	signedIn := r.Group("", s.requireStudent)
 	signedIn.Any("/api/uploads/*any", owned(uploads))
 	signedIn.GET("/api/events", s.events)
+	signedIn.GET("/api/table", s.table)
 	signedIn.GET("/api/versions/:id/content", s.versionContent)
 	signedIn.GET("/api/handouts/:id/content", s.handoutContent)
 
@@ -94,6 +95,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	public(r, wrapper)
 	private(signedIn, wrapper)
 
+	r.GET("/feed/:name", s.feed)
 	r.GET("/healthz", s.health)
 	r.GET("/metrics", loopbackOnly, gin.WrapH(promhttp.HandlerFor(s.Figures, promhttp.HandlerOpts{})))
 	r.NoRoute(s.page)
@@ -129,7 +131,38 @@ func private(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/ledger", w.GetLedger)
 	r.GET("/api/library", w.GetLibrary)
 	r.GET("/api/courses", w.GetCourses)
-	r.PUT("/api/courses/:id/habit", limitBody, w.SetHabit)
+	r.POST("/api/courses", limitBody, w.AddCourse)
+	r.PUT("/api/courses/:id", limitBody, w.SetCourse)
+	r.PUT("/api/courses/:id/archived", limitBody, w.ArchiveCourse)
+	r.GET("/api/settings", w.GetSettings)
+	r.PUT("/api/settings", limitBody, w.SetSettings)
+	r.GET("/api/plan", w.GetPlan)
+	r.PUT("/api/plan", limitBody, w.KeepPlan)
+	r.POST("/api/plan/try", limitBody, w.TryPlan)
+	r.GET("/api/week", w.GetWeek)
+	r.POST("/api/drafts/line", limitBody, w.TypeLine)
+	r.POST("/api/drafts/text", limitBody, w.ReadText)
+	r.POST("/api/drafts/ask", limitBody, w.CorrectAsk)
+	r.POST("/api/assignments", limitBody, w.AddAssignment)
+	r.GET("/api/assignments/:id/draft", w.GetDraft)
+	r.PUT("/api/assignments/:id/draft", limitBody, w.ChangeAssignment)
+	r.DELETE("/api/assignments/:id/draft", w.RemoveAssignment)
+	r.POST("/api/assignments/:id/asks/:ask", w.SettleAsk)
+	r.PUT("/api/assignments/:id/noted", limitBody, w.NoteSent)
+	r.POST("/api/assignments/:id/log", limitBody, w.LogWork)
+	r.GET("/api/assignments/:id/extension", w.GetExtension)
+	r.PUT("/api/assignments/:id/extension", limitBody, w.SetExtension)
+	r.POST("/api/bulk", limitBody, w.Bulk)
+	r.POST("/api/views", limitBody, w.SaveView)
+	r.DELETE("/api/views/:id", w.RemoveView)
+	r.POST("/api/changes/seen", limitBody, w.Seen)
+	r.POST("/api/imports/preview", limitBody, w.PreviewImport)
+	r.POST("/api/imports", limitBody, w.Import)
+	r.GET("/api/feeds", w.GetFeeds)
+	r.DELETE("/api/feeds/:id", w.RemoveFeed)
+	r.GET("/api/link", w.GetLink)
+	r.POST("/api/link", w.RenewLink)
+	r.DELETE("/api/link", w.RevokeLink)
 	r.GET("/api/search", w.Search)
 }
 
@@ -190,7 +223,10 @@ func problem(c *gin.Context, code int, message string) {
 // fail turns the errors of use cases into answers.
 func (s *Server) fail(c *gin.Context, err error) {
 	var complaint prepare.Complaint
+	var unsound account.Unsound
 	switch {
+	case errors.As(err, &unsound):
+		problem(c, http.StatusUnprocessableEntity, sentence(unsound.Error()))
 	case errors.As(err, &complaint):
 		problem(c, http.StatusUnprocessableEntity, complaint.Message)
 	case errors.Is(err, prepare.ErrNotFound):
@@ -206,6 +242,9 @@ func (s *Server) fail(c *gin.Context, err error) {
 		problem(c, http.StatusInternalServerError, "Orario has a problem of its own. Nothing was changed; try again.")
 	}
 }
+
+// sentence writes an error's text as one.
+func sentence(text string) string { return strings.ToUpper(text[:1]) + text[1:] + "." }
 
 func (s *Server) health(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c, 2*time.Second)

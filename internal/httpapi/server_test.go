@@ -24,6 +24,7 @@ import (
 	"orario/internal/contents"
 	"orario/internal/httpapi/api"
 	"orario/internal/mariadb/query"
+	"orario/internal/track"
 	"orario/internal/worldtest"
 )
 
@@ -39,6 +40,10 @@ type site struct {
 	handout    int64
 	course     int64
 	upload     string
+	own        int64 // an assignment of the student's own
+	view       int64
+	feed       int64
+	calendar   string
 }
 
 func open(t *testing.T) *site {
@@ -86,7 +91,42 @@ func open(t *testing.T) *site {
 	s.course = courses[0].ID
 	s.upload, err = w.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(w.Student)), "a.txt", strings.NewReader("a"), 1)
 	require.NoError(t, err)
+	s.addOwn(t)
 	return s
+}
+
+const courseSheet = `{"code":"OWN 1","title":"Own","zone":"UTC","instructor":"","contact":"","term":"","habit":"","usual":{"forms":[],"late":"","weight":0,"points":0,"minutes":0}}`
+
+// addOwn adds what the student can have without a site.
+func (s *site) addOwn(t *testing.T) {
+	ctx := context.Background()
+	draft, err := s.Track.Typed(ctx, s.Student, "lab 5 HYD 31 Dec 2099 23:59 20p")
+	require.NoError(t, err)
+	draft.CourseID = s.course
+	s.own, err = s.Track.Add(ctx, s.Student, *draft)
+	require.NoError(t, err)
+	require.NoError(t, s.Track.SaveView(ctx, s.Student, "late", "state=late"))
+	h, err := s.Track.Horizon(ctx, s.Student)
+	require.NoError(t, err)
+	s.view = h.Views[0].ID
+	s.calendar, err = s.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(s.Student)), "busy.ics", strings.NewReader(calendar), int64(len(calendar)))
+	require.NoError(t, err)
+	_, err = s.Track.Import(ctx, s.Student, track.Import{Upload: s.calendar, Name: "busy", Purpose: track.PurposeBusy})
+	require.NoError(t, err)
+	feeds, err := s.Track.Feeds(ctx, s.Student)
+	require.NoError(t, err)
+	s.feed = feeds[0].ID
+}
+
+const calendar = "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:a\r\nSUMMARY:Choir\r\nDTSTART:20990101T100000Z\r\nDTEND:20990101T110000Z\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
+
+// draft is an assignment of the student's own, as the page sends it.
+func (s *site) draft() string {
+	return fmt.Sprintf(`{"id":0,"title":"Mine","course_id":%d,"instructions":"","weight":5,"minutes":60,"questions":[],"asks":[{"item":{"kind":"due","value":"2099-12-31T23:59","start":0,"end":0,"sure":1},"thing":"","from":"yours","settled":true,"label":"","text":"","sentence":""}]}`, s.course)
+}
+
+func (s *site) imported() string {
+	return fmt.Sprintf(`{"upload":%q,"url":"","name":"busy","purpose":"due","course_id":0,"columns":[],"only":[],"again":false}`, s.calendar)
 }
 
 // signIn gives a client with a session.
@@ -129,9 +169,41 @@ func (s *site) calls() map[string]call {
 		"GET /api/versions/:id/content":               {id("/api/versions/%d/content", s.version), "", 200},
 		"GET /api/handouts/:id/content":               {id("/api/handouts/%d/content", s.handout), "", 200},
 		"PUT /api/submissions/:id/report/passages/:n": {id("/api/submissions/%d/report/passages/0", s.sub), `{"how":"fixed"}`, 204},
-		"PUT /api/assignments/:id/work":               {id("/api/assignments/%d/work", s.assignment), `{"effort_minutes":60,"done_minutes":0,"enough":false}`, 204},
+		"PUT /api/assignments/:id/work":               {id("/api/assignments/%d/work", s.assignment), `{"effort_minutes":60,"low_minutes":0,"high_minutes":0,"done_minutes":0,"enough":false}`, 204},
 		"PUT /api/assignments/:id/name":               {id("/api/assignments/%d/name", s.assignment), `{"pattern":"{family}"}`, 204},
-		"PUT /api/courses/:id/habit":                  {id("/api/courses/%d/habit", s.course), `{"pattern":"{family}"}`, 204},
+		"POST /api/courses":                           {"/api/courses", courseSheet, 200},
+		"PUT /api/courses/:id":                        {id("/api/courses/%d", s.course), courseSheet, 204},
+		"PUT /api/courses/:id/archived":               {id("/api/courses/%d/archived", s.course), `{"archived":false}`, 204},
+		"GET /api/settings":                           {"/api/settings", "", 200},
+		"PUT /api/settings":                           {"/api/settings", `{"week":[[],[],[],[],[],[],[]],"most_a_day":300,"block":30,"margin":1440,"quiet_from":0,"quiet_to":0,"mail":false}`, 204},
+		"GET /api/plan":                               {"/api/plan", "", 200},
+		"PUT /api/plan":                               {"/api/plan", id(`{"pins":[{"assignment_id":%d,"start":"2030-01-01T10:00:00Z","end":"2030-01-01T11:00:00Z"}],"not_before":[]}`, s.assignment), 204},
+		"POST /api/plan/try":                          {"/api/plan/try", id(`{"pins":[],"not_before":[{"assignment_id":%d,"at":"2030-01-01T10:00:00Z"}]}`, s.assignment), 200},
+		"GET /api/week":                               {"/api/week?from=", "", 200},
+		"GET /api/table":                              {"/api/table", "", 200},
+		"POST /api/drafts/line":                       {"/api/drafts/line", `{"line":"lab 5 HYD Fri 23:59"}`, 200},
+		"POST /api/drafts/text":                       {"/api/drafts/text", id(`{"course_id":%d,"text":"","upload":%q}`, s.course, s.upload), 200},
+		"POST /api/drafts/ask":                        {"/api/drafts/ask", id(`{"course_id":%d,"kind":"pages","words":"4 to 6"}`, s.course), 200},
+		"POST /api/assignments":                       {"/api/assignments", s.draft(), 200},
+		"GET /api/assignments/:id/draft":              {id("/api/assignments/%d/draft", s.own), "", 200},
+		"PUT /api/assignments/:id/draft":              {id("/api/assignments/%d/draft", s.own), s.draft(), 204},
+		"DELETE /api/assignments/:id/draft":           {id("/api/assignments/%d/draft", s.own), "", 0},
+		"POST /api/assignments/:id/asks/:ask":         {id("/api/assignments/%d/asks/1", s.own), "", 204},
+		"PUT /api/assignments/:id/noted":              {id("/api/assignments/%d/noted", s.own), `{"at":"2026-01-01T00:00:00Z","note":""}`, 204},
+		"POST /api/assignments/:id/log":               {id("/api/assignments/%d/log", s.own), `{"minutes":30}`, 204},
+		"GET /api/assignments/:id/extension":          {id("/api/assignments/%d/extension?until=", s.own), "", 200},
+		"PUT /api/assignments/:id/extension":          {id("/api/assignments/%d/extension", s.own), `{"state":"asked","due":"","closes":"","note":"","upload":""}`, 204},
+		"POST /api/bulk":                              {"/api/bulk", id(`{"ids":[%d],"do":"work","minutes":60}`, s.own), 200},
+		"POST /api/views":                             {"/api/views", `{"name":"mine","filter":"state=open"}`, 204},
+		"DELETE /api/views/:id":                       {id("/api/views/%d", s.view), "", 204},
+		"POST /api/changes/seen":                      {"/api/changes/seen", `{"id":1}`, 204},
+		"POST /api/imports/preview":                   {"/api/imports/preview", s.imported(), 200},
+		"POST /api/imports":                           {"/api/imports", s.imported(), 200},
+		"GET /api/feeds":                              {"/api/feeds", "", 200},
+		"DELETE /api/feeds/:id":                       {id("/api/feeds/%d", s.feed), "", 204},
+		"GET /api/link":                               {"/api/link", "", 200},
+		"POST /api/link":                              {"/api/link", "", 204},
+		"DELETE /api/link":                            {"/api/link", "", 204},
 		"POST /api/assignments/:id/items":             {id("/api/assignments/%d/items", s.assignment), id(`{"upload":%q,"slot":""}`, s.upload), 204},
 		"PUT /api/items/:id":                          {id("/api/items/%d", s.item), `{"name":"other.docx","slot":""}`, 204},
 		"POST /api/items/:id/fix":                     {id("/api/items/%d/fix", s.item), `{"fix":"rename"}`, 0},
@@ -149,10 +221,12 @@ func (s *site) calls() map[string]call {
 
 // own are routes whose answer holds only what belongs to whoever asks, so that another student gets an
 // answer too; it must hold nothing of the owner's.
-var own = map[string]bool{"GET /api/me": true, "GET /api/horizon": true, "GET /api/ledger": true, "GET /api/library": true, "GET /api/courses": true,
+var own = map[string]bool{"POST /api/courses": true, "GET /api/settings": true, "PUT /api/settings": true, "GET /api/plan": true, "GET /api/week": true, "GET /api/table": true,
+	"POST /api/drafts/line": true, "POST /api/drafts/ask": true, "POST /api/views": true, "POST /api/changes/seen": true, "GET /api/feeds": true, "GET /api/link": true, "POST /api/link": true, "DELETE /api/link": true,
+	"GET /api/me": true, "GET /api/horizon": true, "GET /api/ledger": true, "GET /api/library": true, "GET /api/courses": true,
 	"GET /api/search": true, "POST /api/sync": true, "DELETE /api/session": true, "DELETE /api/items/:id/fix": true}
 
-var open2all = regexp.MustCompile(`^(GET /healthz|GET /metrics|GET /api/entrance|POST /api/session|POST /api/session/demo)$`)
+var open2all = regexp.MustCompile(`^(GET /healthz|GET /feed/:name|GET /metrics|GET /api/entrance|POST /api/session|POST /api/session/demo)$`)
 
 // notTried: the stream of events never ends, and tus answers these methods of uploads by itself.
 var notTried = regexp.MustCompile(`^(GET /api/events|(GET|POST|PUT|OPTIONS|CONNECT|TRACE) /api/uploads/\*any)$`)
@@ -224,7 +298,7 @@ func TestAnswersAreAsTheDocumentSays(t *testing.T) {
 	router, err := gorillamux.NewRouter(document)
 	require.NoError(t, err)
 	for route, c := range s.calls() {
-		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") || route == "DELETE /api/session" || route == "DELETE /api/items/:id" {
+		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") || route == "GET /api/table" || route == "DELETE /api/session" || route == "DELETE /api/items/:id" {
 			continue
 		}
 		method, _, _ := strings.Cut(route, " ")

@@ -15,6 +15,7 @@ import (
 	"orario/core/inspect"
 	"orario/core/naming"
 	"orario/core/timing"
+	"orario/internal/account"
 	"orario/internal/mariadb/query"
 )
 
@@ -30,7 +31,8 @@ type State struct {
 	Sheet        brief.Sheet
 	Requirements []brief.Requirement
 	Own          brief.Own
-	Window       timing.Window
+	Parts        []Part        // one, or several with windows of their own
+	Window       timing.Window // of the part that comes next
 	Late         timing.Rule
 	Now          time.Time // by the site's clock
 	Attempt      int       // the one being prepared, or being sent
@@ -44,6 +46,9 @@ type State struct {
 	Submissions  []query.Submission
 	Returned     map[int64]query.Returned // by submission
 	Handouts     []query.Handout
+	Extension    Extension
+	Noted        Noted
+	Settings     account.Settings
 }
 
 // Item is a file of the bundle with its facts.
@@ -86,17 +91,21 @@ func Load(ctx context.Context, r Reader, student int64, now time.Time) ([]*State
 	if all.err != nil {
 		return nil, fmt.Errorf("reading the assignments: %w", all.err)
 	}
+	settings, err := account.SettingsOf(who)
+	if err != nil {
+		return nil, err
+	}
+	inCourse := map[int64]query.Course{}
+	for _, c := range courses {
+		inCourse[c.ID] = c
+	}
 	states := make([]*State, 0, len(assignments))
 	byID := map[int64]*State{}
 	for _, a := range assignments {
 		s := &State{Assignment: a, Attempt: 1, Returned: map[int64]query.Returned{}}
-		for _, c := range courses {
-			if c.ID == a.CourseID {
-				s.Course = c
-			}
-		}
+		s.Course, s.Settings = inCourse[a.CourseID], settings
 		for _, site := range sites {
-			if site.ID == s.Course.SiteID {
+			if s.Course.SiteID.Valid && site.ID == s.Course.SiteID.Int64 && a.Source == query.AssignmentSourceSite {
 				s.Site = site
 			}
 		}
@@ -127,13 +136,18 @@ func Load(ctx context.Context, r Reader, student int64, now time.Time) ([]*State
 		if err := s.read(); err != nil {
 			return nil, fmt.Errorf("assignment %d: %w", s.Assignment.ID, err)
 		}
-		dues = append(dues, s.Window.Due.At())
+		if !s.Hidden() {
+			dues = append(dues, s.Window.Due.At())
+		}
 	}
 	for _, s := range states {
 		s.settle(who, dues)
 	}
 	return states, nil
 }
+
+// Hidden says that an assignment is put away: its course is archived, or its calendar cancelled it.
+func (s *State) Hidden() bool { return s.Course.Archived || s.Assignment.Cancelled }
 
 // loading runs queries until one fails.
 type loading struct {
@@ -163,17 +177,23 @@ func (s *State) addSubmission(sub query.Submission, marks map[int64]query.Return
 }
 
 // read decodes what the site published and the student added.
-func (s *State) read() (err error) {
+func (s *State) read() error {
+	a := s.Assignment
 	var published brief.Sheet
-	for text, into := range map[*json.RawMessage]any{&s.Assignment.Sheet: &published, &s.Assignment.Own: &s.Own, &s.Assignment.Late: &s.Late} {
-		if err := json.Unmarshal(*text, into); err != nil {
+	var parts []brief.Part
+	for _, column := range []struct {
+		text json.RawMessage
+		into any
+	}{{a.Sheet, &published}, {a.Own, &s.Own}, {a.Late, &s.Late}, {a.Parts, &parts}, {a.Extension, &s.Extension}, {a.Noted, &s.Noted}} {
+		if err := json.Unmarshal(column.text, column.into); err != nil {
 			return err
 		}
 	}
 	s.Sheet, s.Requirements = brief.Merge(published, s.Own, s.Course.NameHabit)
-	a := s.Assignment
-	s.Window, err = timing.ParseWindow(s.Course.Zone, a.Opens, a.Due, a.Closes, int(a.GraceMinutes))
-	return err
+	if len(parts) == 0 {
+		parts = []brief.Part{{Opens: a.Opens, Due: a.Due, Closes: a.Closes}}
+	}
+	return s.window(parts)
 }
 
 // settle computes send-by and the findings.
@@ -207,7 +227,7 @@ func initials(who query.Student) string {
 // Job is what sending this assignment needs before its due time.
 func (s *State) Job() timing.Job {
 	j := timing.Job{
-		Bytes: usualBytes, Rate: usualRate, Fix: usualFix, Margin: timing.UsualMargin,
+		Bytes: usualBytes, Rate: usualRate, Fix: usualFix, Margin: time.Duration(s.Settings.Margin) * time.Minute,
 		FirstReport: time.Duration(s.Assignment.FirstReportMinutes) * time.Minute, LaterReport: time.Duration(s.Assignment.LaterReportMinutes) * time.Minute,
 	}
 	if len(s.Items) > 0 {

@@ -66,7 +66,7 @@ func (s Service) subject(ctx context.Context, job query.Job) (query.Submission, 
 	if err != nil {
 		return sub, a, nil, err
 	}
-	where, err := s.Store.Site(ctx, c.SiteID)
+	where, err := s.Store.Site(ctx, c.SiteID.Int64)
 	if err != nil {
 		return sub, a, nil, err
 	}
@@ -99,7 +99,7 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 		if err := s.Store.PutReport(ctx, row); err != nil {
 			return 0, err
 		}
-		return s.Pause, s.tell(ctx, sub, "report", "The report of "+a.Title+" is being made.")
+		return s.Pause, s.tell(ctx, sub, "waiting", "The report of "+a.Title+" is being made.")
 	}
 	if report.Report == nil {
 		return 0, mariadb.Final{Err: errors.New("the site sent a report without its content")}

@@ -11,6 +11,7 @@ import (
 
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
+	"orario/internal/track"
 	"orario/internal/worldtest"
 )
 
@@ -132,7 +133,7 @@ func TestAReturnIsTakenInOnceAndAgainWhenItChanges(t *testing.T) {
 	assert.True(t, back.Invited)
 	assert.Equal(t, "A correction could gain up to 4 points, 4.0 % of the course.", back.Worth)
 	assert.Equal(t, "back", desk.Line.State)
-	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, 60, 60, true)) // it is enough
+	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, track.Work{Minutes: 60, Done: 60, Enough: true})) // it is enough
 	desk, err = w.Track.Desk(ctx, w.Student, id)
 	require.NoError(t, err)
 	assert.Equal(t, "done", desk.Line.State)

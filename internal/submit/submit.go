@@ -97,6 +97,9 @@ func (s Service) Start(ctx context.Context, student, assignment int64, declared 
 }
 
 func mayStart(state *prepare.State, declared bool) error {
+	if state.Assignment.Source != query.AssignmentSourceSite {
+		return prepare.Complaint{Message: "No connected site takes this one. Send it as the instructions say, and note it as sent."}
+	}
 	if state.Sending {
 		return prepare.Complaint{Message: "This attempt is being sent already."}
 	}

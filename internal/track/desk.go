@@ -2,14 +2,17 @@ package track
 
 import (
 	"context"
+	"database/sql"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
 
 	"orario/core/brief"
+	"orario/core/brief/prose"
 	"orario/core/compare"
 	"orario/core/inspect"
+	"orario/core/timing"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 )
@@ -25,6 +28,7 @@ type Desk struct {
 	Course       Course              `json:"course"`
 	Now          time.Time           `json:"now"`
 	Instructions string              `json:"instructions"`
+	Read         []Underlined        `json:"read"` // what is read in the instructions
 	Handouts     []Handout           `json:"handouts"`
 	Requirements []brief.Requirement `json:"requirements"`
 	Slots        []SlotView          `json:"slots"`
@@ -34,6 +38,25 @@ type Desk struct {
 	Sum          []string            `json:"sum"`      // how send-by comes about
 	Submit       SubmitPanel         `json:"submit"`
 	Attempts     []Attempt           `json:"attempts"` // sent or under way, the newest first
+	Own          bool                `json:"own"`      // not published by a site: it can be changed, and is sent elsewhere
+	Noted        prepare.Noted       `json:"noted"`
+	Effort       EffortView          `json:"effort"`
+	Rounds       string              `json:"rounds"` // how many reports could still be had
+}
+
+// An Underlined stretch of the instructions says something that can be checked.
+type Underlined struct {
+	Start int    `json:"start"` // code points
+	End   int    `json:"end"`
+	Label string `json:"label"`
+	Text  string `json:"text"`
+}
+
+// An EffortView is how long the work takes, in minutes, and if all goes well or little does; 0: not said.
+type EffortView struct {
+	Low    int `json:"low"`
+	Likely int `json:"likely"`
+	High   int `json:"high"`
 }
 
 // A Handout given out with the assignment.
@@ -84,6 +107,7 @@ func (s Service) Desk(ctx context.Context, student, assignment int64) (*Desk, er
 		return nil, prepare.ErrNotFound
 	}
 	t := list[i]
+	a := t.Assignment
 	courses, err := s.courses(ctx, student, list)
 	if err != nil {
 		return nil, err
@@ -93,7 +117,8 @@ func (s Service) Desk(ctx context.Context, student, assignment int64) (*Desk, er
 		return nil, err
 	}
 	d := &Desk{
-		Line: t.line, Now: t.Now, Instructions: t.Assignment.Instructions, Handouts: []Handout{}, Requirements: t.Requirements, Slots: []SlotView{},
+		Own: !t.bySite(), Noted: t.Noted, Effort: EffortView{int(a.EffortLow.Int32), int(a.EffortMinutes), int(a.EffortHigh.Int32)}, Rounds: t.rounds(), Read: t.underlined(),
+		Line: t.line, Now: t.Now, Instructions: a.Instructions, Handouts: []Handout{}, Requirements: t.Requirements, Slots: []SlotView{},
 		Items: t.items(jobs), Findings: t.Findings, DueText: t.dueText(), Sum: t.sum(), Submit: t.submitPanel(), Attempts: []Attempt{},
 	}
 	d.Course = courses[slices.IndexFunc(courses, func(c Course) bool { return c.ID == t.Course.ID })]
@@ -107,6 +132,40 @@ func (s Service) Desk(ctx context.Context, student, assignment int64) (*Desk, er
 	}
 	d.Attempts, err = s.attempts(ctx, student, t)
 	return d, err
+}
+
+// underlined reads the instructions: of an own assignment what the student kept of them.
+func (t *tracked) underlined() []Underlined {
+	out := []Underlined{}
+	asks := t.Own.Asks
+	if t.bySite() {
+		asks = brief.Asked(prose.Read(t.Assignment.Instructions, t.Now.In(t.Window.Zone)))
+	}
+	for _, a := range asks {
+		if a.Item.End > a.Item.Start {
+			label, text := a.Said()
+			out = append(out, Underlined{a.Item.Start, a.Item.End, label, text})
+		}
+	}
+	return out
+}
+
+// rounds says how many reports, each with time to correct, still fit before due.
+func (t *tracked) rounds() string {
+	may, _ := t.MayGoOn()
+	if t.Sheet.Report == nil || !may {
+		return ""
+	}
+	_, sent := t.Last()
+	left := 99
+	if most := t.Sheet.Attempts.Max; most > 0 {
+		left = most - t.Attempt + 1
+	}
+	n := timing.RoundsLeft(t.Now, t.line.Due, t.Job(), sent, left)
+	if n == 0 {
+		return "No report with time to correct fits before due any more."
+	}
+	return fmt.Sprintf("%s with time to correct fit before due.", plural(n, "report", "reports"))
 }
 
 func (t *tracked) items(jobs []query.Job) []ItemView {
@@ -155,18 +214,56 @@ func thousands(n int) string {
 	return text
 }
 
-// SetWork notes what the student says about an assignment's work: minutes it takes in all, minutes
-// done, and whether what was reached is enough.
-func (s Service) SetWork(ctx context.Context, student, assignment int64, effort, done int, enough bool) error {
-	if effort < 0 || effort > 100_000 || done < 0 || done > 100_000 {
-		return prepare.Complaint{Message: "Minutes of work lie between 0 and 100,000."}
+// Work is what the student says about an assignment's work: minutes it takes in all (and if all goes well, or
+// little does; 0: not said), minutes done, and whether what was reached is enough.
+type Work struct {
+	Minutes, Low, High, Done int
+	Enough                   bool
+}
+
+// SetWork notes what the student says about an assignment's work.
+func (s Service) SetWork(ctx context.Context, student, assignment int64, w Work) error {
+	for _, minutes := range []int{w.Minutes, w.Low, w.High, w.Done} {
+		if minutes < 0 || minutes > 100_000 {
+			return prepare.Complaint{Message: "Minutes of work lie between 0 and 100,000."}
+		}
 	}
-	list, err := prepare.Load(ctx, s.Store, student, s.Now())
+	three := w.Low > 0 || w.High > 0
+	if three && (w.Low > w.Minutes || w.High < w.Minutes) {
+		return prepare.Complaint{Message: "The estimate for a good course is at most, that for a bad one at least the likely one."}
+	}
+	if _, err := prepare.Find(ctx, s.Store, student, assignment, s.Now()); err != nil {
+		return err
+	}
+	done, err := s.Store.WorkDone(ctx, student)
 	if err != nil {
 		return err
 	}
-	if !slices.ContainsFunc(list, func(p *prepare.State) bool { return p.Assignment.ID == assignment }) {
-		return prepare.ErrNotFound
+	before := 0
+	for _, row := range done {
+		if row.AssignmentID == assignment {
+			before = int(row.Minutes)
+		}
 	}
-	return s.Store.SetAssignmentWork(ctx, query.SetAssignmentWorkParams{EffortMinutes: int32(effort), DoneMinutes: int32(done), Enough: enough, ID: assignment, StudentID: student})
+	return s.Store.InTx(ctx, func(q *query.Queries) error {
+		if w.Done != before {
+			if err := q.AddWork(ctx, query.AddWorkParams{StudentID: student, AssignmentID: assignment, At: s.Now().UTC(), Minutes: int32(w.Done - before)}); err != nil {
+				return err
+			}
+		}
+		return q.SetAssignmentEffort(ctx, query.SetAssignmentEffortParams{EffortMinutes: int32(w.Minutes), EffortLow: sql.NullInt32{Int32: int32(w.Low), Valid: three},
+			EffortHigh: sql.NullInt32{Int32: int32(w.High), Valid: three}, Enough: w.Enough, ID: assignment, StudentID: student})
+	})
+}
+
+// LogWork adds minutes that were just worked; below 0 it corrects.
+func (s Service) LogWork(ctx context.Context, student, assignment int64, minutes int) error {
+	t, _, err := s.find(ctx, student, assignment)
+	if err != nil {
+		return err
+	}
+	if minutes == 0 || minutes > 24*60 || t.line.DoneMinutes+minutes < 0 {
+		return prepare.Complaint{Message: "Log between a minute and 24 hours at once; less than nothing cannot have been done."}
+	}
+	return s.Store.AddWork(ctx, query.AddWorkParams{StudentID: student, AssignmentID: assignment, At: s.Now().UTC(), Minutes: int32(minutes)})
 }

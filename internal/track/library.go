@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"orario/core/brief"
-	"orario/core/naming"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 )
@@ -103,18 +102,4 @@ func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit,
 		hits = append(hits, Hit{"file", f.Name, strings.Join(strings.Fields(f.Around), " "), fmt.Sprintf("/library#v%d", f.ID)})
 	}
 	return hits[:min(len(hits), mostHits)], nil
-}
-
-// SetHabit sets the name pattern that a course's assignments are named by where the site gives none.
-func (s Service) SetHabit(ctx context.Context, student, course int64, pattern string) error {
-	if pattern != "" {
-		if _, err := naming.Parse(pattern); err != nil {
-			return prepare.Complaint{Message: fmt.Sprintf("%v.", err)}
-		}
-	}
-	n, err := s.Store.SetCourseHabit(ctx, query.SetCourseHabitParams{NameHabit: pattern, ID: course, StudentID: student})
-	if err == nil && n == 0 {
-		err = prepare.ErrNotFound
-	}
-	return err
 }

@@ -5,11 +5,9 @@ import (
 	"database/sql"
 	"encoding/json"
 	"fmt"
-	"slices"
 	"time"
 
 	"orario/core/brief"
-	"orario/core/planner"
 	"orario/core/receipt"
 	"orario/core/timing"
 	"orario/internal/mariadb/query"
@@ -31,10 +29,13 @@ const (
 // A Line is one assignment on the Horizon: a line in its course's lane and in the list.
 type Line struct {
 	ID             int64         `json:"id"`
+	Source         string        `json:"source"` // site, own or calendar
 	CourseID       int64         `json:"course_id"`
 	Course         string        `json:"course"`
 	Zone           string        `json:"zone"`
 	Title          string        `json:"title"`
+	Part           string        `json:"part"`  // the one that comes next, where there are several
+	Parts          []PartView    `json:"parts"` // all, where there are several
 	State          string        `json:"state"`
 	Opens          *time.Time    `json:"opens"`
 	Due            time.Time     `json:"due"`
@@ -47,6 +48,11 @@ type Line struct {
 	Weight         float64       `json:"weight"`
 	EffortMinutes  int           `json:"effort_minutes"`
 	DoneMinutes    int           `json:"done_minutes"`
+	PlanMinutes    int           `json:"plan_minutes"` // of work in all that the plan reckons with
+	Estimate       string        `json:"estimate"`     // why that differs from the student's figure
+	NotBefore      *time.Time    `json:"not_before"`   // of planned work, where the student says so
+	Miss           string        `json:"miss"`         // by what the planned work misses its time
+	Extension      string        `json:"extension"`    // asked, granted or empty
 	Blocks         []Block       `json:"blocks"`
 	LatestStart    *time.Time    `json:"latest_start"`
 	SlackMinutes   *int          `json:"slack_minutes"`
@@ -63,10 +69,20 @@ type Line struct {
 	StripAttempt   int           `json:"strip_attempt"` // the attempt that the strip is of
 }
 
-// A Block is a stretch of planned work.
+// A Block is a stretch of planned work. A pinned one stays where it is.
 type Block struct {
-	Start time.Time `json:"start"`
-	End   time.Time `json:"end"`
+	Start  time.Time `json:"start"`
+	End    time.Time `json:"end"`
+	Pinned bool      `json:"pinned"`
+}
+
+// A PartView is one of several parts of an assignment.
+type PartView struct {
+	Name   string     `json:"name"`
+	Opens  *time.Time `json:"opens"`
+	Due    time.Time  `json:"due"`
+	Closes *time.Time `json:"closes"`
+	Sent   bool       `json:"sent"` // the student says so
 }
 
 // soon is how close a time must be to press.
@@ -78,11 +94,15 @@ type tracked struct {
 	line    Line
 	reports map[int64]query.ReportsRow // by submission
 	proofs  map[int64]receipt.Proof
-	plan    planner.Task
 }
 
 // load reads everything about a student's assignments and plans the open ones.
 func (s Service) load(ctx context.Context, student int64) ([]*tracked, *plan, error) {
+	return s.loadWith(ctx, student, nil)
+}
+
+// loadWith is load with the plan as the student would have it; nil: as it is stored.
+func (s Service) loadWith(ctx context.Context, student int64, wish *Wish) ([]*tracked, *plan, error) {
 	states, err := prepare.Load(ctx, s.Store, student, s.Now())
 	if err != nil {
 		return nil, nil, err
@@ -118,28 +138,50 @@ func (s Service) load(ctx context.Context, student int64) ([]*tracked, *plan, er
 		}
 		owner[row.SubmissionID].proofs[row.SubmissionID] = proof
 	}
-	for _, t := range list {
-		t.draw()
+	done, err := s.Store.WorkDone(ctx, student)
+	if err != nil {
+		return nil, nil, err
 	}
-	p, err := s.plan(list, who)
+	busy, err := s.Store.Busy(ctx, query.BusyParams{StudentID: student, EndAt: s.Now().UTC()})
+	if err != nil {
+		return nil, nil, err
+	}
+	minutes := map[int64]int{}
+	for _, row := range done {
+		minutes[row.AssignmentID] = int(row.Minutes)
+	}
+	for _, t := range list {
+		t.draw(minutes[t.Assignment.ID])
+	}
+	if wish == nil {
+		stored, err := s.wished(ctx, student, list)
+		if err != nil {
+			return nil, nil, err
+		}
+		wish = &stored
+	}
+	p, err := s.plan(list, who, busy, *wish)
 	return list, p, err
 }
 
 // draw computes the line, all but what the plan adds.
-func (t *tracked) draw() {
+func (t *tracked) draw(done int) {
 	a := t.Assignment
 	t.line = Line{
-		ID: a.ID, CourseID: a.CourseID, Course: t.Course.Code, Zone: t.Course.Zone, Title: a.Title, Due: t.Window.Due.At(), SendBy: t.SendBy,
-		HardStop: t.Late.Kind == timing.NoLateWork, Price: price(t.Late), Points: a.Points, Weight: a.Weight, EffortMinutes: int(a.EffortMinutes), DoneMinutes: int(a.DoneMinutes),
+		ID: a.ID, Source: string(a.Source), Part: t.Part(), Parts: []PartView{}, CourseID: a.CourseID, Course: t.Course.Code, Zone: t.Course.Zone, Title: a.Title, Due: t.Window.Due.At(), SendBy: t.SendBy,
+		HardStop: t.Late.Kind == timing.NoLateWork, Price: price(t.Late), Points: a.Points, Weight: a.Weight, EffortMinutes: int(a.EffortMinutes), DoneMinutes: done,
 		Attempt: t.Attempt, Attempts: t.Sheet.Attempts.Max, Crowd: t.CrowdOf, MustFix: brief.MustFix(t.Findings), Blocks: []Block{},
 	}
-	if t.Window.Opens != nil {
-		at := t.Window.Opens.At()
-		t.line.Opens = &at
+	t.line.Opens, t.line.Closes = instant(t.Window.Opens), instant(t.Window.Closes)
+	if len(t.Parts) > 1 {
+		for _, p := range t.Parts {
+			t.line.Parts = append(t.line.Parts, PartView{p.Name, instant(p.Window.Opens), p.Window.Due.At(), instant(p.Window.Closes), p.Noted})
+		}
 	}
-	if t.Window.Closes != nil {
-		at := t.Window.Closes.At()
-		t.line.Closes = &at
+	if t.Extension.Granted != nil {
+		t.line.Extension = "granted"
+	} else if t.Extension.Asked != nil {
+		t.line.Extension = "asked"
 	}
 	if a.DueWas != "" {
 		if was, err := timing.ParseWall(a.DueWas, t.Window.Zone); err == nil {
@@ -148,8 +190,24 @@ func (t *tracked) draw() {
 		}
 	}
 	t.stand()
+	if t.line.State == Waiting && !sentByOrario(t) && t.Assignment.Enough {
+		t.line.State = Done
+	}
 	t.line.Pressing = (t.line.State == Open || t.line.State == Late) && t.SendBy.Sub(t.Now) < soon
 	t.line.Strip, t.line.StripAttempt = t.strip()
+}
+
+func instant(w *timing.Wall) *time.Time {
+	if w == nil {
+		return nil
+	}
+	at := w.At()
+	return &at
+}
+
+func sentByOrario(t *tracked) bool {
+	_, sent := t.Last()
+	return sent
 }
 
 // stand says where the assignment stands and what came of it.
@@ -176,6 +234,9 @@ func (t *tracked) stand() {
 			}
 		}
 	}
+	if !sent && t.NotedSent() {
+		t.line.SentAt, t.line.State, t.line.Outcome = t.Noted.At, Waiting, "you say so; no proof"
+	}
 	if t.Sending {
 		t.line.State = Sending
 	}
@@ -193,7 +254,7 @@ func (t *tracked) strip() ([]brief.Place, int) {
 
 // progress is what is known about an attempt: a submission, or with none the one being prepared.
 func (t *tracked) progress(sub query.Submission) brief.Progress {
-	p := brief.Progress{Requirements: t.Requirements, Sheet: t.Sheet, Filled: t.Filled(), Findings: t.Findings, Points: t.Assignment.Points, Enough: t.Assignment.Enough, Sending: t.Sending}
+	p := brief.Progress{Requirements: t.Requirements, Sheet: t.Sheet, Filled: t.Filled(), Findings: t.Findings, Points: t.Assignment.Points, Enough: t.Assignment.Enough, Sending: t.Sending, Noted: t.NotedSent()}
 	if sub.State != query.SubmissionStateAccepted {
 		return p
 	}
@@ -222,6 +283,9 @@ func (t *tracked) progress(sub query.Submission) brief.Progress {
 
 // price says what lateness costs, as it is written beside the late stretch.
 func price(r timing.Rule) string {
+	if r.Percent == 0 && r.Kind != timing.Steps && r.Kind != timing.NoLateWork {
+		return "taken late"
+	}
 	of := map[string]string{"earned": " %", "possible": " %", "points": " points"}[r.Of]
 	amount := fmt.Sprintf("−%g%s", r.Percent, of)
 	switch r.Kind {
@@ -237,92 +301,13 @@ func price(r timing.Rule) string {
 	return "nothing is taken late"
 }
 
-// A plan is the schedule of all open work.
-type plan struct {
-	capacity []planner.Interval
-	overload *planner.Overload
-	left     time.Duration // of work until the last send-by
-	free     time.Duration // hours there are for it
-}
-
 // planned says whether work on it is still ahead.
 func (t *tracked) planned() bool {
 	switch t.line.State {
 	case NotOpen, Open, Late:
-		return true
+		return !t.Hidden()
 	}
 	return false
-}
-
-func (s Service) plan(list []*tracked, who query.Student) (*plan, error) {
-	zone, err := timing.Zone(who.Zone)
-	if err != nil {
-		return nil, fmt.Errorf("the zone of %s: %w", who.Email, err)
-	}
-	p := &plan{}
-	now := s.Now().UTC()
-	horizon := now
-	var tasks []planner.Task
-	for _, t := range list {
-		now = t.Now
-		left := max(0, t.line.EffortMinutes-t.line.DoneMinutes)
-		if !t.planned() || left == 0 {
-			continue
-		}
-		t.plan = planner.Task{ID: t.Assignment.ID, Release: t.Now, Deadline: t.SendBy, Left: time.Duration(left) * time.Minute}
-		if t.line.Opens != nil && t.line.Opens.After(t.Now) {
-			t.plan.Release = *t.line.Opens
-		}
-		if t.plan.Deadline.Before(t.plan.Release) || t.plan.Deadline.Before(t.Now) {
-			t.plan.Deadline = t.line.Due // send-by cannot be kept; due still can
-		}
-		if !t.plan.Deadline.After(t.Now) {
-			continue // late already: no plan makes it good
-		}
-		tasks = append(tasks, t.plan)
-		p.left += t.plan.Left
-		if t.plan.Deadline.After(horizon) {
-			horizon = t.plan.Deadline
-		}
-	}
-	p.capacity = planner.UsualWeek.Capacity(now, horizon, zone)
-	p.free = planner.Within(p.capacity, now, horizon)
-	p.overload = planner.FindOverload(now, p.capacity, tasks)
-	blocks, _ := planner.Schedule(now, p.capacity, tasks, 0)
-	starts := planner.LatestStarts(now, p.capacity, tasks)
-	for _, t := range list {
-		for _, b := range blocks {
-			if b.Task == t.Assignment.ID {
-				t.line.Blocks = append(t.line.Blocks, Block{b.Start, b.End})
-			}
-		}
-		if start, ok := starts[t.Assignment.ID]; ok {
-			minutes := int(start.Sub(t.Now) / time.Minute)
-			t.line.LatestStart, t.line.SlackMinutes = &start, &minutes
-			t.line.Slack = brief.Span(start.Sub(t.Now))
-		} else if t.planned() {
-			minutes := int(t.SendBy.Sub(t.Now) / time.Minute)
-			t.line.SlackMinutes = &minutes
-			t.line.Slack = "none"
-			if t.line.EffortMinutes <= t.line.DoneMinutes {
-				t.line.Slack = brief.Span(max(0, t.SendBy.Sub(t.Now)))
-			}
-		}
-	}
-	// By slack; what is not planned comes behind, by due.
-	slices.SortStableFunc(list, func(a, b *tracked) int {
-		x, y := a.line.SlackMinutes, b.line.SlackMinutes
-		switch {
-		case x != nil && y != nil:
-			return *x - *y
-		case x != nil:
-			return -1
-		case y != nil:
-			return 1
-		}
-		return b.line.Due.Compare(a.line.Due)
-	})
-	return p, nil
 }
 
 func nullTime(t time.Time) sql.NullTime { return sql.NullTime{Time: t, Valid: true} }

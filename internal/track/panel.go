@@ -64,6 +64,17 @@ func (t *tracked) submitPanel() SubmitPanel {
 	if n == 1 {
 		files = "1 file"
 	}
+	if !t.bySite() {
+		p.Button = "Note it as sent"
+		p.Sentence = "No connected site takes this one: send it as the instructions say, then note here when you did."
+		if n > 0 {
+			p.Sentence = fmt.Sprintf("Orario has %s ready for you to download under the names above. Send them as the instructions say, then note here when you did.", files)
+		}
+		if t.NotedSent() {
+			p.Sentence = fmt.Sprintf("You noted it as sent %s. Nothing shows it yet.", t.local(*t.Noted.At))
+		}
+		return p
+	}
 	if may, why := t.MayGoOn(); !may {
 		p.Shut, p.Sentence = true, "Nothing more can be sent: "+why+"."
 		return p

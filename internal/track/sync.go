@@ -4,6 +4,7 @@ package track
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -28,8 +29,37 @@ type Store interface {
 	Reports(ctx context.Context, student int64) ([]query.ReportsRow, error)
 	Ledger(ctx context.Context, student int64) ([]query.LedgerRow, error)
 	SubmissionFiles(ctx context.Context, student int64) ([]query.SubmissionFile, error)
-	SetAssignmentWork(context.Context, query.SetAssignmentWorkParams) error
-	SetCourseHabit(context.Context, query.SetCourseHabitParams) (int64, error)
+	Assignment(context.Context, query.AssignmentParams) (query.Assignment, error)
+	AddAssignment(context.Context, query.AddAssignmentParams) (int64, error)
+	RemoveAssignment(context.Context, query.RemoveAssignmentParams) (int64, error)
+	SetAssignmentOwn(context.Context, query.SetAssignmentOwnParams) error
+	SetAssignmentExtension(context.Context, query.SetAssignmentExtensionParams) error
+	SetAssignmentNoted(context.Context, query.SetAssignmentNotedParams) error
+	SetAssignmentCancelled(context.Context, query.SetAssignmentCancelledParams) error
+	AddWork(context.Context, query.AddWorkParams) error
+	WorkDone(ctx context.Context, student int64) ([]query.WorkDoneRow, error)
+	Pins(ctx context.Context, student int64) ([]query.Pin, error)
+	Busy(context.Context, query.BusyParams) ([]query.Busy, error)
+	Course(context.Context, query.CourseParams) (query.Course, error)
+	AddCourse(context.Context, query.AddCourseParams) (int64, error)
+	SetCourse(context.Context, query.SetCourseParams) (int64, error)
+	SetCourseArchived(context.Context, query.SetCourseArchivedParams) (int64, error)
+	Feed(ctx context.Context, id int64) (query.Feed, error)
+	Feeds(ctx context.Context, student int64) ([]query.Feed, error)
+	FeedSynced(context.Context, query.FeedSyncedParams) error
+	SetFeedNotice(context.Context, query.SetFeedNoticeParams) error
+	RemoveFeed(context.Context, query.RemoveFeedParams) (int64, error)
+	SetFeedToken(context.Context, query.SetFeedTokenParams) error
+	StudentByFeed(ctx context.Context, token string) (query.Student, error)
+	ChangesSince(context.Context, query.ChangesSinceParams) ([]query.Event, error)
+	LastEvent(ctx context.Context, student int64) (int64, error)
+	SetSeenEvent(context.Context, query.SetSeenEventParams) error
+	SavedViews(ctx context.Context, student int64) ([]query.SavedView, error)
+	PutSavedView(context.Context, query.PutSavedViewParams) error
+	RemoveSavedView(context.Context, query.RemoveSavedViewParams) (int64, error)
+	Students(ctx context.Context) ([]int64, error)
+	UnmailedReminders(ctx context.Context, student int64) ([]query.Reminder, error)
+	SetReminderMailed(ctx context.Context, id int64) error
 	Versions(ctx context.Context, student int64) ([]query.VersionsRow, error)
 	SentVersions(ctx context.Context, student int64) ([]query.SentVersionsRow, error)
 	SearchVersions(context.Context, query.SearchVersionsParams) ([]query.SearchVersionsRow, error)
@@ -50,14 +80,25 @@ type Contents interface {
 	Put(ctx context.Context, r io.Reader) (digest string, size int64, err error)
 }
 
+// Files are what the student uploads.
+type Files interface {
+	Upload(ctx context.Context, student int64, upload string) (name string, data []byte, err error)
+	Keep(ctx context.Context, student int64, upload string) (version int64, err error)
+}
+
 // Service tracks.
 type Service struct {
-	Store    Store
-	Contents Contents
-	Connect  func(query.Site) (Site, error)
-	Changes  Comparer
-	Now      func() time.Time
-	Every    time.Duration // between two syncs of a site
+	Store     Store
+	Contents  Contents
+	Files     Files
+	Connect   func(query.Site) (Site, error)
+	Fetch     func(ctx context.Context, url string) ([]byte, error) // of calendars
+	Mail      Mailer                                                // nil: no mail is sent
+	Changes   Comparer
+	Now       func() time.Time
+	Every     time.Duration // between two syncs of a site
+	FeedEvery time.Duration // between two fetches of a calendar
+	PublicURL string        // under which students reach the pages
 }
 
 // SyncJob is the kind of the job that takes over what a site publishes.
@@ -162,7 +203,7 @@ func (s Service) sync(ctx context.Context, row query.Site) error {
 	var news []query.AddEventParams
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
 		for _, c := range courses {
-			err := q.PutCourse(ctx, query.PutCourseParams{StudentID: row.StudentID, SiteID: row.ID, SiteKey: c.Key, Code: c.Code, Title: c.Title, Zone: c.Zone, Instructor: c.Instructor, NameHabit: usualHabit})
+			err := q.PutCourse(ctx, query.PutCourseParams{StudentID: row.StudentID, SiteID: sql.NullInt64{Int64: row.ID, Valid: true}, SiteKey: c.Key, Code: c.Code, Title: c.Title, Zone: c.Zone, Instructor: c.Instructor, NameHabit: usualHabit})
 			if err != nil {
 				return err
 			}
@@ -202,7 +243,7 @@ func (s Service) known(ctx context.Context, row query.Site) (known, error) {
 	}
 	for _, c := range courses {
 		for _, a := range assignments {
-			if a.CourseID == c.ID && c.SiteID == row.ID {
+			if a.CourseID == c.ID && c.SiteID.Int64 == row.ID {
 				k.assignments[c.SiteKey+"/"+a.SiteKey] = a
 			}
 		}
@@ -222,7 +263,7 @@ func put(ctx context.Context, q *query.Queries, row query.Site, assignments []co
 	}
 	byKey := map[string]query.Course{}
 	for _, c := range courses {
-		if c.SiteID == row.ID {
+		if c.SiteID.Int64 == row.ID {
 			byKey[c.SiteKey] = c
 		}
 	}

@@ -21,8 +21,8 @@ func TestASyncChangesWhatTheSiteChangedAndNothingElse(t *testing.T) {
 	ctx := context.Background()
 	essay := worldtest.Essay()
 	id := w.Publish(essay)
-	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, 300, 60, false))
-	require.NoError(t, w.Track.SetHabit(ctx, w.Student, 1, "{family}"))
+	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, track.Work{Minutes: 300, Done: 60}))
+	require.NoError(t, w.Track.SetCourse(ctx, w.Student, 1, track.CourseSheet{Habit: "{family}"}))
 	w.Add(id, "draft.txt", []byte("text"))
 	w.Sync()
 	essay.Due = time.Now().UTC().AddDate(0, 0, 6).Format("2006-01-02T15:04")
@@ -78,7 +78,7 @@ func TestTheWayOfAnAssignment(t *testing.T) {
 	essay := worldtest.Essay()
 	essay.Sheet.Slots[0].Forms = []string{"pdf"}
 	id := w.Publish(essay)
-	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, 120, 0, false))
+	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, track.Work{Minutes: 120}))
 	move := func() (string, string) {
 		h, err := w.Track.Horizon(ctx, w.Student)
 		require.NoError(t, err)

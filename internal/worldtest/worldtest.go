@@ -77,7 +77,7 @@ func New(t testing.TB) *World {
 	w.Prepare = prepare.Service{Store: w.DB, Uploads: contents.Uploads{Store: store}, Tools: w.Tools, Now: time.Now}
 	w.Submit = submit.Service{Store: w.DB, Contents: store, Now: time.Now, Connect: func(s query.Site) (submit.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
 	w.Review = review.Service{Store: w.DB, Now: time.Now, Pause: time.Second, Connect: func(s query.Site) (review.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
-	w.Track = track.Service{Store: w.DB, Contents: store, Changes: w.Review, Now: time.Now, Every: time.Minute,
+	w.Track = track.Service{Store: w.DB, Contents: store, Files: w.Prepare, Changes: w.Review, Now: time.Now, Every: time.Minute, FeedEvery: time.Hour, Fetch: courier.Fetcher{Internal: true}.Fetch,
 		Connect: func(s query.Site) (track.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
 	require.NoError(t, w.Campus.PublishCourse(ctx, api.Course{Key: "HYD214", Code: "HYD 214", Title: "Hydrography", Zone: "Europe/Lisbon", Instructor: "Prof. Oda Farrobo"}))
 	w.Student, w.Site = w.AddStudent("20418", "nerea@alvarim.example")

@@ -129,3 +129,15 @@ func (r *reader) has(kind string) bool {
 func (r *reader) isTaken(s span) bool {
 	return slices.ContainsFunc(r.taken, s.overlaps)
 }
+
+// Sentences cuts a text into its sentences; the function returns the one that an offset lies in, "" if none.
+func Sentences(original string) func(at int) string {
+	t := prepare(original)
+	return func(at int) string {
+		if at < 0 || at >= len(t.original) {
+			return ""
+		}
+		s := t.sentence(at)
+		return string(t.original[s.start:s.end])
+	}
+}

@@ -14,10 +14,15 @@ import (
 	"net/url"
 	"path"
 	"strings"
+	"time"
 
 	"orario/core/brief"
+	"orario/core/brief/prose"
 	"orario/core/compare"
+	"orario/core/planner"
 	"orario/core/receipt"
+	"orario/internal/account"
+	"orario/internal/prepare"
 	"orario/internal/review"
 	"orario/internal/submit"
 	"orario/internal/track"
@@ -49,11 +54,20 @@ func (e FixItemJSONBodyFix) Valid() bool {
 	}
 }
 
+// Ask defines model for Ask.
+type Ask = track.AskView
+
 // Attempt defines model for Attempt.
 type Attempt = track.Attempt
 
+// Begin defines model for Begin.
+type Begin = track.Begin
+
 // Block defines model for Block.
 type Block = track.Block
+
+// BusyView defines model for BusyView.
+type BusyView = track.BusyView
 
 // Change defines model for Change.
 type Change = compare.Change
@@ -67,11 +81,28 @@ type Comment = track.Comment
 // Course defines model for Course.
 type Course = track.Course
 
+// CourseSheet defines model for CourseSheet.
+type CourseSheet = track.CourseSheet
+
+// Created defines model for Created.
+type Created struct {
+	Id int64 `json:"id"`
+}
+
 // Crowd defines model for Crowd.
 type Crowd = track.Crowd
 
+// DayMark defines model for DayMark.
+type DayMark = track.DayMark
+
 // Desk defines model for Desk.
 type Desk = track.Desk
+
+// Draft defines model for Draft.
+type Draft = track.Draft
+
+// EffortView defines model for EffortView.
+type EffortView = track.EffortView
 
 // Entrance defines model for Entrance.
 type Entrance struct {
@@ -80,6 +111,12 @@ type Entrance struct {
 
 // Entry defines model for Entry.
 type Entry = submit.Entry
+
+// ExtensionView defines model for ExtensionView.
+type ExtensionView = track.ExtensionView
+
+// Feed defines model for Feed.
+type Feed = track.Feed
 
 // FileCheck defines model for FileCheck.
 type FileCheck = receipt.FileCheck
@@ -90,6 +127,9 @@ type FileView = track.FileView
 // Finding defines model for Finding.
 type Finding = brief.Finding
 
+// Grant defines model for Grant.
+type Grant = track.Grant
+
 // Handout defines model for Handout.
 type Handout = track.Handout
 
@@ -99,11 +139,37 @@ type Hit = track.Hit
 // Horizon defines model for Horizon.
 type Horizon = track.Horizon
 
+// Hours defines model for Hours.
+type Hours = planner.Hours
+
+// HoursView defines model for HoursView.
+type HoursView = track.HoursView
+
+// Import defines model for Import.
+type Import = track.Import
+
+// ImportItem defines model for ImportItem.
+type ImportItem = track.ImportItem
+
+// Imported defines model for Imported.
+type Imported struct {
+	Added     int `json:"added"`
+	Busy      int `json:"busy"`
+	Cancelled int `json:"cancelled"`
+	Changed   int `json:"changed"`
+	Same      int `json:"same"`
+}
+
 // Item defines model for Item.
 type Item = track.ItemView
 
 // Line defines model for Line.
 type Line = track.Line
+
+// Link defines model for Link.
+type Link struct {
+	Url string `json:"url"`
+}
 
 // Me defines model for Me.
 type Me struct {
@@ -117,11 +183,35 @@ type Me struct {
 // Move defines model for Move.
 type Move = track.Move
 
+// News defines model for News.
+type News = track.Change
+
+// Noted defines model for Noted.
+type Noted = prepare.Noted
+
+// PartView defines model for PartView.
+type PartView = track.PartView
+
 // Passage defines model for Passage.
 type Passage = review.Passage
 
+// Pin defines model for Pin.
+type Pin = track.Pin
+
 // Place defines model for Place.
 type Place = brief.Place
+
+// Plan defines model for Plan.
+type Plan = track.Plan
+
+// PlanDay defines model for PlanDay.
+type PlanDay = track.PlanDay
+
+// PlanLine defines model for PlanLine.
+type PlanLine = track.PlanLine
+
+// Preview defines model for Preview.
+type Preview = track.Preview
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -133,6 +223,18 @@ type Proof = receipt.Proof
 
 // ProofPart defines model for ProofPart.
 type ProofPart = receipt.Part
+
+// Proposal defines model for Proposal.
+type Proposal = track.Proposal
+
+// ProposalTask defines model for ProposalTask.
+type ProposalTask = track.ProposalTask
+
+// Question defines model for Question.
+type Question = track.Question
+
+// Read a requirement as read; value depends on the kind, docs/formats.md
+type Read = prose.Item
 
 // Reading defines model for Reading.
 type Reading = review.Reading
@@ -152,8 +254,19 @@ type Requirement = brief.Requirement
 // ReturnView defines model for ReturnView.
 type ReturnView = track.ReturnView
 
+// Said defines model for Said.
+type Said struct {
+	Text string `json:"text"`
+}
+
 // SentTo defines model for SentTo.
 type SentTo = track.SentTo
+
+// Settings defines model for Settings.
+type Settings = account.Settings
+
+// Slab defines model for Slab.
+type Slab = track.Slab
 
 // Slot defines model for Slot.
 type Slot = track.SlotView
@@ -161,8 +274,31 @@ type Slot = track.SlotView
 // SubmitPanel defines model for SubmitPanel.
 type SubmitPanel = track.SubmitPanel
 
+// Underlined defines model for Underlined.
+type Underlined = track.Underlined
+
+// Usual defines model for Usual.
+type Usual = track.Usual
+
 // Version defines model for Version.
 type Version = track.Version
+
+// View defines model for View.
+type View = track.View
+
+// Week hours of each weekday from Sunday on, in minutes from midnight
+type Week = planner.Week
+
+// WeekSheet defines model for WeekSheet.
+type WeekSheet = track.WeekSheet
+
+// Wish defines model for Wish.
+type Wish = track.Wish
+
+// GetExtensionParams defines parameters for GetExtension.
+type GetExtensionParams struct {
+	Until string `form:"until" json:"until"`
+}
 
 // AddItemJSONBody defines parameters for AddItem.
 type AddItemJSONBody struct {
@@ -170,9 +306,20 @@ type AddItemJSONBody struct {
 	Upload string `json:"upload"`
 }
 
+// LogWorkJSONBody defines parameters for LogWork.
+type LogWorkJSONBody struct {
+	Minutes int `json:"minutes"`
+}
+
 // SettleNameJSONBody defines parameters for SettleName.
 type SettleNameJSONBody struct {
 	Pattern string `json:"pattern"`
+}
+
+// NoteSentJSONBody defines parameters for NoteSent.
+type NoteSentJSONBody struct {
+	At   *time.Time `json:"at"`
+	Note string     `json:"note"`
 }
 
 // SubmitJSONBody defines parameters for Submit.
@@ -186,11 +333,44 @@ type SetWorkJSONBody struct {
 	DoneMinutes   int  `json:"done_minutes"`
 	EffortMinutes int  `json:"effort_minutes"`
 	Enough        bool `json:"enough"`
+	HighMinutes   int  `json:"high_minutes"`
+	LowMinutes    int  `json:"low_minutes"`
 }
 
-// SetHabitJSONBody defines parameters for SetHabit.
-type SetHabitJSONBody struct {
-	Pattern string `json:"pattern"`
+// BulkJSONBody defines parameters for Bulk.
+type BulkJSONBody struct {
+	Do      string  `json:"do"`
+	Ids     []int64 `json:"ids"`
+	Minutes int     `json:"minutes"`
+}
+
+// SeenJSONBody defines parameters for Seen.
+type SeenJSONBody struct {
+	Id int64 `json:"id"`
+}
+
+// ArchiveCourseJSONBody defines parameters for ArchiveCourse.
+type ArchiveCourseJSONBody struct {
+	Archived bool `json:"archived"`
+}
+
+// CorrectAskJSONBody defines parameters for CorrectAsk.
+type CorrectAskJSONBody struct {
+	CourseId int64  `json:"course_id"`
+	Kind     string `json:"kind"`
+	Words    string `json:"words"`
+}
+
+// TypeLineJSONBody defines parameters for TypeLine.
+type TypeLineJSONBody struct {
+	Line string `json:"line"`
+}
+
+// ReadTextJSONBody defines parameters for ReadText.
+type ReadTextJSONBody struct {
+	CourseId int64  `json:"course_id"`
+	Text     string `json:"text"`
+	Upload   string `json:"upload"`
 }
 
 // ChangeItemJSONBody defines parameters for ChangeItem.
@@ -223,11 +403,37 @@ type HandlePassageJSONBody struct {
 	How string `json:"how"`
 }
 
+// SaveViewJSONBody defines parameters for SaveView.
+type SaveViewJSONBody struct {
+	Filter string `json:"filter"`
+	Name   string `json:"name"`
+}
+
+// GetWeekParams defines parameters for GetWeek.
+type GetWeekParams struct {
+	From string `form:"from" json:"from"`
+}
+
+// AddAssignmentJSONRequestBody defines body for AddAssignment for application/json ContentType.
+type AddAssignmentJSONRequestBody = Draft
+
+// ChangeAssignmentJSONRequestBody defines body for ChangeAssignment for application/json ContentType.
+type ChangeAssignmentJSONRequestBody = Draft
+
+// SetExtensionJSONRequestBody defines body for SetExtension for application/json ContentType.
+type SetExtensionJSONRequestBody = Grant
+
 // AddItemJSONRequestBody defines body for AddItem for application/json ContentType.
 type AddItemJSONRequestBody AddItemJSONBody
 
+// LogWorkJSONRequestBody defines body for LogWork for application/json ContentType.
+type LogWorkJSONRequestBody LogWorkJSONBody
+
 // SettleNameJSONRequestBody defines body for SettleName for application/json ContentType.
 type SettleNameJSONRequestBody SettleNameJSONBody
+
+// NoteSentJSONRequestBody defines body for NoteSent for application/json ContentType.
+type NoteSentJSONRequestBody NoteSentJSONBody
 
 // SubmitJSONRequestBody defines body for Submit for application/json ContentType.
 type SubmitJSONRequestBody SubmitJSONBody
@@ -235,8 +441,35 @@ type SubmitJSONRequestBody SubmitJSONBody
 // SetWorkJSONRequestBody defines body for SetWork for application/json ContentType.
 type SetWorkJSONRequestBody SetWorkJSONBody
 
-// SetHabitJSONRequestBody defines body for SetHabit for application/json ContentType.
-type SetHabitJSONRequestBody SetHabitJSONBody
+// BulkJSONRequestBody defines body for Bulk for application/json ContentType.
+type BulkJSONRequestBody BulkJSONBody
+
+// SeenJSONRequestBody defines body for Seen for application/json ContentType.
+type SeenJSONRequestBody SeenJSONBody
+
+// AddCourseJSONRequestBody defines body for AddCourse for application/json ContentType.
+type AddCourseJSONRequestBody = CourseSheet
+
+// SetCourseJSONRequestBody defines body for SetCourse for application/json ContentType.
+type SetCourseJSONRequestBody = CourseSheet
+
+// ArchiveCourseJSONRequestBody defines body for ArchiveCourse for application/json ContentType.
+type ArchiveCourseJSONRequestBody ArchiveCourseJSONBody
+
+// CorrectAskJSONRequestBody defines body for CorrectAsk for application/json ContentType.
+type CorrectAskJSONRequestBody CorrectAskJSONBody
+
+// TypeLineJSONRequestBody defines body for TypeLine for application/json ContentType.
+type TypeLineJSONRequestBody TypeLineJSONBody
+
+// ReadTextJSONRequestBody defines body for ReadText for application/json ContentType.
+type ReadTextJSONRequestBody ReadTextJSONBody
+
+// ImportJSONRequestBody defines body for Import for application/json ContentType.
+type ImportJSONRequestBody = Import
+
+// PreviewImportJSONRequestBody defines body for PreviewImport for application/json ContentType.
+type PreviewImportJSONRequestBody = Import
 
 // ChangeItemJSONRequestBody defines body for ChangeItem for application/json ContentType.
 type ChangeItemJSONRequestBody ChangeItemJSONBody
@@ -244,23 +477,62 @@ type ChangeItemJSONRequestBody ChangeItemJSONBody
 // FixItemJSONRequestBody defines body for FixItem for application/json ContentType.
 type FixItemJSONRequestBody FixItemJSONBody
 
+// KeepPlanJSONRequestBody defines body for KeepPlan for application/json ContentType.
+type KeepPlanJSONRequestBody = Wish
+
+// TryPlanJSONRequestBody defines body for TryPlan for application/json ContentType.
+type TryPlanJSONRequestBody = Wish
+
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody SignInJSONBody
+
+// SetSettingsJSONRequestBody defines body for SetSettings for application/json ContentType.
+type SetSettingsJSONRequestBody = Settings
 
 // HandlePassageJSONRequestBody defines body for HandlePassage for application/json ContentType.
 type HandlePassageJSONRequestBody HandlePassageJSONBody
 
+// SaveViewJSONRequestBody defines body for SaveView for application/json ContentType.
+type SaveViewJSONRequestBody SaveViewJSONBody
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+
+	// (POST /api/assignments)
+	AddAssignment(c *gin.Context)
 
 	// (GET /api/assignments/{id})
 	GetDesk(c *gin.Context, id int64)
 
+	// (POST /api/assignments/{id}/asks/{ask})
+	SettleAsk(c *gin.Context, id int64, ask int)
+
+	// (DELETE /api/assignments/{id}/draft)
+	RemoveAssignment(c *gin.Context, id int64)
+
+	// (GET /api/assignments/{id}/draft)
+	GetDraft(c *gin.Context, id int64)
+
+	// (PUT /api/assignments/{id}/draft)
+	ChangeAssignment(c *gin.Context, id int64)
+
+	// (GET /api/assignments/{id}/extension)
+	GetExtension(c *gin.Context, id int64, params GetExtensionParams)
+
+	// (PUT /api/assignments/{id}/extension)
+	SetExtension(c *gin.Context, id int64)
+
 	// (POST /api/assignments/{id}/items)
 	AddItem(c *gin.Context, id int64)
 
+	// (POST /api/assignments/{id}/log)
+	LogWork(c *gin.Context, id int64)
+
 	// (PUT /api/assignments/{id}/name)
 	SettleName(c *gin.Context, id int64)
+
+	// (PUT /api/assignments/{id}/noted)
+	NoteSent(c *gin.Context, id int64)
 
 	// (POST /api/assignments/{id}/submissions)
 	Submit(c *gin.Context, id int64)
@@ -268,17 +540,50 @@ type ServerInterface interface {
 	// (PUT /api/assignments/{id}/work)
 	SetWork(c *gin.Context, id int64)
 
+	// (POST /api/bulk)
+	Bulk(c *gin.Context)
+
+	// (POST /api/changes/seen)
+	Seen(c *gin.Context)
+
 	// (GET /api/courses)
 	GetCourses(c *gin.Context)
 
-	// (PUT /api/courses/{id}/habit)
-	SetHabit(c *gin.Context, id int64)
+	// (POST /api/courses)
+	AddCourse(c *gin.Context)
+
+	// (PUT /api/courses/{id})
+	SetCourse(c *gin.Context, id int64)
+
+	// (PUT /api/courses/{id}/archived)
+	ArchiveCourse(c *gin.Context, id int64)
+
+	// (POST /api/drafts/ask)
+	CorrectAsk(c *gin.Context)
+
+	// (POST /api/drafts/line)
+	TypeLine(c *gin.Context)
+
+	// (POST /api/drafts/text)
+	ReadText(c *gin.Context)
 
 	// (GET /api/entrance)
 	GetEntrance(c *gin.Context)
 
+	// (GET /api/feeds)
+	GetFeeds(c *gin.Context)
+
+	// (DELETE /api/feeds/{id})
+	RemoveFeed(c *gin.Context, id int64)
+
 	// (GET /api/horizon)
 	GetHorizon(c *gin.Context)
+
+	// (POST /api/imports)
+	Import(c *gin.Context)
+
+	// (POST /api/imports/preview)
+	PreviewImport(c *gin.Context)
 
 	// (DELETE /api/items/{id})
 	RemoveItem(c *gin.Context, id int64)
@@ -298,8 +603,26 @@ type ServerInterface interface {
 	// (GET /api/library)
 	GetLibrary(c *gin.Context)
 
+	// (DELETE /api/link)
+	RevokeLink(c *gin.Context)
+
+	// (GET /api/link)
+	GetLink(c *gin.Context)
+
+	// (POST /api/link)
+	RenewLink(c *gin.Context)
+
 	// (GET /api/me)
 	GetMe(c *gin.Context)
+
+	// (GET /api/plan)
+	GetPlan(c *gin.Context)
+
+	// (PUT /api/plan)
+	KeepPlan(c *gin.Context)
+
+	// (POST /api/plan/try)
+	TryPlan(c *gin.Context)
 
 	// (GET /api/search)
 	Search(c *gin.Context, params SearchParams)
@@ -312,6 +635,12 @@ type ServerInterface interface {
 
 	// (POST /api/session/demo)
 	SignInDemo(c *gin.Context)
+
+	// (GET /api/settings)
+	GetSettings(c *gin.Context)
+
+	// (PUT /api/settings)
+	SetSettings(c *gin.Context)
 
 	// (DELETE /api/submissions/{id})
 	CancelSubmission(c *gin.Context, id int64)
@@ -327,6 +656,15 @@ type ServerInterface interface {
 
 	// (POST /api/sync)
 	SyncNow(c *gin.Context)
+
+	// (POST /api/views)
+	SaveView(c *gin.Context)
+
+	// (DELETE /api/views/{id})
+	RemoveView(c *gin.Context, id int64)
+
+	// (GET /api/week)
+	GetWeek(c *gin.Context, params GetWeekParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -337,6 +675,19 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// AddAssignment operation middleware
+func (siw *ServerInterfaceWrapper) AddAssignment(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddAssignment(c)
+}
 
 // GetDesk operation middleware
 func (siw *ServerInterfaceWrapper) GetDesk(c *gin.Context) {
@@ -361,6 +712,176 @@ func (siw *ServerInterfaceWrapper) GetDesk(c *gin.Context) {
 	}
 
 	siw.Handler.GetDesk(c, id)
+}
+
+// SettleAsk operation middleware
+func (siw *ServerInterfaceWrapper) SettleAsk(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "ask" -------------
+	var ask int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "ask", c.Param("ask"), &ask, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter ask: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SettleAsk(c, id, ask)
+}
+
+// RemoveAssignment operation middleware
+func (siw *ServerInterfaceWrapper) RemoveAssignment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveAssignment(c, id)
+}
+
+// GetDraft operation middleware
+func (siw *ServerInterfaceWrapper) GetDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDraft(c, id)
+}
+
+// ChangeAssignment operation middleware
+func (siw *ServerInterfaceWrapper) ChangeAssignment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeAssignment(c, id)
+}
+
+// GetExtension operation middleware
+func (siw *ServerInterfaceWrapper) GetExtension(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetExtensionParams
+
+	// ------------- Required query parameter "until" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "until", c.Request.URL.Query(), &params.Until, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter until: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetExtension(c, id, params)
+}
+
+// SetExtension operation middleware
+func (siw *ServerInterfaceWrapper) SetExtension(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetExtension(c, id)
 }
 
 // AddItem operation middleware
@@ -388,6 +909,31 @@ func (siw *ServerInterfaceWrapper) AddItem(c *gin.Context) {
 	siw.Handler.AddItem(c, id)
 }
 
+// LogWork operation middleware
+func (siw *ServerInterfaceWrapper) LogWork(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LogWork(c, id)
+}
+
 // SettleName operation middleware
 func (siw *ServerInterfaceWrapper) SettleName(c *gin.Context) {
 
@@ -411,6 +957,31 @@ func (siw *ServerInterfaceWrapper) SettleName(c *gin.Context) {
 	}
 
 	siw.Handler.SettleName(c, id)
+}
+
+// NoteSent operation middleware
+func (siw *ServerInterfaceWrapper) NoteSent(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NoteSent(c, id)
 }
 
 // Submit operation middleware
@@ -463,6 +1034,32 @@ func (siw *ServerInterfaceWrapper) SetWork(c *gin.Context) {
 	siw.Handler.SetWork(c, id)
 }
 
+// Bulk operation middleware
+func (siw *ServerInterfaceWrapper) Bulk(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Bulk(c)
+}
+
+// Seen operation middleware
+func (siw *ServerInterfaceWrapper) Seen(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Seen(c)
+}
+
 // GetCourses operation middleware
 func (siw *ServerInterfaceWrapper) GetCourses(c *gin.Context) {
 
@@ -476,8 +1073,21 @@ func (siw *ServerInterfaceWrapper) GetCourses(c *gin.Context) {
 	siw.Handler.GetCourses(c)
 }
 
-// SetHabit operation middleware
-func (siw *ServerInterfaceWrapper) SetHabit(c *gin.Context) {
+// AddCourse operation middleware
+func (siw *ServerInterfaceWrapper) AddCourse(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddCourse(c)
+}
+
+// SetCourse operation middleware
+func (siw *ServerInterfaceWrapper) SetCourse(c *gin.Context) {
 
 	var err error
 	_ = err
@@ -498,7 +1108,71 @@ func (siw *ServerInterfaceWrapper) SetHabit(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.SetHabit(c, id)
+	siw.Handler.SetCourse(c, id)
+}
+
+// ArchiveCourse operation middleware
+func (siw *ServerInterfaceWrapper) ArchiveCourse(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ArchiveCourse(c, id)
+}
+
+// CorrectAsk operation middleware
+func (siw *ServerInterfaceWrapper) CorrectAsk(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CorrectAsk(c)
+}
+
+// TypeLine operation middleware
+func (siw *ServerInterfaceWrapper) TypeLine(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TypeLine(c)
+}
+
+// ReadText operation middleware
+func (siw *ServerInterfaceWrapper) ReadText(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadText(c)
 }
 
 // GetEntrance operation middleware
@@ -514,6 +1188,44 @@ func (siw *ServerInterfaceWrapper) GetEntrance(c *gin.Context) {
 	siw.Handler.GetEntrance(c)
 }
 
+// GetFeeds operation middleware
+func (siw *ServerInterfaceWrapper) GetFeeds(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetFeeds(c)
+}
+
+// RemoveFeed operation middleware
+func (siw *ServerInterfaceWrapper) RemoveFeed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveFeed(c, id)
+}
+
 // GetHorizon operation middleware
 func (siw *ServerInterfaceWrapper) GetHorizon(c *gin.Context) {
 
@@ -525,6 +1237,32 @@ func (siw *ServerInterfaceWrapper) GetHorizon(c *gin.Context) {
 	}
 
 	siw.Handler.GetHorizon(c)
+}
+
+// Import operation middleware
+func (siw *ServerInterfaceWrapper) Import(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Import(c)
+}
+
+// PreviewImport operation middleware
+func (siw *ServerInterfaceWrapper) PreviewImport(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewImport(c)
 }
 
 // RemoveItem operation middleware
@@ -653,6 +1391,45 @@ func (siw *ServerInterfaceWrapper) GetLibrary(c *gin.Context) {
 	siw.Handler.GetLibrary(c)
 }
 
+// RevokeLink operation middleware
+func (siw *ServerInterfaceWrapper) RevokeLink(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RevokeLink(c)
+}
+
+// GetLink operation middleware
+func (siw *ServerInterfaceWrapper) GetLink(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLink(c)
+}
+
+// RenewLink operation middleware
+func (siw *ServerInterfaceWrapper) RenewLink(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RenewLink(c)
+}
+
 // GetMe operation middleware
 func (siw *ServerInterfaceWrapper) GetMe(c *gin.Context) {
 
@@ -664,6 +1441,45 @@ func (siw *ServerInterfaceWrapper) GetMe(c *gin.Context) {
 	}
 
 	siw.Handler.GetMe(c)
+}
+
+// GetPlan operation middleware
+func (siw *ServerInterfaceWrapper) GetPlan(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPlan(c)
+}
+
+// KeepPlan operation middleware
+func (siw *ServerInterfaceWrapper) KeepPlan(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepPlan(c)
+}
+
+// TryPlan operation middleware
+func (siw *ServerInterfaceWrapper) TryPlan(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TryPlan(c)
 }
 
 // Search operation middleware
@@ -730,6 +1546,32 @@ func (siw *ServerInterfaceWrapper) SignInDemo(c *gin.Context) {
 	}
 
 	siw.Handler.SignInDemo(c)
+}
+
+// GetSettings operation middleware
+func (siw *ServerInterfaceWrapper) GetSettings(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSettings(c)
+}
+
+// SetSettings operation middleware
+func (siw *ServerInterfaceWrapper) SetSettings(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetSettings(c)
 }
 
 // CancelSubmission operation middleware
@@ -854,6 +1696,71 @@ func (siw *ServerInterfaceWrapper) SyncNow(c *gin.Context) {
 	siw.Handler.SyncNow(c)
 }
 
+// SaveView operation middleware
+func (siw *ServerInterfaceWrapper) SaveView(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveView(c)
+}
+
+// RemoveView operation middleware
+func (siw *ServerInterfaceWrapper) RemoveView(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveView(c, id)
+}
+
+// GetWeek operation middleware
+func (siw *ServerInterfaceWrapper) GetWeek(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetWeekParams
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWeek(c, params)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -904,8 +1811,75 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/ledger", wrapper.GetLedger)
 	router.GET(options.BaseURL+"/api/library", wrapper.GetLibrary)
 	router.GET(options.BaseURL+"/api/courses", wrapper.GetCourses)
-	router.PUT(options.BaseURL+"/api/courses/:id/habit", wrapper.SetHabit)
+	router.POST(options.BaseURL+"/api/courses", wrapper.AddCourse)
 	router.GET(options.BaseURL+"/api/search", wrapper.Search)
+	router.GET(options.BaseURL+"/api/settings", wrapper.GetSettings)
+	router.PUT(options.BaseURL+"/api/settings", wrapper.SetSettings)
+	router.GET(options.BaseURL+"/api/plan", wrapper.GetPlan)
+	router.PUT(options.BaseURL+"/api/plan", wrapper.KeepPlan)
+	router.POST(options.BaseURL+"/api/plan/try", wrapper.TryPlan)
+	router.GET(options.BaseURL+"/api/week", wrapper.GetWeek)
+	router.POST(options.BaseURL+"/api/drafts/line", wrapper.TypeLine)
+	router.POST(options.BaseURL+"/api/drafts/text", wrapper.ReadText)
+	router.POST(options.BaseURL+"/api/drafts/ask", wrapper.CorrectAsk)
+	router.POST(options.BaseURL+"/api/assignments", wrapper.AddAssignment)
+	router.DELETE(options.BaseURL+"/api/assignments/:id/draft", wrapper.RemoveAssignment)
+	router.GET(options.BaseURL+"/api/assignments/:id/draft", wrapper.GetDraft)
+	router.PUT(options.BaseURL+"/api/assignments/:id/draft", wrapper.ChangeAssignment)
+	router.POST(options.BaseURL+"/api/assignments/:id/asks/:ask", wrapper.SettleAsk)
+	router.PUT(options.BaseURL+"/api/assignments/:id/noted", wrapper.NoteSent)
+	router.POST(options.BaseURL+"/api/assignments/:id/log", wrapper.LogWork)
+	router.GET(options.BaseURL+"/api/assignments/:id/extension", wrapper.GetExtension)
+	router.PUT(options.BaseURL+"/api/assignments/:id/extension", wrapper.SetExtension)
+	router.POST(options.BaseURL+"/api/bulk", wrapper.Bulk)
+	router.POST(options.BaseURL+"/api/views", wrapper.SaveView)
+	router.DELETE(options.BaseURL+"/api/views/:id", wrapper.RemoveView)
+	router.POST(options.BaseURL+"/api/changes/seen", wrapper.Seen)
+	router.POST(options.BaseURL+"/api/imports/preview", wrapper.PreviewImport)
+	router.POST(options.BaseURL+"/api/imports", wrapper.Import)
+	router.GET(options.BaseURL+"/api/feeds", wrapper.GetFeeds)
+	router.DELETE(options.BaseURL+"/api/feeds/:id", wrapper.RemoveFeed)
+	router.DELETE(options.BaseURL+"/api/link", wrapper.RevokeLink)
+	router.GET(options.BaseURL+"/api/link", wrapper.GetLink)
+	router.POST(options.BaseURL+"/api/link", wrapper.RenewLink)
+	router.PUT(options.BaseURL+"/api/courses/:id", wrapper.SetCourse)
+	router.PUT(options.BaseURL+"/api/courses/:id/archived", wrapper.ArchiveCourse)
+}
+
+type AddAssignmentRequestObject struct {
+	Body *AddAssignmentJSONRequestBody
+}
+
+type AddAssignmentResponseObject interface {
+	VisitAddAssignmentResponse(w http.ResponseWriter) error
+}
+
+type AddAssignment200JSONResponse Created
+
+func (response AddAssignment200JSONResponse) VisitAddAssignmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddAssignment422JSONResponse Problem
+
+func (response AddAssignment422JSONResponse) VisitAddAssignmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
 }
 
 type GetDeskRequestObject struct {
@@ -940,6 +1914,202 @@ func (response GetDesk404JSONResponse) VisitGetDeskResponse(w http.ResponseWrite
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SettleAskRequestObject struct {
+	Id  int64 `json:"id"`
+	Ask int   `json:"ask"`
+}
+
+type SettleAskResponseObject interface {
+	VisitSettleAskResponse(w http.ResponseWriter) error
+}
+
+type SettleAsk204Response struct {
+}
+
+func (response SettleAsk204Response) VisitSettleAskResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SettleAsk422JSONResponse Problem
+
+func (response SettleAsk422JSONResponse) VisitSettleAskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveAssignmentRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type RemoveAssignmentResponseObject interface {
+	VisitRemoveAssignmentResponse(w http.ResponseWriter) error
+}
+
+type RemoveAssignment204Response struct {
+}
+
+func (response RemoveAssignment204Response) VisitRemoveAssignmentResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveAssignment422JSONResponse Problem
+
+func (response RemoveAssignment422JSONResponse) VisitRemoveAssignmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDraftRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type GetDraftResponseObject interface {
+	VisitGetDraftResponse(w http.ResponseWriter) error
+}
+
+type GetDraft200JSONResponse Draft
+
+func (response GetDraft200JSONResponse) VisitGetDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDraft422JSONResponse Problem
+
+func (response GetDraft422JSONResponse) VisitGetDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeAssignmentRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *ChangeAssignmentJSONRequestBody
+}
+
+type ChangeAssignmentResponseObject interface {
+	VisitChangeAssignmentResponse(w http.ResponseWriter) error
+}
+
+type ChangeAssignment204Response struct {
+}
+
+func (response ChangeAssignment204Response) VisitChangeAssignmentResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangeAssignment422JSONResponse Problem
+
+func (response ChangeAssignment422JSONResponse) VisitChangeAssignmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetExtensionRequestObject struct {
+	Id     int64 `json:"id"`
+	Params GetExtensionParams
+}
+
+type GetExtensionResponseObject interface {
+	VisitGetExtensionResponse(w http.ResponseWriter) error
+}
+
+type GetExtension200JSONResponse ExtensionView
+
+func (response GetExtension200JSONResponse) VisitGetExtensionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetExtension422JSONResponse Problem
+
+func (response GetExtension422JSONResponse) VisitGetExtensionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetExtensionRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *SetExtensionJSONRequestBody
+}
+
+type SetExtensionResponseObject interface {
+	VisitSetExtensionResponse(w http.ResponseWriter) error
+}
+
+type SetExtension204Response struct {
+}
+
+func (response SetExtension204Response) VisitSetExtensionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetExtension422JSONResponse Problem
+
+func (response SetExtension422JSONResponse) VisitSetExtensionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -989,6 +2159,37 @@ func (response AddItem422JSONResponse) VisitAddItemResponse(w http.ResponseWrite
 	return err
 }
 
+type LogWorkRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *LogWorkJSONRequestBody
+}
+
+type LogWorkResponseObject interface {
+	VisitLogWorkResponse(w http.ResponseWriter) error
+}
+
+type LogWork204Response struct {
+}
+
+func (response LogWork204Response) VisitLogWorkResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type LogWork422JSONResponse Problem
+
+func (response LogWork422JSONResponse) VisitLogWorkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SettleNameRequestObject struct {
 	Id   int64 `json:"id"`
 	Body *SettleNameJSONRequestBody
@@ -1023,6 +2224,37 @@ func (response SettleName404JSONResponse) VisitSettleNameResponse(w http.Respons
 type SettleName422JSONResponse Problem
 
 func (response SettleName422JSONResponse) VisitSettleNameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NoteSentRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *NoteSentJSONRequestBody
+}
+
+type NoteSentResponseObject interface {
+	VisitNoteSentResponse(w http.ResponseWriter) error
+}
+
+type NoteSent204Response struct {
+}
+
+func (response NoteSent204Response) VisitNoteSentResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type NoteSent422JSONResponse Problem
+
+func (response NoteSent422JSONResponse) VisitNoteSentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -1124,6 +2356,72 @@ func (response SetWork422JSONResponse) VisitSetWorkResponse(w http.ResponseWrite
 	return err
 }
 
+type BulkRequestObject struct {
+	Body *BulkJSONRequestBody
+}
+
+type BulkResponseObject interface {
+	VisitBulkResponse(w http.ResponseWriter) error
+}
+
+type Bulk200JSONResponse Said
+
+func (response Bulk200JSONResponse) VisitBulkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type Bulk422JSONResponse Problem
+
+func (response Bulk422JSONResponse) VisitBulkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SeenRequestObject struct {
+	Body *SeenJSONRequestBody
+}
+
+type SeenResponseObject interface {
+	VisitSeenResponse(w http.ResponseWriter) error
+}
+
+type Seen204Response struct {
+}
+
+func (response Seen204Response) VisitSeenResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type Seen422JSONResponse Problem
+
+func (response Seen422JSONResponse) VisitSeenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetCoursesRequestObject struct {
 }
 
@@ -1145,40 +2443,201 @@ func (response GetCourses200JSONResponse) VisitGetCoursesResponse(w http.Respons
 	return err
 }
 
-type SetHabitRequestObject struct {
-	Id   int64 `json:"id"`
-	Body *SetHabitJSONRequestBody
+type AddCourseRequestObject struct {
+	Body *AddCourseJSONRequestBody
 }
 
-type SetHabitResponseObject interface {
-	VisitSetHabitResponse(w http.ResponseWriter) error
+type AddCourseResponseObject interface {
+	VisitAddCourseResponse(w http.ResponseWriter) error
 }
 
-type SetHabit204Response struct {
-}
+type AddCourse200JSONResponse Created
 
-func (response SetHabit204Response) VisitSetHabitResponse(w http.ResponseWriter) error {
-	w.WriteHeader(204)
-	return nil
-}
-
-type SetHabit404JSONResponse Problem
-
-func (response SetHabit404JSONResponse) VisitSetHabitResponse(w http.ResponseWriter) error {
+func (response AddCourse200JSONResponse) VisitAddCourseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(404)
+	w.WriteHeader(200)
 	_, err := buf.WriteTo(w)
 	return err
 }
 
-type SetHabit422JSONResponse Problem
+type AddCourse422JSONResponse Problem
 
-func (response SetHabit422JSONResponse) VisitSetHabitResponse(w http.ResponseWriter) error {
+func (response AddCourse422JSONResponse) VisitAddCourseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetCourseRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *SetCourseJSONRequestBody
+}
+
+type SetCourseResponseObject interface {
+	VisitSetCourseResponse(w http.ResponseWriter) error
+}
+
+type SetCourse204Response struct {
+}
+
+func (response SetCourse204Response) VisitSetCourseResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetCourse422JSONResponse Problem
+
+func (response SetCourse422JSONResponse) VisitSetCourseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ArchiveCourseRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *ArchiveCourseJSONRequestBody
+}
+
+type ArchiveCourseResponseObject interface {
+	VisitArchiveCourseResponse(w http.ResponseWriter) error
+}
+
+type ArchiveCourse204Response struct {
+}
+
+func (response ArchiveCourse204Response) VisitArchiveCourseResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ArchiveCourse422JSONResponse Problem
+
+func (response ArchiveCourse422JSONResponse) VisitArchiveCourseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CorrectAskRequestObject struct {
+	Body *CorrectAskJSONRequestBody
+}
+
+type CorrectAskResponseObject interface {
+	VisitCorrectAskResponse(w http.ResponseWriter) error
+}
+
+type CorrectAsk200JSONResponse Ask
+
+func (response CorrectAsk200JSONResponse) VisitCorrectAskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CorrectAsk422JSONResponse Problem
+
+func (response CorrectAsk422JSONResponse) VisitCorrectAskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TypeLineRequestObject struct {
+	Body *TypeLineJSONRequestBody
+}
+
+type TypeLineResponseObject interface {
+	VisitTypeLineResponse(w http.ResponseWriter) error
+}
+
+type TypeLine200JSONResponse Draft
+
+func (response TypeLine200JSONResponse) VisitTypeLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TypeLine422JSONResponse Problem
+
+func (response TypeLine422JSONResponse) VisitTypeLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadTextRequestObject struct {
+	Body *ReadTextJSONRequestBody
+}
+
+type ReadTextResponseObject interface {
+	VisitReadTextResponse(w http.ResponseWriter) error
+}
+
+type ReadText200JSONResponse Draft
+
+func (response ReadText200JSONResponse) VisitReadTextResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadText422JSONResponse Problem
+
+func (response ReadText422JSONResponse) VisitReadTextResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -1211,6 +2670,71 @@ func (response GetEntrance200JSONResponse) VisitGetEntranceResponse(w http.Respo
 	return err
 }
 
+type GetFeedsRequestObject struct {
+}
+
+type GetFeedsResponseObject interface {
+	VisitGetFeedsResponse(w http.ResponseWriter) error
+}
+
+type GetFeeds200JSONResponse []Feed
+
+func (response GetFeeds200JSONResponse) VisitGetFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFeeds422JSONResponse Problem
+
+func (response GetFeeds422JSONResponse) VisitGetFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveFeedRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type RemoveFeedResponseObject interface {
+	VisitRemoveFeedResponse(w http.ResponseWriter) error
+}
+
+type RemoveFeed204Response struct {
+}
+
+func (response RemoveFeed204Response) VisitRemoveFeedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveFeed422JSONResponse Problem
+
+func (response RemoveFeed422JSONResponse) VisitRemoveFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHorizonRequestObject struct {
 }
 
@@ -1228,6 +2752,78 @@ func (response GetHorizon200JSONResponse) VisitGetHorizonResponse(w http.Respons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportRequestObject struct {
+	Body *ImportJSONRequestBody
+}
+
+type ImportResponseObject interface {
+	VisitImportResponse(w http.ResponseWriter) error
+}
+
+type Import200JSONResponse Imported
+
+func (response Import200JSONResponse) VisitImportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type Import422JSONResponse Problem
+
+func (response Import422JSONResponse) VisitImportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewImportRequestObject struct {
+	Body *PreviewImportJSONRequestBody
+}
+
+type PreviewImportResponseObject interface {
+	VisitPreviewImportResponse(w http.ResponseWriter) error
+}
+
+type PreviewImport200JSONResponse Preview
+
+func (response PreviewImport200JSONResponse) VisitPreviewImportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewImport422JSONResponse Problem
+
+func (response PreviewImport422JSONResponse) VisitPreviewImportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -1438,6 +3034,99 @@ func (response GetLibrary200JSONResponse) VisitGetLibraryResponse(w http.Respons
 	return err
 }
 
+type RevokeLinkRequestObject struct {
+}
+
+type RevokeLinkResponseObject interface {
+	VisitRevokeLinkResponse(w http.ResponseWriter) error
+}
+
+type RevokeLink204Response struct {
+}
+
+func (response RevokeLink204Response) VisitRevokeLinkResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RevokeLink422JSONResponse Problem
+
+func (response RevokeLink422JSONResponse) VisitRevokeLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLinkRequestObject struct {
+}
+
+type GetLinkResponseObject interface {
+	VisitGetLinkResponse(w http.ResponseWriter) error
+}
+
+type GetLink200JSONResponse Link
+
+func (response GetLink200JSONResponse) VisitGetLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLink422JSONResponse Problem
+
+func (response GetLink422JSONResponse) VisitGetLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenewLinkRequestObject struct {
+}
+
+type RenewLinkResponseObject interface {
+	VisitRenewLinkResponse(w http.ResponseWriter) error
+}
+
+type RenewLink204Response struct {
+}
+
+func (response RenewLink204Response) VisitRenewLinkResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RenewLink422JSONResponse Problem
+
+func (response RenewLink422JSONResponse) VisitRenewLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetMeRequestObject struct {
 }
 
@@ -1455,6 +3144,107 @@ func (response GetMe200JSONResponse) VisitGetMeResponse(w http.ResponseWriter) e
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPlanRequestObject struct {
+}
+
+type GetPlanResponseObject interface {
+	VisitGetPlanResponse(w http.ResponseWriter) error
+}
+
+type GetPlan200JSONResponse Plan
+
+func (response GetPlan200JSONResponse) VisitGetPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPlan422JSONResponse Problem
+
+func (response GetPlan422JSONResponse) VisitGetPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepPlanRequestObject struct {
+	Body *KeepPlanJSONRequestBody
+}
+
+type KeepPlanResponseObject interface {
+	VisitKeepPlanResponse(w http.ResponseWriter) error
+}
+
+type KeepPlan204Response struct {
+}
+
+func (response KeepPlan204Response) VisitKeepPlanResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type KeepPlan422JSONResponse Problem
+
+func (response KeepPlan422JSONResponse) VisitKeepPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryPlanRequestObject struct {
+	Body *TryPlanJSONRequestBody
+}
+
+type TryPlanResponseObject interface {
+	VisitTryPlanResponse(w http.ResponseWriter) error
+}
+
+type TryPlan200JSONResponse Plan
+
+func (response TryPlan200JSONResponse) VisitTryPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryPlan422JSONResponse Problem
+
+func (response TryPlan422JSONResponse) VisitTryPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -1577,6 +3367,71 @@ func (response SignInDemo404JSONResponse) VisitSignInDemoResponse(w http.Respons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSettingsRequestObject struct {
+}
+
+type GetSettingsResponseObject interface {
+	VisitGetSettingsResponse(w http.ResponseWriter) error
+}
+
+type GetSettings200JSONResponse Settings
+
+func (response GetSettings200JSONResponse) VisitGetSettingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSettings422JSONResponse Problem
+
+func (response GetSettings422JSONResponse) VisitGetSettingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetSettingsRequestObject struct {
+	Body *SetSettingsJSONRequestBody
+}
+
+type SetSettingsResponseObject interface {
+	VisitSetSettingsResponse(w http.ResponseWriter) error
+}
+
+type SetSettings204Response struct {
+}
+
+func (response SetSettings204Response) VisitSetSettingsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetSettings422JSONResponse Problem
+
+func (response SetSettings422JSONResponse) VisitSetSettingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -1758,17 +3613,140 @@ func (response SyncNow204Response) VisitSyncNowResponse(w http.ResponseWriter) e
 	return nil
 }
 
+type SaveViewRequestObject struct {
+	Body *SaveViewJSONRequestBody
+}
+
+type SaveViewResponseObject interface {
+	VisitSaveViewResponse(w http.ResponseWriter) error
+}
+
+type SaveView204Response struct {
+}
+
+func (response SaveView204Response) VisitSaveViewResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SaveView422JSONResponse Problem
+
+func (response SaveView422JSONResponse) VisitSaveViewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveViewRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type RemoveViewResponseObject interface {
+	VisitRemoveViewResponse(w http.ResponseWriter) error
+}
+
+type RemoveView204Response struct {
+}
+
+func (response RemoveView204Response) VisitRemoveViewResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveView422JSONResponse Problem
+
+func (response RemoveView422JSONResponse) VisitRemoveViewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWeekRequestObject struct {
+	Params GetWeekParams
+}
+
+type GetWeekResponseObject interface {
+	VisitGetWeekResponse(w http.ResponseWriter) error
+}
+
+type GetWeek200JSONResponse WeekSheet
+
+func (response GetWeek200JSONResponse) VisitGetWeekResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWeek422JSONResponse Problem
+
+func (response GetWeek422JSONResponse) VisitGetWeekResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+
+	// (POST /api/assignments)
+	AddAssignment(ctx context.Context, request AddAssignmentRequestObject) (AddAssignmentResponseObject, error)
 
 	// (GET /api/assignments/{id})
 	GetDesk(ctx context.Context, request GetDeskRequestObject) (GetDeskResponseObject, error)
 
+	// (POST /api/assignments/{id}/asks/{ask})
+	SettleAsk(ctx context.Context, request SettleAskRequestObject) (SettleAskResponseObject, error)
+
+	// (DELETE /api/assignments/{id}/draft)
+	RemoveAssignment(ctx context.Context, request RemoveAssignmentRequestObject) (RemoveAssignmentResponseObject, error)
+
+	// (GET /api/assignments/{id}/draft)
+	GetDraft(ctx context.Context, request GetDraftRequestObject) (GetDraftResponseObject, error)
+
+	// (PUT /api/assignments/{id}/draft)
+	ChangeAssignment(ctx context.Context, request ChangeAssignmentRequestObject) (ChangeAssignmentResponseObject, error)
+
+	// (GET /api/assignments/{id}/extension)
+	GetExtension(ctx context.Context, request GetExtensionRequestObject) (GetExtensionResponseObject, error)
+
+	// (PUT /api/assignments/{id}/extension)
+	SetExtension(ctx context.Context, request SetExtensionRequestObject) (SetExtensionResponseObject, error)
+
 	// (POST /api/assignments/{id}/items)
 	AddItem(ctx context.Context, request AddItemRequestObject) (AddItemResponseObject, error)
 
+	// (POST /api/assignments/{id}/log)
+	LogWork(ctx context.Context, request LogWorkRequestObject) (LogWorkResponseObject, error)
+
 	// (PUT /api/assignments/{id}/name)
 	SettleName(ctx context.Context, request SettleNameRequestObject) (SettleNameResponseObject, error)
+
+	// (PUT /api/assignments/{id}/noted)
+	NoteSent(ctx context.Context, request NoteSentRequestObject) (NoteSentResponseObject, error)
 
 	// (POST /api/assignments/{id}/submissions)
 	Submit(ctx context.Context, request SubmitRequestObject) (SubmitResponseObject, error)
@@ -1776,17 +3754,50 @@ type StrictServerInterface interface {
 	// (PUT /api/assignments/{id}/work)
 	SetWork(ctx context.Context, request SetWorkRequestObject) (SetWorkResponseObject, error)
 
+	// (POST /api/bulk)
+	Bulk(ctx context.Context, request BulkRequestObject) (BulkResponseObject, error)
+
+	// (POST /api/changes/seen)
+	Seen(ctx context.Context, request SeenRequestObject) (SeenResponseObject, error)
+
 	// (GET /api/courses)
 	GetCourses(ctx context.Context, request GetCoursesRequestObject) (GetCoursesResponseObject, error)
 
-	// (PUT /api/courses/{id}/habit)
-	SetHabit(ctx context.Context, request SetHabitRequestObject) (SetHabitResponseObject, error)
+	// (POST /api/courses)
+	AddCourse(ctx context.Context, request AddCourseRequestObject) (AddCourseResponseObject, error)
+
+	// (PUT /api/courses/{id})
+	SetCourse(ctx context.Context, request SetCourseRequestObject) (SetCourseResponseObject, error)
+
+	// (PUT /api/courses/{id}/archived)
+	ArchiveCourse(ctx context.Context, request ArchiveCourseRequestObject) (ArchiveCourseResponseObject, error)
+
+	// (POST /api/drafts/ask)
+	CorrectAsk(ctx context.Context, request CorrectAskRequestObject) (CorrectAskResponseObject, error)
+
+	// (POST /api/drafts/line)
+	TypeLine(ctx context.Context, request TypeLineRequestObject) (TypeLineResponseObject, error)
+
+	// (POST /api/drafts/text)
+	ReadText(ctx context.Context, request ReadTextRequestObject) (ReadTextResponseObject, error)
 
 	// (GET /api/entrance)
 	GetEntrance(ctx context.Context, request GetEntranceRequestObject) (GetEntranceResponseObject, error)
 
+	// (GET /api/feeds)
+	GetFeeds(ctx context.Context, request GetFeedsRequestObject) (GetFeedsResponseObject, error)
+
+	// (DELETE /api/feeds/{id})
+	RemoveFeed(ctx context.Context, request RemoveFeedRequestObject) (RemoveFeedResponseObject, error)
+
 	// (GET /api/horizon)
 	GetHorizon(ctx context.Context, request GetHorizonRequestObject) (GetHorizonResponseObject, error)
+
+	// (POST /api/imports)
+	Import(ctx context.Context, request ImportRequestObject) (ImportResponseObject, error)
+
+	// (POST /api/imports/preview)
+	PreviewImport(ctx context.Context, request PreviewImportRequestObject) (PreviewImportResponseObject, error)
 
 	// (DELETE /api/items/{id})
 	RemoveItem(ctx context.Context, request RemoveItemRequestObject) (RemoveItemResponseObject, error)
@@ -1806,8 +3817,26 @@ type StrictServerInterface interface {
 	// (GET /api/library)
 	GetLibrary(ctx context.Context, request GetLibraryRequestObject) (GetLibraryResponseObject, error)
 
+	// (DELETE /api/link)
+	RevokeLink(ctx context.Context, request RevokeLinkRequestObject) (RevokeLinkResponseObject, error)
+
+	// (GET /api/link)
+	GetLink(ctx context.Context, request GetLinkRequestObject) (GetLinkResponseObject, error)
+
+	// (POST /api/link)
+	RenewLink(ctx context.Context, request RenewLinkRequestObject) (RenewLinkResponseObject, error)
+
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
+
+	// (GET /api/plan)
+	GetPlan(ctx context.Context, request GetPlanRequestObject) (GetPlanResponseObject, error)
+
+	// (PUT /api/plan)
+	KeepPlan(ctx context.Context, request KeepPlanRequestObject) (KeepPlanResponseObject, error)
+
+	// (POST /api/plan/try)
+	TryPlan(ctx context.Context, request TryPlanRequestObject) (TryPlanResponseObject, error)
 
 	// (GET /api/search)
 	Search(ctx context.Context, request SearchRequestObject) (SearchResponseObject, error)
@@ -1820,6 +3849,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/session/demo)
 	SignInDemo(ctx context.Context, request SignInDemoRequestObject) (SignInDemoResponseObject, error)
+
+	// (GET /api/settings)
+	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
+
+	// (PUT /api/settings)
+	SetSettings(ctx context.Context, request SetSettingsRequestObject) (SetSettingsResponseObject, error)
 
 	// (DELETE /api/submissions/{id})
 	CancelSubmission(ctx context.Context, request CancelSubmissionRequestObject) (CancelSubmissionResponseObject, error)
@@ -1835,6 +3870,15 @@ type StrictServerInterface interface {
 
 	// (POST /api/sync)
 	SyncNow(ctx context.Context, request SyncNowRequestObject) (SyncNowResponseObject, error)
+
+	// (POST /api/views)
+	SaveView(ctx context.Context, request SaveViewRequestObject) (SaveViewResponseObject, error)
+
+	// (DELETE /api/views/{id})
+	RemoveView(ctx context.Context, request RemoveViewRequestObject) (RemoveViewResponseObject, error)
+
+	// (GET /api/week)
+	GetWeek(ctx context.Context, request GetWeekRequestObject) (GetWeekResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -1894,6 +3938,48 @@ type strictHandler struct {
 	options     StrictGinServerOptions
 }
 
+// AddAssignment operation middleware
+func (sh *strictHandler) AddAssignment(ctx *gin.Context) {
+	var request AddAssignmentRequestObject
+
+	var body AddAssignmentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddAssignment(ctx, request.(AddAssignmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddAssignment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddAssignmentResponseObject); ok {
+		if err := validResponse.VisitAddAssignmentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetDesk operation middleware
 func (sh *strictHandler) GetDesk(ctx *gin.Context, id int64) {
 	var request GetDeskRequestObject
@@ -1913,6 +3999,200 @@ func (sh *strictHandler) GetDesk(ctx *gin.Context, id int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetDeskResponseObject); ok {
 		if err := validResponse.VisitGetDeskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SettleAsk operation middleware
+func (sh *strictHandler) SettleAsk(ctx *gin.Context, id int64, ask int) {
+	var request SettleAskRequestObject
+
+	request.Id = id
+	request.Ask = ask
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SettleAsk(ctx, request.(SettleAskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SettleAsk")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SettleAskResponseObject); ok {
+		if err := validResponse.VisitSettleAskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveAssignment operation middleware
+func (sh *strictHandler) RemoveAssignment(ctx *gin.Context, id int64) {
+	var request RemoveAssignmentRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveAssignment(ctx, request.(RemoveAssignmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveAssignment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveAssignmentResponseObject); ok {
+		if err := validResponse.VisitRemoveAssignmentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDraft operation middleware
+func (sh *strictHandler) GetDraft(ctx *gin.Context, id int64) {
+	var request GetDraftRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDraft(ctx, request.(GetDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDraftResponseObject); ok {
+		if err := validResponse.VisitGetDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeAssignment operation middleware
+func (sh *strictHandler) ChangeAssignment(ctx *gin.Context, id int64) {
+	var request ChangeAssignmentRequestObject
+
+	request.Id = id
+
+	var body ChangeAssignmentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeAssignment(ctx, request.(ChangeAssignmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeAssignment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeAssignmentResponseObject); ok {
+		if err := validResponse.VisitChangeAssignmentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetExtension operation middleware
+func (sh *strictHandler) GetExtension(ctx *gin.Context, id int64, params GetExtensionParams) {
+	var request GetExtensionRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetExtension(ctx, request.(GetExtensionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetExtension")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetExtensionResponseObject); ok {
+		if err := validResponse.VisitGetExtensionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetExtension operation middleware
+func (sh *strictHandler) SetExtension(ctx *gin.Context, id int64) {
+	var request SetExtensionRequestObject
+
+	request.Id = id
+
+	var body SetExtensionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetExtension(ctx, request.(SetExtensionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetExtension")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetExtensionResponseObject); ok {
+		if err := validResponse.VisitSetExtensionResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -1964,6 +4244,50 @@ func (sh *strictHandler) AddItem(ctx *gin.Context, id int64) {
 	}
 }
 
+// LogWork operation middleware
+func (sh *strictHandler) LogWork(ctx *gin.Context, id int64) {
+	var request LogWorkRequestObject
+
+	request.Id = id
+
+	var body LogWorkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LogWork(ctx, request.(LogWorkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LogWork")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LogWorkResponseObject); ok {
+		if err := validResponse.VisitLogWorkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SettleName operation middleware
 func (sh *strictHandler) SettleName(ctx *gin.Context, id int64) {
 	var request SettleNameRequestObject
@@ -2001,6 +4325,50 @@ func (sh *strictHandler) SettleName(ctx *gin.Context, id int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SettleNameResponseObject); ok {
 		if err := validResponse.VisitSettleNameResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NoteSent operation middleware
+func (sh *strictHandler) NoteSent(ctx *gin.Context, id int64) {
+	var request NoteSentRequestObject
+
+	request.Id = id
+
+	var body NoteSentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NoteSent(ctx, request.(NoteSentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NoteSent")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NoteSentResponseObject); ok {
+		if err := validResponse.VisitNoteSentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -2096,6 +4464,90 @@ func (sh *strictHandler) SetWork(ctx *gin.Context, id int64) {
 	}
 }
 
+// Bulk operation middleware
+func (sh *strictHandler) Bulk(ctx *gin.Context) {
+	var request BulkRequestObject
+
+	var body BulkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Bulk(ctx, request.(BulkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Bulk")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BulkResponseObject); ok {
+		if err := validResponse.VisitBulkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Seen operation middleware
+func (sh *strictHandler) Seen(ctx *gin.Context) {
+	var request SeenRequestObject
+
+	var body SeenJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Seen(ctx, request.(SeenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Seen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SeenResponseObject); ok {
+		if err := validResponse.VisitSeenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetCourses operation middleware
 func (sh *strictHandler) GetCourses(ctx *gin.Context) {
 	var request GetCoursesRequestObject
@@ -2120,13 +4572,11 @@ func (sh *strictHandler) GetCourses(ctx *gin.Context) {
 	}
 }
 
-// SetHabit operation middleware
-func (sh *strictHandler) SetHabit(ctx *gin.Context, id int64) {
-	var request SetHabitRequestObject
+// AddCourse operation middleware
+func (sh *strictHandler) AddCourse(ctx *gin.Context) {
+	var request AddCourseRequestObject
 
-	request.Id = id
-
-	var body SetHabitJSONRequestBody
+	var body AddCourseJSONRequestBody
 	var err error
 	// A request validator built on kin-openapi's openapi3filter with
 	// KeepValidatedValue leaves the value it validated on the body. Bind
@@ -2145,18 +4595,232 @@ func (sh *strictHandler) SetHabit(ctx *gin.Context, id int64) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.SetHabit(ctx, request.(SetHabitRequestObject))
+		return sh.ssi.AddCourse(ctx, request.(AddCourseRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "SetHabit")
+		handler = middleware(handler, "AddCourse")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(SetHabitResponseObject); ok {
-		if err := validResponse.VisitSetHabitResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(AddCourseResponseObject); ok {
+		if err := validResponse.VisitAddCourseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetCourse operation middleware
+func (sh *strictHandler) SetCourse(ctx *gin.Context, id int64) {
+	var request SetCourseRequestObject
+
+	request.Id = id
+
+	var body SetCourseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetCourse(ctx, request.(SetCourseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetCourse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetCourseResponseObject); ok {
+		if err := validResponse.VisitSetCourseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ArchiveCourse operation middleware
+func (sh *strictHandler) ArchiveCourse(ctx *gin.Context, id int64) {
+	var request ArchiveCourseRequestObject
+
+	request.Id = id
+
+	var body ArchiveCourseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ArchiveCourse(ctx, request.(ArchiveCourseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ArchiveCourse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ArchiveCourseResponseObject); ok {
+		if err := validResponse.VisitArchiveCourseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CorrectAsk operation middleware
+func (sh *strictHandler) CorrectAsk(ctx *gin.Context) {
+	var request CorrectAskRequestObject
+
+	var body CorrectAskJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CorrectAsk(ctx, request.(CorrectAskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CorrectAsk")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CorrectAskResponseObject); ok {
+		if err := validResponse.VisitCorrectAskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TypeLine operation middleware
+func (sh *strictHandler) TypeLine(ctx *gin.Context) {
+	var request TypeLineRequestObject
+
+	var body TypeLineJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TypeLine(ctx, request.(TypeLineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TypeLine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TypeLineResponseObject); ok {
+		if err := validResponse.VisitTypeLineResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadText operation middleware
+func (sh *strictHandler) ReadText(ctx *gin.Context) {
+	var request ReadTextRequestObject
+
+	var body ReadTextJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadText(ctx, request.(ReadTextRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadText")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadTextResponseObject); ok {
+		if err := validResponse.VisitReadTextResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -2188,6 +4852,56 @@ func (sh *strictHandler) GetEntrance(ctx *gin.Context) {
 	}
 }
 
+// GetFeeds operation middleware
+func (sh *strictHandler) GetFeeds(ctx *gin.Context) {
+	var request GetFeedsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFeeds(ctx, request.(GetFeedsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFeeds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFeedsResponseObject); ok {
+		if err := validResponse.VisitGetFeedsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveFeed operation middleware
+func (sh *strictHandler) RemoveFeed(ctx *gin.Context, id int64) {
+	var request RemoveFeedRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveFeed(ctx, request.(RemoveFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveFeedResponseObject); ok {
+		if err := validResponse.VisitRemoveFeedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetHorizon operation middleware
 func (sh *strictHandler) GetHorizon(ctx *gin.Context) {
 	var request GetHorizonRequestObject
@@ -2205,6 +4919,90 @@ func (sh *strictHandler) GetHorizon(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetHorizonResponseObject); ok {
 		if err := validResponse.VisitGetHorizonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Import operation middleware
+func (sh *strictHandler) Import(ctx *gin.Context) {
+	var request ImportRequestObject
+
+	var body ImportJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Import(ctx, request.(ImportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Import")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ImportResponseObject); ok {
+		if err := validResponse.VisitImportResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewImport operation middleware
+func (sh *strictHandler) PreviewImport(ctx *gin.Context) {
+	var request PreviewImportRequestObject
+
+	var body PreviewImportJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewImport(ctx, request.(PreviewImportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewImport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewImportResponseObject); ok {
+		if err := validResponse.VisitPreviewImportResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -2400,6 +5198,78 @@ func (sh *strictHandler) GetLibrary(ctx *gin.Context) {
 	}
 }
 
+// RevokeLink operation middleware
+func (sh *strictHandler) RevokeLink(ctx *gin.Context) {
+	var request RevokeLinkRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RevokeLink(ctx, request.(RevokeLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RevokeLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RevokeLinkResponseObject); ok {
+		if err := validResponse.VisitRevokeLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLink operation middleware
+func (sh *strictHandler) GetLink(ctx *gin.Context) {
+	var request GetLinkRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLink(ctx, request.(GetLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLinkResponseObject); ok {
+		if err := validResponse.VisitGetLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RenewLink operation middleware
+func (sh *strictHandler) RenewLink(ctx *gin.Context) {
+	var request RenewLinkRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RenewLink(ctx, request.(RenewLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenewLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RenewLinkResponseObject); ok {
+		if err := validResponse.VisitRenewLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetMe operation middleware
 func (sh *strictHandler) GetMe(ctx *gin.Context) {
 	var request GetMeRequestObject
@@ -2417,6 +5287,114 @@ func (sh *strictHandler) GetMe(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetMeResponseObject); ok {
 		if err := validResponse.VisitGetMeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPlan operation middleware
+func (sh *strictHandler) GetPlan(ctx *gin.Context) {
+	var request GetPlanRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPlan(ctx, request.(GetPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPlanResponseObject); ok {
+		if err := validResponse.VisitGetPlanResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepPlan operation middleware
+func (sh *strictHandler) KeepPlan(ctx *gin.Context) {
+	var request KeepPlanRequestObject
+
+	var body KeepPlanJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepPlan(ctx, request.(KeepPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepPlanResponseObject); ok {
+		if err := validResponse.VisitKeepPlanResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TryPlan operation middleware
+func (sh *strictHandler) TryPlan(ctx *gin.Context) {
+	var request TryPlanRequestObject
+
+	var body TryPlanJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryPlan(ctx, request.(TryPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TryPlanResponseObject); ok {
+		if err := validResponse.VisitTryPlanResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -2533,6 +5511,72 @@ func (sh *strictHandler) SignInDemo(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SignInDemoResponseObject); ok {
 		if err := validResponse.VisitSignInDemoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSettings operation middleware
+func (sh *strictHandler) GetSettings(ctx *gin.Context) {
+	var request GetSettingsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSettings(ctx, request.(GetSettingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSettings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSettingsResponseObject); ok {
+		if err := validResponse.VisitGetSettingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetSettings operation middleware
+func (sh *strictHandler) SetSettings(ctx *gin.Context) {
+	var request SetSettingsRequestObject
+
+	var body SetSettingsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetSettings(ctx, request.(SetSettingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetSettings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetSettingsResponseObject); ok {
+		if err := validResponse.VisitSetSettingsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -2687,81 +5731,227 @@ func (sh *strictHandler) SyncNow(ctx *gin.Context) {
 	}
 }
 
+// SaveView operation middleware
+func (sh *strictHandler) SaveView(ctx *gin.Context) {
+	var request SaveViewRequestObject
+
+	var body SaveViewJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveView(ctx, request.(SaveViewRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveView")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveViewResponseObject); ok {
+		if err := validResponse.VisitSaveViewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveView operation middleware
+func (sh *strictHandler) RemoveView(ctx *gin.Context, id int64) {
+	var request RemoveViewRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveView(ctx, request.(RemoveViewRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveView")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveViewResponseObject); ok {
+		if err := validResponse.VisitRemoveViewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWeek operation middleware
+func (sh *strictHandler) GetWeek(ctx *gin.Context, params GetWeekParams) {
+	var request GetWeekRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWeek(ctx, request.(GetWeekRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWeek")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWeekResponseObject); ok {
+		if err := validResponse.VisitGetWeekResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7DxZj9s4mn+F0C7Qu4BSTmeyA2zN03TP9iZAerqQNGYeegODlj7bHEukQlLlcgf13xe8RB2kTamODAb1",
-	"FKd4ffzui/qaFaxuGAUqRXb9NRPFHmqsf/5ZSqgbqX42nDXAJQE9gIsCGgnlGuvBLeO1+pWVWMIrSWrI",
-	"8oy2VYU3FWTXkreQZ/LUQHadCckJ3WX3eVbsMd3Z/arql212/dvX7N85bLPr7N9WHqiVhWj1o11w/3m8",
-	"u9qN1TVQDc7kpC2pzDlEQq1/nDvmJ1LB3wgc1Uq7FeYcn9T/a3xaF5gWUPUO2jBWAaZqnLb1BnhvjFAJ",
-	"O+BqrOGMbdNve6OnB+/KoQBi6JK210e7ILJbw/iszdR8g6HwfrLlFMo5O6oV8R0FJmWQsAKoXG9O0lC3",
-	"Y0NC5R/fZnmABkJifoFvp4dILEFNB9rW2fVv6tRSjeWdHGTq1ttWQJl9Du7ASZPMfzcVLiDEfKLd1EQI",
-	"wuja4CPhwpJJXM1Akabfl5ZwRb/fHD+Pz3ZIsaQZ4DUfaIcBjYbgDKTJC7ATV8/mTnQ6Vu3xmFcjDs2e",
-	"AGzzDyjU7LtXO/bK/lFyXByunGbrjb0itZODBsu9Ws8xJ2ylcMMprlZ6qUbRDxUrDlO1CLScxVY8mQtH",
-	"ZDFrc31g0n0NwAtva/RuwAps5UDX+bthzloaFtkNbBmHwNDoinZebk/p9rxwXSVPmMOVhTnlxgXjsLLr",
-	"evcVgQuXJZRh5d4zZklCbuELSDmHmt3GjhG4htDImD+wZiK3VW4h92AmYvFTW9eYnxai0VvkIRpZAzRs",
-	"PhtGrBfihYK1yhR08FqNpBAHd/IyH+lZuTkzSVR+7PTQMmFhLRcBYSlYCUGB2OMNCbstyUqeUCF5W0gW",
-	"lsYa8wOEpXFEij6nERmGV5xo0VnQyagksgqv+53RBLHX1kTjyu1lVw5u6bBmwewDZe/U3TqR5ppoS0nO",
-	"2bF8TmuQyvt9M2HXpKFDX2ghNv4CImAasTG46QrSWeiAhiw6ETurYc2s+zwrW1hHEKacDe3MzQkPjPcX",
-	"AGyPacnaGZd8ZxaE9nLcThgVYe3gDkg66b2EOnRMRehFTH5Qc1Rww47pHGr5sHZhZRKUH/2ioANcsRmb",
-	"faqYjLrR8uJqPesGU6jMonpw8FQiB6eMBFFjuWNcg8kRiXvcM0Keu7cjeY9ne7xtQOxul3uJSxJ5LbUL",
-	"Jf5/qOTKi59KfQk1u6ym9KwJlHbjU0CXCEF2VCEnPQ7qIqBpGqLTJssNcBfaJwT0g/A9KWjXKxgv58at",
-	"S8LFxzDf41hxSK+eGIwMfP+WoejP0PACOxv+vzKsM4uhreSoK/1EKvhxD6EYTwWnYVfqEPZpj/vTZbzp",
-	"XfUeZsGFS1rcXHk4kz10h1Z3TZ11mdwyLi50GIH02E2p29DALfA5TDjOQJhQRu/uWGCwZ5J66266UMU5",
-	"oz9FFBSsjmqWiMu/JXdRk54oqDUIgXczKXEEstvLfiqrboU2HXvWVqU2TBICKawRTax/brezcHc0cqCZ",
-	"e+Ydii4QasMJbK8copP5WS/TEDpnagYzJ+vFCNeHtJ9l2CRlZZjTAb6QN9+RwJ0PJJJ/qcPZl9ye83Vp",
-	"rKEPzF24XZvcjd4zDQdk+f0ZJ78zGgq5lZ2ZkZPpIoZJxKECohkb6fgp4m2nb+P87kkRgt3O2OVndhvc",
-	"hTJJitE+F7zamSGAsNmj5e6E8ZOte+AA9hvnHYkdah1yOpKlMZ/loIUM+N6q7UCycJbDVjB6C1wOUjU9",
-	"R2KLCzmTXA/Vb3nGONkRiqsnNfl5dmT8YO1rioNpDI3VtB2Ig3MdvnJPiD6G/ZFJHKJI/BD/4YMNs4NJ",
-	"kXACrp8xCcQzFSsO6UrA5P9Dmq1iYlQamlfEjUdPZiidBwqXRpsOlYzCuia0HRry/owW0gVNBc1H/IBb",
-	"w3bLuDwP0R7zci0ka8LSnIyWCksQcn0+QXgRYuXorYd+Z+8M1gB9ADpYK5WLF3Yr5qT0Gw5CDPVAvzrA",
-	"SRE+xNQF13DXQGH157KbCKDlenOaYeNUVPuQLghR4eIQ0a64OPR5LLLXsLw9LFVTJtc2H27/qUzdVst9",
-	"acqz1uE+YiLNrw3WEaWSuietZ6tt1meVYDwf4WOZBL6aVXtwWquXqLAeiMtXuOK3ERujfLxW6ZRqXwd4",
-	"1nJ83IlGL5Aa6ZWR4uu0/kgpjFnFMZXnzqmEeKHtLE0/Z9hTGE4x96TTccCYhEmm9IPJhS4yoz8HjCjU",
-	"mITdky2uSRV2P3fkdlD46uU3xh08c31WA487ooMi970Uvw/lyuc7tav+OOnOVkoWvqBhnXQN12jxDWtd",
-	"LCKHPG7u8Rb45kkTGuMMpT7Qy7tFWU9Q7dU7RDs0jW+eJBGa7Asl4gZ3eaBx+HEbs5bxvo1oc0buqplT",
-	"ssEdLlL1MNwVVVtGatF7TMsqMlZjWYSzE5HyNcf0EBmBGspTn2cqwJoAX1pmbKOpKXM4cvOLHWnYDu4x",
-	"h8SrC9byCD3M0DrO/53vFwycSpHQEUJdk1ZXDrZ46BHFXcjR1O3eAT8CNfdNOoY+vWYdw32eqJYiF/Pa",
-	"twSOV46pZ8mEWWuEwqmsoUhoXRD0Ud18xxEmqaikW0Gv+2bAGF5hWkN8Q5pseYQ5xr7YplIYUEjbtVpj",
-	"tLTYBzsGR7TrVIt1O0Y67Uw29caunJ1LveFsU4WyGvG88whoNzFk525cuWyksnYcBtFUP/kxu4XX1EUC",
-	"bmeD+Ywqsob1RgnOpSKvBd8d4GBOLOXcWI5aUMbxIE6do15ENPWPok16sVpWM9RDMX61asb7muYkvW8q",
-	"OsweC7DxEXC4VLPEjzobnJzJfeyGrmI/nIetXNsyRXoirwK6G6Tn+6UgXMKsPGPNOKx1N6WIVAK06M6Q",
-	"EauvQzHeHBOp5k4TM25+JPztrV/idMb6gh5aCb9UBHcmtIsxfRTmCOrjTlNUsUzgzbRHmOW4HnsNydwj",
-	"apoJdlK01AR/9D0OMSkM+6YLBW6efbDQKTMRYtoDnKKhEwUhzif+zkSQEf1pmx1u422VCmdYthHfPN6r",
-	"KdsyjOkxtxpH1zOjp1Lu9LlnULdtL6btXyCAKN/Ur3CbaAM+dh0gi8yAJ3G8IvyQ0ojY4zf/9ceEIla/",
-	"INwtm9HhsRQB3TOdqFvwoMwlB1yewn5C/MFOsjkYIdEclg8g7ylCnBpr97CyMOLu9yhOu4M4qwdPhYxc",
-	"nZRcefkKhQsxnSNAyipWEkwszcPJGxENod82KYzoX3lBMNF73hWo0dfzWkRde36wZfaWRKunNeaHhX7F",
-	"rBLGkfFgH8U4PFLg9FLAHR78NdxeiXzd4XghX38CKn9lj+M2nzGBaSw78ZYM89p9kzBi77MUG7a0PcbF",
-	"Iewyb9sq9iI0Zj78dafLwhZEn94bscemYaNiD9J6/XboqTmNZ5tLKCrMsSSR8XNGBKgEGsuZ7VuZgLlu",
-	"j16m1pkSvcUQwjRU9lCxEJt/M30Kj9E0Em9uK8nOJvqX973F28hUjOKs3YwmUWs10xr4jQRfyrv0u+5s",
-	"F5rztSwK+uAO+kE0OElEdxRbRPB7bZy2zLTEi4KTxghE9vc9lkjuATUqNkOiAXxARyL3+o8C+C3wK/QD",
-	"CFICIhIJiWmZIyxQU2FC0btff725Rm1TMVwKtDkh2Qr0/dXrq9cIS7TCDVnZwRX6jxokLrHESPniCmH/",
-	"maOK3AKCW4V3tavSsyv931dCcsB1t42ZkyNMS71edCO26UasvpLyflUwJXFSz9PD7lnDYPgK/arvpwNk",
-	"RATCqGDsQOAKfbIiK1DBakCKaD1kIC29SDK0AST27Eiv/o924fR19osmgW8Fyq6z712HA25Idp394er1",
-	"1R9sb6JmQQ2lNzgGUDWwAzmlGKOA/OTvhKacqQUbJfK+zK6z/wVpX1RwEA2jtsfmzevXxunRSNAC3zQV",
-	"KfTC1T9sNc3w/yXp0Ptr1hoCqKv293n29vXbRzvLpYMDx1EmEa4Z3SHj5OopDea4Bglc6Lf/RE3UMuJU",
-	"gxFaL8XG8/LAXO4S/3yfhym36nTLc0ChXDgRYJOmVQKFtoQSsYfSiigiVDLNzaay8CeEKVJB9QmJiklU",
-	"gRRmWDnPqISClFPm+nNZvjcd1wp0EPIHZmxoMq2HRifaxmeAvuyt2Xm2MW+a8R/O7z4TMRCMt1McfmtO",
-	"zrO3b948x8nH/QlRJo1yPWqTwFDJEKFCAi6tBQlzuzO1z8TsbYDXTSxpGFedhRoslQVExz1wMMqbSEA7",
-	"cgsCUUbhT4bpr7XJUcMmoYQqctB2e8jvn/T+f3Vv2h+D5S2EKbUMM/GFqZ+TqX3y/Jsr8g3sCBUKdgG0",
-	"7OnuKZu6l5ePw6LnPmhkYpak2LGb6r+w8sLLz8nLR2YST99QQR9dlOH0rMAngfCGtebPGsSA1v27+fvj",
-	"8PPlHu6UrmqgrN3tE/j+Uiul3ehFFp5QFnoPsIKxFK4q5F/wTCKoH7uhBwVRD3r7FYuvJpc0wt59zOXb",
-	"umMmnlZwfScGLllIyt/ZT6m8eFb/ehIIvU8zBEXQmwayo68I1ekMxLZb4OLae/Rsq3+XUDNnRHLEuAJj",
-	"b9oEJtLbfRXiCXMg3RlxOc0zAUXLiTxl17997hCz949Gg3hRt92zGpAoOAANXdC/Gnyy+7kjEtSQ1nJd",
-	"6qqECkxPwOha+AAmL1EBUubfEtalI9Tvimw45id0AGgEInJy94/6s2JdCuJFLtPlMv+WhoHrpK9Qcqtf",
-	"yXZ8MOQBH5oTicjUMptP1z1qBmruRyXOfCPixZw8oTnxSmZl3xJeUjT2URkyL291tt++Lhsxlf4M6E/6",
-	"vdE/P22eUZCDSYkaaCkMrXSOuVQoNkZ7gtmfyN2jyqolvOtwMUrFv63W5+gfF/va1U4v4vqE4lpBuTNt",
-	"GNHwy3aMidz4enAEIdGWcCFDLs8Hs+FzBGTmA04L4jHrvpy9tStZKtOn/q8LmokosNs/Bw5c0XkBFupz",
-	"Lj9DRGiHH0pEgr7tz0/qtv8MKVcQgLl59BW8RsXYQSC556zd7XslWZF3TO2L1YG4V2/+HFR8R+QcCoYt",
-	"y5cWNNNZ0/LlrGWp8d0H+2DgzevXUzX82aNYuD6UmCFXaBXIdJSPUEh29JdWzjDY+nJBg2ZOCfCiOuQ9",
-	"fTTjFX8s3GAhjoyX6Q98uxXLbNjziJMyiN8/i1niyhjisuQgdIjRoUebxv9+DhgkY6jG9IS6d+zR+N9y",
-	"/sp9ofIcW7rMx3eiS6ATmverm6Y1xThgoYjZcPFf1FnfkA++ka8co4Cv8V1MWwjJGhVN+DVIKs9nj4Xy",
-	"hRAHXOyh7ErNkfDiU7f8JXHxT5m4iPHGqvfJ1Gi6zs7pegqIhM7JCbpy/n3Jk4lk9w3Xlz6tAE1d++QZ",
-	"kqopOaowKXW6cstMB2Ak5+xfrT0hRc0RLxSNUXTlnhquvtL7Z6qF5cFt6dldk/OmlEmw2ZYjFqjULaC6",
-	"eI6Rves12pI7KHOlRtc1oaA8IJ1InbDpO/1FBP+Jg8dxbPfmw4znPVc16SXh8oQJF3GiRdybxOIgtAbD",
-	"SE10yQdlqAIB6okWf9Wfv0yPru7v7/8/AAD//w==",
+	"7D1Zcxs3mn8Fxd2q2a3qiJ5MdqpWeXI8k0lqE4/W8kwesi4V2P2RxLAbYAA0acal/76Fsy+ARDcpyUr0",
+	"ZFrdjeO78N34NMtZtWUUqBSz608zka+hwvrna7FR/2w52wKXBPQfl5xV6l+gdTW7/nkmiIRZNjuwmotZ",
+	"NsvVv+oPHHAx+5DN5GELs+uZkJzQ1ew+mxEJeoB/57CcXc/+bd7MP7eTz9+pj++zWYkXUKqXB6MIoBJo",
+	"DpGHUpZQtJ4tGCsBU/VQwkcZ/Equ1Y/hk3u1mV9qwtWIP5v1u7czA49mSrdmO09roQ0s2OJfkKtnH79Y",
+	"sS/sHyXH+ebqtdj8k8C+/ewLUm0Z10veYrlW33PMCZsTKoFTXM71p3qdr6WEaiuHWMN5DlsJxR3WD5eM",
+	"V+rXrMASvpCkUhijdVniRQmza8lrCGAuX2O6suOV5d+Xs+ufj6Pxjf3g/kN/dDUaqyqgYVQsSWnmUcAW",
+	"p6jlW1KChtq9XzTmHB/U/yt8uMsxzTtk1KIGWlcL4K1nCqor4OrZljO2TN/tjX49uFcOORCDl7Sx3tkP",
+	"IqM5gkgdTL1vIBQeT9acGn5JHVF9ER9RYFJE2fZucZBWljgyJFT++atZFsCBkJifoNvhJBJL6MgooIXh",
+	"VscHWkAtawFhGaV+bZPp76bEOYSIT9SLighBGL0z8EjYsGQSlyNA1JNOlp77czugWNR04Jp1pEMHR93l",
+	"dLipYWDHrg2ZO9bxpNqisUaMODCnCUYr2SYKxm9gRWhALApBVlTtIh1B6ZTYQ013Mj1Q0tbN2qduvGR5",
+	"4BQHWqTz05ZQGjtNNR1NBIj5NtOL8bOkgUTvaipIanHQous8qIzaeTaTRJZwWrswr2Ud2KSBxO1qIlTM",
+	"WR1gkaXsnI/NjjBnNQ2L+QUsGU/YrX0vs7P4MU/sWMlgzOHKrjllxznjMLfftfYrAhsuig6xt1i/pQAl",
+	"HQx2fYGTgUPFdrFpBK4g9KTPPrgyirYZKrMrb5aZCMXbuqowP0wEY6PFdcHItkDDImPLiLU1Gs5h9aJs",
+	"sY09xeLaep9rjK6t50ziljf+7JrGLMbKGdIOz9dkF5OVOSvC9krOqMR5WBVe4wUJP0k+sQgVkte5ZGE+",
+	"rjDfQJiPe0hs0yiREdvrQHOvrw2lIPAq/CAiHrNZLWpcnuK0f+iX7rPZHshqbahrMNKvjCbIJH02a1Rl",
+	"XhrrLzuAbJBmN+Uw5RacOcu4AUjW0IcFbbNej4ZE8rVW9hnUe7sGCPDtpYn0OO09OD2k4fx8dI9AmwH8",
+	"VNxxwNJwaxdvidJgSOyDletZ2L54ZP0oSdB3VUb9TRrk9YYmwvwv+PAj5pvHNh+8M20cf+zXEdmbxgp9",
+	"K8U79Bxz6PH1PuyQSQhwMJyKAgj5IrExCtMVMmdFBjSyBtZHNTrz1n02K2q4i7oSYbm0Ozs22F/1W85z",
+	"tSTaSTHG7WW8GoHNrDEtWD0CMN+ZD0JjOSlIGA0fq36CpJm+l1CFpikJPQn9H9Q799mMMisCj738Vr+k",
+	"396nsxzbR7RW7c9O3eQ/aAFc7agIK/+a3Srnck8a8l3zUXBMZTeF8SNKNmKe25LJqC/rJEnf6rduMIXS",
+	"fFR1Jh6Ksc4sPVGkSaIlgRQie/Ro8dKi+B543fYdmbb4rMXDZqV+k1kjWQxFOJLznO0Bnib8lPSaKvk4",
+	"XoYc+mIzQuyJTVzkpR9dow2OqMioCK2tg3P49S81CP9p0v7+134R2uSRg1Kr3kl2aMhEcOdhA8UBbdoZ",
+	"mv1mBm/tPaYRkCaCiRTUOmYGZLQmq3UYCyXZQHmIPDMS9YRuWWp2teNkZqqk3bYWPHXLVHJso4PdDRdQ",
+	"sdNKkH4rpBirgQ+XUQS9i3+M2pc8uo9dJUSsOvGppKiU/oLxYmxgZko8JMq/I8z5fjDkpJJrLcD2LkPh",
+	"DYPDE0RtDpUrQzqjCNoeR5qiP0qgagNhPsZiE3e65CUTEVIr6jBsS0I3EWcRCQfk1QEZfOApMS3aF3Mr",
+	"1Qa0QSWChR0FVAbXOjQptZ/Gg9BAxYPNbq1BuhlXT9usy0LGQi5NzHVQOlHSfQshZ8AlJAjteqE7mCaR",
+	"xIttzbdMTHEM1rxM5GVq3N7qg2bCFgu3/W12qUno0JCcigVSwps1hCJtSxIRX2wTNjT268NpSOhR9Rjm",
+	"gxM7tJLrqllnsrPfCT23zbD8iR9mUTJSennwwQ74mCOiHwA35KFHdwK6M2YaMbidTiYIY5sPAQU5q6Ln",
+	"fsT1uiQfo5Z3IjdXIARejcREoyG7TIqqFtpaWrO6LJxo/JCluVe9OmxTqCyO3NLMPjMPohOIWnACyysH",
+	"6GR61p/pFf6N41DgasJpGT374udZvS0ZLtJPp/CRZEdJImmz3Yn07PxDIxj/3IPmiOxPUrvMrt3Cp+6b",
+	"BPa8IZGwdxUOemd2nk9Tvd56Qp9RWJmQuR4zDQZk+v4ZJ7+yQObM2FD4W9iLuA9iREjdO2AHI3G2L0YM",
+	"pCMCEUdk+jDOJTnIO2S7EaP8yHbBUYz+Isb40Eb6O4UN/gcPYqKQlrqHWAZmmplmfHvW7HLbbpbXEIpD",
+	"kAOxR3w7scysPI05LIVPZpCai3iWdCi/L8F1YpOKJTu1h22JKQV+9Z1Nv048BO1nzQ4eOx/qSFgvEWtu",
+	"0RPx9n3zateQXmFCY+kbZV3Rkcw41scaVZcZNd649KmPGWNR9SPRErPfOzPMnst9a8w5Vwzc7B4yC+Mk",
+	"PFs0nYXk762WnGwiWzUvjew3cIjohPswlvAGIoUJcU81PiehRa2w7672GqWXuIqT1Dx2hSOw873R5s/A",
+	"UMiFcSQNb1GLiGPa5CaXx/P3zsu66ybZaeeiIf5mbrvCkP84TIt6zLtxmQF0Bw5wQ1Ja4lyOFFQXkFCc",
+	"rAjF5YNa+9lsz/gmrVCnaGxMK6D8EjvzOnhlDSLaEG6mTGMKCdU5J9MPNhAeTHUIk247DyLALiXLRwQL",
+	"TW516CjzhvHE8qG4xB17SuYuP2n4qGAU7o7GF0eJ96KGOyt+p+3aBIyPrwiEJFXMUwDOTRzJvOPFnZBs",
+	"GxYEyRAtsQQh744rcSc3WxERCfjWQt513VhtkcLkXZMyPm1qtgV6BppYLXNWxax3LqMP0hnrBjfJPgNd",
+	"rcT0OI2MyprechCiKyTbCdg85r835Tp38HELuT1cpoFTAC3uFocR1gNQeVZxoihxvokcPTjftIEbGaut",
+	"C7Ca5ydces4lqojXJvPaf0rjstPysjAFVdZHucdEml8LrJ3wRTeB7vIVaGqYu6OHx0USJMZFYw10+1aC",
+	"1UutRur01a2xDA2rNWVsht2dFuukdMtD2gjGhhod6Xtuavmke3K6d5D0OLQlsjvSy0rAttD2529Pxvbp",
+	"0lFwwwpDdmzElD/zu7lKXsy6I7IlChxN9YkiSan5waRiTVVoAnGxNDOTl0E1+seAhgTR0PQSV6QMW2kr",
+	"soPwwTooDB5rdoENCJsp/CqypkQznD2rtsd2cKEkk1rKiOZgqHFEFaCWMeFTA4vIJJfN+NgBXzxooKqf",
+	"F6InbGSRBVlLatite0A7MPV3nsRkGu0TmeytddU+boJ68qDRkElaAEQjw0ZB+jiyUZHUatoRNYMhMLOw",
+	"s+IMxSWeODPQLk+nzx71FXPQ9X5vbSrrCADYT/UUXo09EjmdBolRhlncDXGeISC6PSm82hxOM+iqIV75",
+	"0IMkkaOH5kSCvME+rt/3Ke1iWn68pDdat5u5WEDAeP1oq8ISlET4mJd1ESk2XGNalJFnFZZ5OIIaqU/k",
+	"uJPA1n4CFRSH9llRAtaC95faRNVzU7jHYc/NL7anYSV9jfsma3Trx0wK/egufu55qzzoDStEgtuS9mrK",
+	"PRxaSHEbcjh1o7c09s5Ss6Z+2+CnVcdtqK9BqsXIyTylHYH9lSPqUTxhvjVMcaleD48WAOsfaqMDYjfT",
+	"W0TcOMWuC6/4ueTed/xjUmqUDqRwrX3jYCweYWqsm24gsuYRVuqb1YtS0YsisVWt9aqa5utgu5YeKL0C",
+	"Jr15Bmm5RDf2y9GZRDclTkyROOmGL/BBjDH76V9smUNvnCXpuINb3p9x+Q1qiliOw6hEA58GHHqyZQKX",
+	"IxZlvwh6PEBKV0Z3tFLJvXciCWJPxPrUWD+pd6alOvjltnMdNPIattE00eQ9NPBqpzzodaaJCkWt02WF",
+	"prhhHpiNyaWFGFyvkiADyGhUNp1CXLlpiDM4hCdYu1SOtIpJn4EQIsISL8aU3OFF2Hk3qoJ6z/gmobTF",
+	"SEUNBfuNjVe6ZVtQN4eQAUwybSn6OIO8IvGvKc6PCwW+Hjg2EvNcn1ARjroVnScyGWnnOPhurOoVyLGY",
+	"kDGzBlwY82RE8HpcCXKTthAYKzW7MyUkzlkvgS59S4P/c2NapCaLWgPVQtMupZ2M4+ph3cB2g2kUYzE+",
+	"mWDYogwlQsSz1HubdC+GvKc3TtPoZ3ZxgIhONL7fpKmiCEXyxsUE1VpvFOOeKoa2y28iIWbNiYUfN1aV",
+	"mFD00Sxx6HJvxQmHXvdod7BY5UskztrX761l1ARFzEx63FRw4MSkshA0jOoZEHYiHCWOCpRol0w5qrrb",
+	"Lek9DpV5h6WD7QKp1+zmS+R8u//prN8s9iKnfBTuE7qnjO2FouceBTe974mw82XusUTdQCD7aJvkuFtp",
+	"VNs1P8kEv4Xf00SYvLNtOQoQOSdbA54ZRq0mEAgLxAEXX6MdLmtABWyBFgIxiuQakOKIDBUsF3NDbeKq",
+	"KqyZlQDhOHfHoSvqZLehXvLs+lN6tqdhcPNd3+enJz6VUs6ZgKvkpM7GFTLXX3qsBMvfpgWkjmQvHGHy",
+	"VRde7WQnWMo7W86UrpGVQFcy0i2hwgWMSuBUutbdkaYtW+MCHZNdZDSikB05xk2t3h1mvLn3I1ZO6/sp",
+	"Ad9oR/Yza/9Plf0PcqKbpAqH0CYfxcg6SwSNq7wBmKW4Fnl10dxCapob3HHRVDf4u6arQ4wLw/GhiQw3",
+	"Tou2q1PKdNAMi+TVK2uXghDHs+WOZG9Es/m0mreLl6grmGFZR+Jj8YaYsi7CkO5Tqwk2NcTYYMmnQTUE",
+	"6oZt5ZO0NxAAVNOnW8E2UVN+53teTFCW2yiOV46ek3Mu1vjL//pzgs+1XTjqPxtRNT8VANto6x1nwJyV",
+	"9aj0mkOkM3e0B3/ycdADopks66y8JQhxap5LCyqTtb6mGVqoF0pYKJx9dUlMJk25byRcpGMOmcGdImpL",
+	"SSGsNmAmBLJa9zoE7NtqXMc612M52FNwR6LFK5XttTlB+xiVJL1nPFiV3Xc1mbaVPmPUw6HZhhsrkfo9",
+	"jCdS/63l7C5+RphsIa/ZLVD5nl1GYz9y+qatMpLjZcdNArPdz1QQt6KIvWPLXagQMgJIGSXpFYlkqlRM",
+	"yDt8V+BDrB0eAXkXLyg2z8NlxdlsD7A5Gb5U7/RRoD/srM6GHGZ+O521tRZiIXECTTjPWU3l1W0TAR2B",
+	"Kvu1QVaJF5fyJUWV21GpICUWMuLjvNRdGpdzYgWv4bB7SGM1Bf+pjGbrAsPdLYcmRl3GLnKKxmA8LFKT",
+	"+myPRv/ETpsIC3aWZtNuoBoIskezuQvIS8yxjNWJHVMUj/oI13VKOmTLBegzoZ26qIforjANlC1QTIRm",
+	"qw9vus/0yKVz5zpMu6zWuSkuCSSt/UyFiOue3+tXwfjYAGUZS9S4XBnb9A6tZj++FMvn63stzi0yDez2",
+	"RodJEP+nKTS+RNV3vNlSQVYgzrwmJB74xgX0FZCUBm/WOkvLgTHq2qnwVbsLlPV0O5vegqC93E5Bd3pO",
+	"tsPYVIQHzaclKWNZ1w/YKcvOmrbtM46tn6ya2Q3D6MQhxJYIcL5GSqMs8AEp1KDbmqrfjGaIUGS50Tyq",
+	"SEFbjeJGpmSdzKUIN9D5yai7E/rnqC8jd6n4RPtzc9YulhUaY+J4KJpFLplgZ/jlm/ZG3r2uBvRhaZvw",
+	"aMCXRLsNEqYSsE3zHORAtwrT07LI9G19ocQQMqKj+U1ojH4iBKGiW36aBiq100lQuteemyUbMvpPayx1",
+	"MHWLVyCQ2ALeoD2Ra/1HAXwH/Ap9A4IUgIhEQmJaZAgLtC0xoei79+9vrpFpKiTQ4oBkLdAfr15dvUJY",
+	"ojnekrl9OEf/UYHEBZYYLUkJSs79Z4ZKsgMEOwVDNarSqOb6v18IyQFXfhjzTqa/Ff6vthmImH8ixf08",
+	"Z0qZlQjTwjx2lwt0HmcIlyVqrCs98Zvbf/pBJV6UkOlRFBRyXAItMEdLgEK/pH7MPwnIOcj7K5KLK/Re",
+	"g0uHrBARCKOcsQ2BK3RrFWyBclaBEZQNbHV8+4AkQwtAYs329Or/qDfxrmd/1xhtup7Mrmd/dLVSeEtm",
+	"17M/Xb26+pPtKqipU2+htTtNHzbVoov8DcBWLbXgeKmD7Zi2wKLEv16oiVf8QSBzoYJiM20MfF/Mrmev",
+	"i+J1O9yh6ByE/IYZo8WCXMvU7bYkuf5y/i9bdmq45qR81U3077ts5K/AFVtGbfXal69eXWxSd1+TnrYL",
+	"N137f5/Nvvryy4tN5zLrAtPt1wdEmTQEudcMy1DBEKFC6uu29Td9tGuSV7OuIIB6RqGF6j8Izf8D5P4N",
+	"pL0B48HArMc/BuNXXz0GjCmTCFeMrpAJKuhXtpjjCiRwoe9VJupFLWmdQmc0ti5NZq3FnG6B/CGGuTkW",
+	"GzH/hMXm3gj4B19KFhwWW/THxh3uKItIm5zRJeGVQIr2Wlk+GWJcS2R97LwaEOGtDqa8DpHhV8NZng9v",
+	"zgt3QUwBJRiTvDu4xBvQQpntO4IZ77U23AXTO32baE8WPz9oZWF5NQBCZs/MppvbUHTZu1ceTnY159Ln",
+	"D9bHEGbZbFsHkMdBl/aFSHlxQEQKo4EMcGgq/j8n9eJ5C5xOQ7Igm+3XwEGhyb9qNH7RaMMVJiWSamJ1",
+	"QqEl44jIEPv9tdVJJ0R8v9Sga+Ys9bnLOU4eNd40/fCArN294uOFxU+xOGUShCGLinFAklSA9sqkEBso",
+	"NJUwjlYcUxkQ1rddankIJjdN9H8HTO69FI9EDUFdb1srqxotCSViDYV1ECBCJdNCxBScf60lTbWVByRK",
+	"JlEJUpjHnMASFZCTAkIWp81xnkonXVdRtMFp6k0PvqWyHmmYonEuzT2RBfQsqL1kq6emdVwUwvvB2RLt",
+	"Gd8YSbhXh2lh3KRdGv6BrX4yBbyXoeEjkbt+UlQsfPY7EI0uCvOE56TJDDRSTs2FtlhK4BQZzUv724gE",
+	"tCI7EIgyCl8bCXmtvaONOw6VZKOjZyFj+a2JIV2GtuwKU+r7zIsvEvBRido3NvsstD8itdonFIlCKUDT",
+	"9dfat8NqibDRDI1nQzMBk4BsT9UuKb9lEm7Ps/oevNdbP2NLRtvW/A7Ea1O08+T65wJWhAq1dgHWbvU9",
+	"jnoC010cfRkasznGRzK9kvLZ/Ks+a/lFqj4qLbuWLE8oVPcuNOtOfIEPAuGFEqPqz7YDzOD8v6hiebop",
+	"f1KbfMrqznXVrSTGNVmtj39dsv1duoI7aAfd/rw33aBXtF3oC689IK8t6nITj0kXDEyESK4JXRkJvgOO",
+	"OwH7Adl/o8a8HM1Hkr26WSAp9bH9u+WSqZgUhjqPJTw+ckBcF688q2i47bE2F2BahUfs97K0USSB6i3S",
+	"HipiaFAb8CVjG533ERC2QC9GddMuzQ1V7v32VM3WXZPh6KBCob9mcBCJeOMfncUcZ11zGeMb7beP+5Ww",
+	"3VdyMs6bphby8k50M7hJ13tJx0mmW5+K84TapJNwYa2SLT2lhVTKz4uonqPosjk9PF+T3ZO7a2x0xkoW",
+	"vMcHnYNjnDJEIu2o0Vc9DgSM2cDZ9NBzzLTAcsIw9q/+Dk49nRQh5q7fVvCQqGkB3ITo+3lVCAu050RK",
+	"oK1A24bQ4hphOkwgesM4h1y+FpsLekPG3Q4XLWTpN0uPXlffXEtki0zMl0+tO78+keT4udJe6Vq6niS+",
+	"buqwAnaBCNU0WZJABOz9YQu2dellaM0t9TiF6LeemhqeUd5Yjx5csWSYHjjgQuiveZ2rv4lrhHVKv8nx",
+	"7OcDBHIYcfHedAx4GgEUbWiVmgvQlkC294H99IXoRhMdUMmxrW+OpKs5ZZas6BeE6ix2xJZL4OK6ibFa",
+	"26mAijm1VxMkZdrJFExec1M/ZI6ZmyNuHGYzAXnNiTzMrn/+4AGzBCji1nC7ZkW0MhHcfWaDzX6rh3sM",
+	"61jNlG4bf440qUHvDbpY5rbOZFoxa1dZXERStjVMnmuy9mOWSKwZJ78eSV5VdL9mFSCRcwhT+nd2iAfk",
+	"ajfFEY+P25Cp3ztSoGULAJoKNG2lLUpAbAdDevJ37j+EmW4Hf+RTy18z/6yEhEXsfNvqrx9EsBkGbwhd",
+	"RdGM9qwuC6RjAV1822buv0G03/hmmM8J6+oEPHk0OJ5eEoXf2pdZupRY9bskC475AZkCzUB6vTk5fBrs",
+	"Sxjy2VTCqBmEYnCFwIYOujTQZPwRiYiIFMZcNAs63gwknB4dbsD0kgH9eEJmbm/lPyVo7NXlKGfUFpGH",
+	"8+3eKFuk/FbfQf354+YRGTl4cle6E73GlfZrFArExvIcQPZb8vGivGoR77qhGqGiU8UUho0moH+cvHJP",
+	"jfTCrg/IriUUK9NJJhq4tm2HRWYcFrAHIdGScBGsqvvBDPgYxvpfqeSHMZFsv2mjvhzdtWvcoU3ksjRt",
+	"PRJBYId/DBi4jlKToEA3R+WzbgKSc5AIFwUHIZCQbCsCyt6ObUBfxv+bqukOAMDqQZ2OK8Z37OJXoWoa",
+	"TRP0QdtU6PGfSxlo+MCy6gCFfQ/qxuZgZaGjNTEapLB/xiTomLI65kxmiAjtStaxqxCZ/figDuEfIUWu",
+	"bO2dtXHfL6uUMqLr0EyjJtsYdrAde6How5nxJabPhmvqIx2SFAytJx0LJDkJwPN/ALYeoJd3xJiran9z",
+	"SQ4KsnNplIWIE3QNBv7GHDbesAV87cI3mmnxLoCR9/zwWSDk98hQDr8CMM/XUXlVMrYRSK45q1frdop3",
+	"5vViPYm7AKWfmqYHfwxF8DsiRyZ1nm558ctR47TCH3+wF1d9+erV0JL70IBYuKYeMV1TgVUgc7NRD4Rk",
+	"Rf9ej+kWFFcxzCyBk1NN8v3lUqWh16+/e/nWnvGEQL0Zo/XFU8fnjx3+yqb+46MwNlf2tNfGOfLg0cLl",
+	"vx9jDZIxVGF6QPbKJBGPg1vKnxdQsfgBYsjSZQD8QfjUV0Kzdt21achofDghp7uh4r+ouZ6QDp7I3RbF",
+	"QHPdRlDA607CGTIXT2hRzqEiOnEspJG27pR4uEIWN8fz10xFA65B0nYHlJdXf7pQ/E3ppK1C5pPhPG0u",
+	"I4yab4ydsMZCTYc44HwNhe/sEHG73/rPXwJ6n3USSp82/K1xxyxy+45v4UEkeD9D0MXZXN73YFLwnb/t",
+	"7nffezWAU9dY+whK1SsZKjEpdBh/yUwz50hCYXMl6ANi1EzxgtEYRufuHtf5J/q0bXXp+Ka68cYre+eY",
+	"KnRb54VptGL3eo2W5CMUmRKjdxWhoNR67UsfkOl3mBYluPuIL2Wtrdn+tDmmXnoJRD6kTnOg+ZEaaNfK",
+	"EyP1ogvKqYMqoFseaP6W7Ue5DNwydgT2CR3pze0nLhxUEiGRLjZBGNlYd29JeAf2FpRLhdijl76k3eVy",
+	"4hqX357SrDE7LjFae20triMpbh6pL8nRx088d11kUGERsAOKCnywF/VgVGAJGZKswAdElqiEpQy6B/8G",
+	"0l6wk+DPtLfDfB4dfJuLZZ6Hv/z+/v8DAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -75,7 +75,7 @@ func (q *Queries) CountSigninFailures(ctx context.Context, arg CountSigninFailur
 }
 
 const demoStudent = `-- name: DemoStudent :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at FROM student WHERE demo ORDER BY id LIMIT 1
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, feed_token, seen_event FROM student WHERE demo ORDER BY id LIMIT 1
 `
 
 func (q *Queries) DemoStudent(ctx context.Context) (Student, error) {
@@ -91,12 +91,15 @@ func (q *Queries) DemoStudent(ctx context.Context) (Student, error) {
 		&i.Zone,
 		&i.Demo,
 		&i.CreatedAt,
+		&i.Settings,
+		&i.FeedToken,
+		&i.SeenEvent,
 	)
 	return i, err
 }
 
 const studentByEmail = `-- name: StudentByEmail :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at FROM student WHERE email = ?
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, feed_token, seen_event FROM student WHERE email = ?
 `
 
 func (q *Queries) StudentByEmail(ctx context.Context, email string) (Student, error) {
@@ -112,12 +115,15 @@ func (q *Queries) StudentByEmail(ctx context.Context, email string) (Student, er
 		&i.Zone,
 		&i.Demo,
 		&i.CreatedAt,
+		&i.Settings,
+		&i.FeedToken,
+		&i.SeenEvent,
 	)
 	return i, err
 }
 
 const studentByID = `-- name: StudentByID :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at FROM student WHERE id = ?
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, feed_token, seen_event FROM student WHERE id = ?
 `
 
 func (q *Queries) StudentByID(ctx context.Context, id int64) (Student, error) {
@@ -133,6 +139,9 @@ func (q *Queries) StudentByID(ctx context.Context, id int64) (Student, error) {
 		&i.Zone,
 		&i.Demo,
 		&i.CreatedAt,
+		&i.Settings,
+		&i.FeedToken,
+		&i.SeenEvent,
 	)
 	return i, err
 }

@@ -12,6 +12,91 @@ import (
 	"time"
 )
 
+type AssignmentSource string
+
+const (
+	AssignmentSourceSite     AssignmentSource = "site"
+	AssignmentSourceOwn      AssignmentSource = "own"
+	AssignmentSourceCalendar AssignmentSource = "calendar"
+)
+
+func (e *AssignmentSource) Scan(src interface{}) error {
+	switch s := src.(type) {
+	case []byte:
+		*e = AssignmentSource(s)
+	case string:
+		*e = AssignmentSource(s)
+	default:
+		return fmt.Errorf("unsupported scan type for AssignmentSource: %T", src)
+	}
+	return nil
+}
+
+type NullAssignmentSource struct {
+	AssignmentSource AssignmentSource
+	Valid            bool // Valid is true if AssignmentSource is not NULL
+}
+
+// Scan implements the Scanner interface.
+func (ns *NullAssignmentSource) Scan(value interface{}) error {
+	if value == nil {
+		ns.AssignmentSource, ns.Valid = "", false
+		return nil
+	}
+	ns.Valid = true
+	return ns.AssignmentSource.Scan(value)
+}
+
+// Value implements the driver Valuer interface.
+func (ns NullAssignmentSource) Value() (driver.Value, error) {
+	if !ns.Valid {
+		return nil, nil
+	}
+	return string(ns.AssignmentSource), nil
+}
+
+type FeedPurpose string
+
+const (
+	FeedPurposeDue  FeedPurpose = "due"
+	FeedPurposeBusy FeedPurpose = "busy"
+)
+
+func (e *FeedPurpose) Scan(src interface{}) error {
+	switch s := src.(type) {
+	case []byte:
+		*e = FeedPurpose(s)
+	case string:
+		*e = FeedPurpose(s)
+	default:
+		return fmt.Errorf("unsupported scan type for FeedPurpose: %T", src)
+	}
+	return nil
+}
+
+type NullFeedPurpose struct {
+	FeedPurpose FeedPurpose
+	Valid       bool // Valid is true if FeedPurpose is not NULL
+}
+
+// Scan implements the Scanner interface.
+func (ns *NullFeedPurpose) Scan(value interface{}) error {
+	if value == nil {
+		ns.FeedPurpose, ns.Valid = "", false
+		return nil
+	}
+	ns.Valid = true
+	return ns.FeedPurpose.Scan(value)
+}
+
+// Value implements the driver Valuer interface.
+func (ns NullFeedPurpose) Value() (driver.Value, error) {
+	if !ns.Valid {
+		return nil, nil
+	}
+	return string(ns.FeedPurpose), nil
+}
+
 type ReportState string
 
 const (
@@ -118,8 +203,24 @@ type Assignment struct {
 	DueWas             string
 	Own                json.RawMessage
 	EffortMinutes      int32
-	DoneMinutes        int32
 	Enough             bool
+	Source             AssignmentSource
+	Parts              json.RawMessage
+	Extension          json.RawMessage
+	Noted              json.RawMessage
+	EffortLow          sql.NullInt32
+	EffortHigh         sql.NullInt32
+	Cancelled          bool
+	NotBefore          sql.NullTime
+}
+
+type Busy struct {
+	ID        int64
+	StudentID int64
+	FeedID    int64
+	Title     string
+	StartAt   time.Time
+	EndAt     time.Time
 }
 
 type Content struct {
@@ -138,13 +239,17 @@ type ContentChunk struct {
 type Course struct {
 	ID         int64
 	StudentID  int64
-	SiteID     int64
 	SiteKey    string
 	Code       string
 	Title      string
 	Zone       string
 	Instructor string
 	NameHabit  string
+	SiteID     sql.NullInt64
+	Contact    string
+	Term       string
+	Archived   bool
+	Usual      json.RawMessage
 }
 
 type Event struct {
@@ -154,6 +259,17 @@ type Event struct {
 	Kind         string
 	AssignmentID int64
 	Text         string
+}
+
+type Feed struct {
+	ID        int64
+	StudentID int64
+	Name      string
+	Url       string
+	Purpose   FeedPurpose
+	CourseID  sql.NullInt64
+	SyncedAt  sql.NullTime
+	Notice    string
 }
 
 type Handout struct {
@@ -194,6 +310,24 @@ type Ledger struct {
 	RecordedAt   time.Time
 }
 
+type Pin struct {
+	ID           int64
+	StudentID    int64
+	AssignmentID int64
+	StartAt      time.Time
+	EndAt        time.Time
+}
+
+type Reminder struct {
+	ID           int64
+	StudentID    int64
+	Mark         string
+	AssignmentID int64
+	Text         string
+	At           time.Time
+	Mailed       bool
+}
+
 type Report struct {
 	SubmissionID int64
 	StudentID    int64
@@ -213,6 +347,13 @@ type Returned struct {
 	Comments     json.RawMessage
 	Invited      bool
 	MarkedAt     sql.NullTime
+}
+
+type SavedView struct {
+	ID        int64
+	StudentID int64
+	Name      string
+	Filter    string
 }
 
 type Session struct {
@@ -250,6 +391,9 @@ type Student struct {
 	Zone         string
 	Demo         bool
 	CreatedAt    time.Time
+	Settings     json.RawMessage
+	FeedToken    string
+	SeenEvent    int64
 }
 
 type Submission struct {
@@ -309,4 +453,12 @@ type Version struct {
 	Body      string
 	MadeFrom  sql.NullInt64
 	CreatedAt time.Time
+}
+
+type Work struct {
+	ID           int64
+	StudentID    int64
+	AssignmentID int64
+	At           time.Time
+	Minutes      int32
 }

@@ -9,20 +9,29 @@ import (
 )
 
 type Querier interface {
+	AddAssignment(ctx context.Context, arg AddAssignmentParams) (int64, error)
+	AddBusy(ctx context.Context, arg AddBusyParams) error
+	AddCourse(ctx context.Context, arg AddCourseParams) (int64, error)
 	AddEvent(ctx context.Context, arg AddEventParams) error
+	AddFeed(ctx context.Context, arg AddFeedParams) (int64, error)
 	AddItem(ctx context.Context, arg AddItemParams) (int64, error)
 	AddJob(ctx context.Context, arg AddJobParams) error
 	AddLedger(ctx context.Context, arg AddLedgerParams) error
+	AddPin(ctx context.Context, arg AddPinParams) error
+	AddReminder(ctx context.Context, arg AddReminderParams) (int64, error)
 	AddSigninFailure(ctx context.Context, who string) error
 	AddSite(ctx context.Context, arg AddSiteParams) (int64, error)
 	AddStudent(ctx context.Context, arg AddStudentParams) (int64, error)
 	AddSubmission(ctx context.Context, arg AddSubmissionParams) (int64, error)
 	AddSubmissionFile(ctx context.Context, arg AddSubmissionFileParams) error
 	AddVersion(ctx context.Context, arg AddVersionParams) (int64, error)
+	AddWork(ctx context.Context, arg AddWorkParams) error
 	Assignment(ctx context.Context, arg AssignmentParams) (Assignment, error)
 	AssignmentByKey(ctx context.Context, arg AssignmentByKeyParams) (Assignment, error)
 	Assignments(ctx context.Context, studentID int64) ([]Assignment, error)
+	Busy(ctx context.Context, arg BusyParams) ([]Busy, error)
 	CancelSubmission(ctx context.Context, arg CancelSubmissionParams) (int64, error)
+	ChangesSince(ctx context.Context, arg ChangesSinceParams) ([]Event, error)
 	ClearSigninFailures(ctx context.Context, who string) error
 	CountSigninFailures(ctx context.Context, arg CountSigninFailuresParams) (int64, error)
 	Course(ctx context.Context, arg CourseParams) (Course, error)
@@ -30,6 +39,9 @@ type Querier interface {
 	DemoStudent(ctx context.Context) (Student, error)
 	EndSubmission(ctx context.Context, arg EndSubmissionParams) (int64, error)
 	EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Event, error)
+	Feed(ctx context.Context, id int64) (Feed, error)
+	FeedSynced(ctx context.Context, arg FeedSyncedParams) error
+	Feeds(ctx context.Context, studentID int64) ([]Feed, error)
 	FilesOfSubmission(ctx context.Context, submissionID int64) ([]SubmissionFile, error)
 	Handout(ctx context.Context, arg HandoutParams) (Handout, error)
 	Handouts(ctx context.Context, studentID int64) ([]Handout, error)
@@ -42,28 +54,48 @@ type Querier interface {
 	Ledger(ctx context.Context, studentID int64) ([]LedgerRow, error)
 	LedgerOf(ctx context.Context, arg LedgerOfParams) (Ledger, error)
 	NextJob(ctx context.Context, arg NextJobParams) (Job, error)
+	Pins(ctx context.Context, studentID int64) ([]Pin, error)
 	PutAssignment(ctx context.Context, arg PutAssignmentParams) error
 	PutCourse(ctx context.Context, arg PutCourseParams) error
 	PutHandout(ctx context.Context, arg PutHandoutParams) error
 	PutReport(ctx context.Context, arg PutReportParams) error
 	PutReturned(ctx context.Context, arg PutReturnedParams) error
+	PutSavedView(ctx context.Context, arg PutSavedViewParams) error
+	Reminders(ctx context.Context, studentID int64) ([]Reminder, error)
+	RemoveAssignment(ctx context.Context, arg RemoveAssignmentParams) (int64, error)
+	RemoveBusy(ctx context.Context, feedID int64) error
+	RemoveFeed(ctx context.Context, arg RemoveFeedParams) (int64, error)
 	RemoveItem(ctx context.Context, arg RemoveItemParams) (int64, error)
 	RemoveJob(ctx context.Context, id int64) error
 	RemoveJobOf(ctx context.Context, arg RemoveJobOfParams) (int64, error)
+	RemovePins(ctx context.Context, studentID int64) error
+	RemoveSavedView(ctx context.Context, arg RemoveSavedViewParams) (int64, error)
 	RepeatJob(ctx context.Context, arg RepeatJobParams) error
 	Report(ctx context.Context, arg ReportParams) (Report, error)
 	Reports(ctx context.Context, studentID int64) ([]ReportsRow, error)
 	RetryJob(ctx context.Context, arg RetryJobParams) error
 	Returned(ctx context.Context, studentID int64) ([]Returned, error)
 	ReturnedOf(ctx context.Context, submissionID int64) (Returned, error)
+	SavedViews(ctx context.Context, studentID int64) ([]SavedView, error)
 	SearchVersions(ctx context.Context, arg SearchVersionsParams) ([]SearchVersionsRow, error)
 	SentVersions(ctx context.Context, studentID int64) ([]SentVersionsRow, error)
+	SetAssignment(ctx context.Context, arg SetAssignmentParams) (int64, error)
+	SetAssignmentCancelled(ctx context.Context, arg SetAssignmentCancelledParams) error
+	SetAssignmentEffort(ctx context.Context, arg SetAssignmentEffortParams) error
+	SetAssignmentExtension(ctx context.Context, arg SetAssignmentExtensionParams) error
+	SetAssignmentNotBefore(ctx context.Context, arg SetAssignmentNotBeforeParams) error
+	SetAssignmentNoted(ctx context.Context, arg SetAssignmentNotedParams) error
 	SetAssignmentOwn(ctx context.Context, arg SetAssignmentOwnParams) error
-	SetAssignmentWork(ctx context.Context, arg SetAssignmentWorkParams) error
-	SetCourseHabit(ctx context.Context, arg SetCourseHabitParams) (int64, error)
+	SetCourse(ctx context.Context, arg SetCourseParams) (int64, error)
+	SetCourseArchived(ctx context.Context, arg SetCourseArchivedParams) (int64, error)
+	SetFeedNotice(ctx context.Context, arg SetFeedNoticeParams) error
+	SetFeedToken(ctx context.Context, arg SetFeedTokenParams) error
 	SetFileUpload(ctx context.Context, arg SetFileUploadParams) error
 	SetItem(ctx context.Context, arg SetItemParams) error
+	SetReminderMailed(ctx context.Context, id int64) error
 	SetReportHandled(ctx context.Context, arg SetReportHandledParams) error
+	SetSeenEvent(ctx context.Context, arg SetSeenEventParams) error
+	SetSettings(ctx context.Context, arg SetSettingsParams) error
 	SetSubmissionDraft(ctx context.Context, arg SetSubmissionDraftParams) (int64, error)
 	SetSubmissionProgress(ctx context.Context, arg SetSubmissionProgressParams) error
 	SetSubmissionReason(ctx context.Context, arg SetSubmissionReasonParams) error
@@ -73,13 +105,17 @@ type Querier interface {
 	SiteSynced(ctx context.Context, arg SiteSyncedParams) error
 	Sites(ctx context.Context, studentID int64) ([]Site, error)
 	StudentByEmail(ctx context.Context, email string) (Student, error)
+	StudentByFeed(ctx context.Context, feedToken string) (Student, error)
 	StudentByID(ctx context.Context, id int64) (Student, error)
+	Students(ctx context.Context) ([]int64, error)
 	Submission(ctx context.Context, arg SubmissionParams) (Submission, error)
 	SubmissionFiles(ctx context.Context, studentID int64) ([]SubmissionFile, error)
 	Submissions(ctx context.Context, studentID int64) ([]Submission, error)
 	TakeJob(ctx context.Context, arg TakeJobParams) error
+	UnmailedReminders(ctx context.Context, studentID int64) ([]Reminder, error)
 	Version(ctx context.Context, arg VersionParams) (Version, error)
 	Versions(ctx context.Context, studentID int64) ([]VersionsRow, error)
+	WorkDone(ctx context.Context, studentID int64) ([]WorkDoneRow, error)
 }
 
 var _ Querier = (*Queries)(nil)

@@ -9,7 +9,119 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"time"
 )
+
+const addAssignment = `-- name: AddAssignment :execlastid
+INSERT INTO assignment (student_id, course_id, site_key, source, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet, parts, own,
+  first_report_minutes, later_report_minutes, effort_minutes)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 60, 1440, ?)
+`
+
+type AddAssignmentParams struct {
+	StudentID     int64
+	CourseID      int64
+	SiteKey       string
+	Source        AssignmentSource
+	Title         string
+	Instructions  string
+	Opens         string
+	Due           string
+	Closes        string
+	GraceMinutes  int32
+	Late          json.RawMessage
+	Points        float64
+	Weight        float64
+	Sheet         json.RawMessage
+	Parts         json.RawMessage
+	Own           json.RawMessage
+	EffortMinutes int32
+}
+
+func (q *Queries) AddAssignment(ctx context.Context, arg AddAssignmentParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, addAssignment,
+		arg.StudentID,
+		arg.CourseID,
+		arg.SiteKey,
+		arg.Source,
+		arg.Title,
+		arg.Instructions,
+		arg.Opens,
+		arg.Due,
+		arg.Closes,
+		arg.GraceMinutes,
+		arg.Late,
+		arg.Points,
+		arg.Weight,
+		arg.Sheet,
+		arg.Parts,
+		arg.Own,
+		arg.EffortMinutes,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.LastInsertId()
+}
+
+const addBusy = `-- name: AddBusy :exec
+INSERT INTO busy (student_id, feed_id, title, start_at, end_at) VALUES (?, ?, ?, ?, ?)
+`
+
+type AddBusyParams struct {
+	StudentID int64
+	FeedID    int64
+	Title     string
+	StartAt   time.Time
+	EndAt     time.Time
+}
+
+func (q *Queries) AddBusy(ctx context.Context, arg AddBusyParams) error {
+	_, err := q.db.ExecContext(ctx, addBusy,
+		arg.StudentID,
+		arg.FeedID,
+		arg.Title,
+		arg.StartAt,
+		arg.EndAt,
+	)
+	return err
+}
+
+const addCourse = `-- name: AddCourse :execlastid
+INSERT INTO course (student_id, site_key, code, title, zone, instructor, contact, term, name_habit, usual) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddCourseParams struct {
+	StudentID  int64
+	SiteKey    string
+	Code       string
+	Title      string
+	Zone       string
+	Instructor string
+	Contact    string
+	Term       string
+	NameHabit  string
+	Usual      json.RawMessage
+}
+
+func (q *Queries) AddCourse(ctx context.Context, arg AddCourseParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, addCourse,
+		arg.StudentID,
+		arg.SiteKey,
+		arg.Code,
+		arg.Title,
+		arg.Zone,
+		arg.Instructor,
+		arg.Contact,
+		arg.Term,
+		arg.NameHabit,
+		arg.Usual,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.LastInsertId()
+}
 
 const addEvent = `-- name: AddEvent :exec
 INSERT INTO event (student_id, kind, assignment_id, text) VALUES (?, ?, ?, ?)
@@ -30,6 +142,79 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 		arg.Text,
 	)
 	return err
+}
+
+const addFeed = `-- name: AddFeed :execlastid
+INSERT INTO feed (student_id, name, url, purpose, course_id) VALUES (?, ?, ?, ?, ?)
+`
+
+type AddFeedParams struct {
+	StudentID int64
+	Name      string
+	Url       string
+	Purpose   FeedPurpose
+	CourseID  sql.NullInt64
+}
+
+func (q *Queries) AddFeed(ctx context.Context, arg AddFeedParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, addFeed,
+		arg.StudentID,
+		arg.Name,
+		arg.Url,
+		arg.Purpose,
+		arg.CourseID,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.LastInsertId()
+}
+
+const addPin = `-- name: AddPin :exec
+INSERT INTO pin (student_id, assignment_id, start_at, end_at) VALUES (?, ?, ?, ?)
+`
+
+type AddPinParams struct {
+	StudentID    int64
+	AssignmentID int64
+	StartAt      time.Time
+	EndAt        time.Time
+}
+
+func (q *Queries) AddPin(ctx context.Context, arg AddPinParams) error {
+	_, err := q.db.ExecContext(ctx, addPin,
+		arg.StudentID,
+		arg.AssignmentID,
+		arg.StartAt,
+		arg.EndAt,
+	)
+	return err
+}
+
+const addReminder = `-- name: AddReminder :execrows
+INSERT IGNORE INTO reminder (student_id, mark, assignment_id, text, at) VALUES (?, ?, ?, ?, ?)
+`
+
+type AddReminderParams struct {
+	StudentID    int64
+	Mark         string
+	AssignmentID int64
+	Text         string
+	At           time.Time
+}
+
+func (q *Queries) AddReminder(ctx context.Context, arg AddReminderParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, addReminder,
+		arg.StudentID,
+		arg.Mark,
+		arg.AssignmentID,
+		arg.Text,
+		arg.At,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
 }
 
 const addSite = `-- name: AddSite :execlastid
@@ -56,8 +241,29 @@ func (q *Queries) AddSite(ctx context.Context, arg AddSiteParams) (int64, error)
 	return result.LastInsertId()
 }
 
+const addWork = `-- name: AddWork :exec
+INSERT INTO work (student_id, assignment_id, at, minutes) VALUES (?, ?, ?, ?)
+`
+
+type AddWorkParams struct {
+	StudentID    int64
+	AssignmentID int64
+	At           time.Time
+	Minutes      int32
+}
+
+func (q *Queries) AddWork(ctx context.Context, arg AddWorkParams) error {
+	_, err := q.db.ExecContext(ctx, addWork,
+		arg.StudentID,
+		arg.AssignmentID,
+		arg.At,
+		arg.Minutes,
+	)
+	return err
+}
+
 const assignment = `-- name: Assignment :one
-SELECT id, student_id, course_id, site_key, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet, first_report_minutes, later_report_minutes, due_was, own, effort_minutes, done_minutes, enough FROM assignment WHERE id = ? AND student_id = ?
+SELECT id, student_id, course_id, site_key, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet, first_report_minutes, later_report_minutes, due_was, own, effort_minutes, enough, source, parts, extension, noted, effort_low, effort_high, cancelled, not_before FROM assignment WHERE id = ? AND student_id = ?
 `
 
 type AssignmentParams struct {
@@ -88,14 +294,21 @@ func (q *Queries) Assignment(ctx context.Context, arg AssignmentParams) (Assignm
 		&i.DueWas,
 		&i.Own,
 		&i.EffortMinutes,
-		&i.DoneMinutes,
 		&i.Enough,
+		&i.Source,
+		&i.Parts,
+		&i.Extension,
+		&i.Noted,
+		&i.EffortLow,
+		&i.EffortHigh,
+		&i.Cancelled,
+		&i.NotBefore,
 	)
 	return i, err
 }
 
 const assignmentByKey = `-- name: AssignmentByKey :one
-SELECT id, student_id, course_id, site_key, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet, first_report_minutes, later_report_minutes, due_was, own, effort_minutes, done_minutes, enough FROM assignment WHERE course_id = ? AND site_key = ?
+SELECT id, student_id, course_id, site_key, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet, first_report_minutes, later_report_minutes, due_was, own, effort_minutes, enough, source, parts, extension, noted, effort_low, effort_high, cancelled, not_before FROM assignment WHERE course_id = ? AND site_key = ?
 `
 
 type AssignmentByKeyParams struct {
@@ -126,14 +339,21 @@ func (q *Queries) AssignmentByKey(ctx context.Context, arg AssignmentByKeyParams
 		&i.DueWas,
 		&i.Own,
 		&i.EffortMinutes,
-		&i.DoneMinutes,
 		&i.Enough,
+		&i.Source,
+		&i.Parts,
+		&i.Extension,
+		&i.Noted,
+		&i.EffortLow,
+		&i.EffortHigh,
+		&i.Cancelled,
+		&i.NotBefore,
 	)
 	return i, err
 }
 
 const assignments = `-- name: Assignments :many
-SELECT id, student_id, course_id, site_key, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet, first_report_minutes, later_report_minutes, due_was, own, effort_minutes, done_minutes, enough FROM assignment WHERE student_id = ? ORDER BY id
+SELECT id, student_id, course_id, site_key, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet, first_report_minutes, later_report_minutes, due_was, own, effort_minutes, enough, source, parts, extension, noted, effort_low, effort_high, cancelled, not_before FROM assignment WHERE student_id = ? ORDER BY id
 `
 
 func (q *Queries) Assignments(ctx context.Context, studentID int64) ([]Assignment, error) {
@@ -165,8 +385,93 @@ func (q *Queries) Assignments(ctx context.Context, studentID int64) ([]Assignmen
 			&i.DueWas,
 			&i.Own,
 			&i.EffortMinutes,
-			&i.DoneMinutes,
 			&i.Enough,
+			&i.Source,
+			&i.Parts,
+			&i.Extension,
+			&i.Noted,
+			&i.EffortLow,
+			&i.EffortHigh,
+			&i.Cancelled,
+			&i.NotBefore,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const busy = `-- name: Busy :many
+SELECT id, student_id, feed_id, title, start_at, end_at FROM busy WHERE student_id = ? AND end_at > ? ORDER BY start_at
+`
+
+type BusyParams struct {
+	StudentID int64
+	EndAt     time.Time
+}
+
+func (q *Queries) Busy(ctx context.Context, arg BusyParams) ([]Busy, error) {
+	rows, err := q.db.QueryContext(ctx, busy, arg.StudentID, arg.EndAt)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Busy{}
+	for rows.Next() {
+		var i Busy
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.FeedID,
+			&i.Title,
+			&i.StartAt,
+			&i.EndAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const changesSince = `-- name: ChangesSince :many
+SELECT id, student_id, at, kind, assignment_id, text FROM event WHERE student_id = ? AND id > ? AND kind IN ('new', 'changed', 'handout', 'report', 'return', 'reminder', 'refused') ORDER BY id DESC LIMIT 100
+`
+
+type ChangesSinceParams struct {
+	StudentID int64
+	ID        int64
+}
+
+func (q *Queries) ChangesSince(ctx context.Context, arg ChangesSinceParams) ([]Event, error) {
+	rows, err := q.db.QueryContext(ctx, changesSince, arg.StudentID, arg.ID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Event{}
+	for rows.Next() {
+		var i Event
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.At,
+			&i.Kind,
+			&i.AssignmentID,
+			&i.Text,
 		); err != nil {
 			return nil, err
 		}
@@ -182,7 +487,7 @@ func (q *Queries) Assignments(ctx context.Context, studentID int64) ([]Assignmen
 }
 
 const course = `-- name: Course :one
-SELECT id, student_id, site_id, site_key, code, title, zone, instructor, name_habit FROM course WHERE id = ? AND student_id = ?
+SELECT id, student_id, site_key, code, title, zone, instructor, name_habit, site_id, contact, term, archived, usual FROM course WHERE id = ? AND student_id = ?
 `
 
 type CourseParams struct {
@@ -196,19 +501,23 @@ func (q *Queries) Course(ctx context.Context, arg CourseParams) (Course, error) 
 	err := row.Scan(
 		&i.ID,
 		&i.StudentID,
-		&i.SiteID,
 		&i.SiteKey,
 		&i.Code,
 		&i.Title,
 		&i.Zone,
 		&i.Instructor,
 		&i.NameHabit,
+		&i.SiteID,
+		&i.Contact,
+		&i.Term,
+		&i.Archived,
+		&i.Usual,
 	)
 	return i, err
 }
 
 const courses = `-- name: Courses :many
-SELECT id, student_id, site_id, site_key, code, title, zone, instructor, name_habit FROM course WHERE student_id = ? ORDER BY id
+SELECT id, student_id, site_key, code, title, zone, instructor, name_habit, site_id, contact, term, archived, usual FROM course WHERE student_id = ? ORDER BY id
 `
 
 func (q *Queries) Courses(ctx context.Context, studentID int64) ([]Course, error) {
@@ -223,13 +532,17 @@ func (q *Queries) Courses(ctx context.Context, studentID int64) ([]Course, error
 		if err := rows.Scan(
 			&i.ID,
 			&i.StudentID,
-			&i.SiteID,
 			&i.SiteKey,
 			&i.Code,
 			&i.Title,
 			&i.Zone,
 			&i.Instructor,
 			&i.NameHabit,
+			&i.SiteID,
+			&i.Contact,
+			&i.Term,
+			&i.Archived,
+			&i.Usual,
 		); err != nil {
 			return nil, err
 		}
@@ -269,6 +582,77 @@ func (q *Queries) EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Eve
 			&i.Kind,
 			&i.AssignmentID,
 			&i.Text,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const feed = `-- name: Feed :one
+SELECT id, student_id, name, url, purpose, course_id, synced_at, notice FROM feed WHERE id = ?
+`
+
+func (q *Queries) Feed(ctx context.Context, id int64) (Feed, error) {
+	row := q.db.QueryRowContext(ctx, feed, id)
+	var i Feed
+	err := row.Scan(
+		&i.ID,
+		&i.StudentID,
+		&i.Name,
+		&i.Url,
+		&i.Purpose,
+		&i.CourseID,
+		&i.SyncedAt,
+		&i.Notice,
+	)
+	return i, err
+}
+
+const feedSynced = `-- name: FeedSynced :exec
+UPDATE feed SET synced_at = ?, notice = ? WHERE id = ?
+`
+
+type FeedSyncedParams struct {
+	SyncedAt sql.NullTime
+	Notice   string
+	ID       int64
+}
+
+func (q *Queries) FeedSynced(ctx context.Context, arg FeedSyncedParams) error {
+	_, err := q.db.ExecContext(ctx, feedSynced, arg.SyncedAt, arg.Notice, arg.ID)
+	return err
+}
+
+const feeds = `-- name: Feeds :many
+SELECT id, student_id, name, url, purpose, course_id, synced_at, notice FROM feed WHERE student_id = ? ORDER BY id
+`
+
+func (q *Queries) Feeds(ctx context.Context, studentID int64) ([]Feed, error) {
+	rows, err := q.db.QueryContext(ctx, feeds, studentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Feed{}
+	for rows.Next() {
+		var i Feed
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.Name,
+			&i.Url,
+			&i.Purpose,
+			&i.CourseID,
+			&i.SyncedAt,
+			&i.Notice,
 		); err != nil {
 			return nil, err
 		}
@@ -349,6 +733,39 @@ func (q *Queries) LastEvent(ctx context.Context, studentID int64) (int64, error)
 	return column_1, err
 }
 
+const pins = `-- name: Pins :many
+SELECT id, student_id, assignment_id, start_at, end_at FROM pin WHERE student_id = ? ORDER BY start_at
+`
+
+func (q *Queries) Pins(ctx context.Context, studentID int64) ([]Pin, error) {
+	rows, err := q.db.QueryContext(ctx, pins, studentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Pin{}
+	for rows.Next() {
+		var i Pin
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.AssignmentID,
+			&i.StartAt,
+			&i.EndAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const putAssignment = `-- name: PutAssignment :exec
 INSERT INTO assignment (student_id, course_id, site_key, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet,
   first_report_minutes, later_report_minutes)
@@ -405,7 +822,7 @@ ON DUPLICATE KEY UPDATE code = VALUES(code), title = VALUES(title), zone = VALUE
 
 type PutCourseParams struct {
 	StudentID  int64
-	SiteID     int64
+	SiteID     sql.NullInt64
 	SiteKey    string
 	Code       string
 	Title      string
@@ -449,6 +866,292 @@ func (q *Queries) PutHandout(ctx context.Context, arg PutHandoutParams) error {
 	return err
 }
 
+const putSavedView = `-- name: PutSavedView :exec
+INSERT INTO saved_view (student_id, name, filter) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE filter = VALUES(filter)
+`
+
+type PutSavedViewParams struct {
+	StudentID int64
+	Name      string
+	Filter    string
+}
+
+func (q *Queries) PutSavedView(ctx context.Context, arg PutSavedViewParams) error {
+	_, err := q.db.ExecContext(ctx, putSavedView, arg.StudentID, arg.Name, arg.Filter)
+	return err
+}
+
+const reminders = `-- name: Reminders :many
+SELECT id, student_id, mark, assignment_id, text, at, mailed FROM reminder WHERE student_id = ? ORDER BY id DESC LIMIT 50
+`
+
+func (q *Queries) Reminders(ctx context.Context, studentID int64) ([]Reminder, error) {
+	rows, err := q.db.QueryContext(ctx, reminders, studentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Reminder{}
+	for rows.Next() {
+		var i Reminder
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.Mark,
+			&i.AssignmentID,
+			&i.Text,
+			&i.At,
+			&i.Mailed,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const removeAssignment = `-- name: RemoveAssignment :execrows
+DELETE FROM assignment WHERE assignment.id = ? AND assignment.student_id = ? AND source <> 'site' AND NOT EXISTS (SELECT 1 FROM submission s WHERE s.assignment_id = assignment.id)
+`
+
+type RemoveAssignmentParams struct {
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) RemoveAssignment(ctx context.Context, arg RemoveAssignmentParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, removeAssignment, arg.ID, arg.StudentID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const removeBusy = `-- name: RemoveBusy :exec
+DELETE FROM busy WHERE feed_id = ?
+`
+
+func (q *Queries) RemoveBusy(ctx context.Context, feedID int64) error {
+	_, err := q.db.ExecContext(ctx, removeBusy, feedID)
+	return err
+}
+
+const removeFeed = `-- name: RemoveFeed :execrows
+DELETE FROM feed WHERE id = ? AND student_id = ?
+`
+
+type RemoveFeedParams struct {
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) RemoveFeed(ctx context.Context, arg RemoveFeedParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, removeFeed, arg.ID, arg.StudentID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const removePins = `-- name: RemovePins :exec
+DELETE FROM pin WHERE student_id = ?
+`
+
+func (q *Queries) RemovePins(ctx context.Context, studentID int64) error {
+	_, err := q.db.ExecContext(ctx, removePins, studentID)
+	return err
+}
+
+const removeSavedView = `-- name: RemoveSavedView :execrows
+DELETE FROM saved_view WHERE id = ? AND student_id = ?
+`
+
+type RemoveSavedViewParams struct {
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) RemoveSavedView(ctx context.Context, arg RemoveSavedViewParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, removeSavedView, arg.ID, arg.StudentID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const savedViews = `-- name: SavedViews :many
+SELECT id, student_id, name, filter FROM saved_view WHERE student_id = ? ORDER BY name
+`
+
+func (q *Queries) SavedViews(ctx context.Context, studentID int64) ([]SavedView, error) {
+	rows, err := q.db.QueryContext(ctx, savedViews, studentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []SavedView{}
+	for rows.Next() {
+		var i SavedView
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.Name,
+			&i.Filter,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const setAssignment = `-- name: SetAssignment :execrows
+UPDATE assignment SET course_id = ?, title = ?, instructions = ?, opens = ?, due_was = IF(due = ?, due_was, due), due = ?, closes = ?, grace_minutes = ?, late = ?, points = ?, weight = ?, sheet = ?, parts = ?,
+  own = ?, cancelled = ? WHERE id = ? AND student_id = ? AND source <> 'site'
+`
+
+type SetAssignmentParams struct {
+	CourseID     int64
+	Title        string
+	Instructions string
+	Opens        string
+	Due          string
+	Closes       string
+	GraceMinutes int32
+	Late         json.RawMessage
+	Points       float64
+	Weight       float64
+	Sheet        json.RawMessage
+	Parts        json.RawMessage
+	Own          json.RawMessage
+	Cancelled    bool
+	ID           int64
+	StudentID    int64
+}
+
+func (q *Queries) SetAssignment(ctx context.Context, arg SetAssignmentParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, setAssignment,
+		arg.CourseID,
+		arg.Title,
+		arg.Instructions,
+		arg.Opens,
+		arg.Due,
+		arg.Due,
+		arg.Closes,
+		arg.GraceMinutes,
+		arg.Late,
+		arg.Points,
+		arg.Weight,
+		arg.Sheet,
+		arg.Parts,
+		arg.Own,
+		arg.Cancelled,
+		arg.ID,
+		arg.StudentID,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const setAssignmentCancelled = `-- name: SetAssignmentCancelled :exec
+UPDATE assignment SET cancelled = ? WHERE id = ? AND student_id = ?
+`
+
+type SetAssignmentCancelledParams struct {
+	Cancelled bool
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) SetAssignmentCancelled(ctx context.Context, arg SetAssignmentCancelledParams) error {
+	_, err := q.db.ExecContext(ctx, setAssignmentCancelled, arg.Cancelled, arg.ID, arg.StudentID)
+	return err
+}
+
+const setAssignmentEffort = `-- name: SetAssignmentEffort :exec
+UPDATE assignment SET effort_minutes = ?, effort_low = ?, effort_high = ?, enough = ? WHERE id = ? AND student_id = ?
+`
+
+type SetAssignmentEffortParams struct {
+	EffortMinutes int32
+	EffortLow     sql.NullInt32
+	EffortHigh    sql.NullInt32
+	Enough        bool
+	ID            int64
+	StudentID     int64
+}
+
+func (q *Queries) SetAssignmentEffort(ctx context.Context, arg SetAssignmentEffortParams) error {
+	_, err := q.db.ExecContext(ctx, setAssignmentEffort,
+		arg.EffortMinutes,
+		arg.EffortLow,
+		arg.EffortHigh,
+		arg.Enough,
+		arg.ID,
+		arg.StudentID,
+	)
+	return err
+}
+
+const setAssignmentExtension = `-- name: SetAssignmentExtension :exec
+UPDATE assignment SET extension = ? WHERE id = ? AND student_id = ?
+`
+
+type SetAssignmentExtensionParams struct {
+	Extension json.RawMessage
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) SetAssignmentExtension(ctx context.Context, arg SetAssignmentExtensionParams) error {
+	_, err := q.db.ExecContext(ctx, setAssignmentExtension, arg.Extension, arg.ID, arg.StudentID)
+	return err
+}
+
+const setAssignmentNotBefore = `-- name: SetAssignmentNotBefore :exec
+UPDATE assignment SET not_before = ? WHERE id = ? AND student_id = ?
+`
+
+type SetAssignmentNotBeforeParams struct {
+	NotBefore sql.NullTime
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) SetAssignmentNotBefore(ctx context.Context, arg SetAssignmentNotBeforeParams) error {
+	_, err := q.db.ExecContext(ctx, setAssignmentNotBefore, arg.NotBefore, arg.ID, arg.StudentID)
+	return err
+}
+
+const setAssignmentNoted = `-- name: SetAssignmentNoted :exec
+UPDATE assignment SET noted = ? WHERE id = ? AND student_id = ?
+`
+
+type SetAssignmentNotedParams struct {
+	Noted     json.RawMessage
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) SetAssignmentNoted(ctx context.Context, arg SetAssignmentNotedParams) error {
+	_, err := q.db.ExecContext(ctx, setAssignmentNoted, arg.Noted, arg.ID, arg.StudentID)
+	return err
+}
+
 const setAssignmentOwn = `-- name: SetAssignmentOwn :exec
 UPDATE assignment SET own = ? WHERE id = ? AND student_id = ?
 `
@@ -464,45 +1167,123 @@ func (q *Queries) SetAssignmentOwn(ctx context.Context, arg SetAssignmentOwnPara
 	return err
 }
 
-const setAssignmentWork = `-- name: SetAssignmentWork :exec
-UPDATE assignment SET effort_minutes = ?, done_minutes = ?, enough = ? WHERE id = ? AND student_id = ?
+const setCourse = `-- name: SetCourse :execrows
+UPDATE course SET code = ?, title = ?, zone = ?, instructor = ?, contact = ?, term = ?, name_habit = ?, usual = ? WHERE id = ? AND student_id = ?
 `
 
-type SetAssignmentWorkParams struct {
-	EffortMinutes int32
-	DoneMinutes   int32
-	Enough        bool
-	ID            int64
-	StudentID     int64
+type SetCourseParams struct {
+	Code       string
+	Title      string
+	Zone       string
+	Instructor string
+	Contact    string
+	Term       string
+	NameHabit  string
+	Usual      json.RawMessage
+	ID         int64
+	StudentID  int64
 }
 
-func (q *Queries) SetAssignmentWork(ctx context.Context, arg SetAssignmentWorkParams) error {
-	_, err := q.db.ExecContext(ctx, setAssignmentWork,
-		arg.EffortMinutes,
-		arg.DoneMinutes,
-		arg.Enough,
+func (q *Queries) SetCourse(ctx context.Context, arg SetCourseParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, setCourse,
+		arg.Code,
+		arg.Title,
+		arg.Zone,
+		arg.Instructor,
+		arg.Contact,
+		arg.Term,
+		arg.NameHabit,
+		arg.Usual,
 		arg.ID,
 		arg.StudentID,
 	)
-	return err
-}
-
-const setCourseHabit = `-- name: SetCourseHabit :execrows
-UPDATE course SET name_habit = ? WHERE id = ? AND student_id = ?
-`
-
-type SetCourseHabitParams struct {
-	NameHabit string
-	ID        int64
-	StudentID int64
-}
-
-func (q *Queries) SetCourseHabit(ctx context.Context, arg SetCourseHabitParams) (int64, error) {
-	result, err := q.db.ExecContext(ctx, setCourseHabit, arg.NameHabit, arg.ID, arg.StudentID)
 	if err != nil {
 		return 0, err
 	}
 	return result.RowsAffected()
+}
+
+const setCourseArchived = `-- name: SetCourseArchived :execrows
+UPDATE course SET archived = ? WHERE id = ? AND student_id = ?
+`
+
+type SetCourseArchivedParams struct {
+	Archived  bool
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) SetCourseArchived(ctx context.Context, arg SetCourseArchivedParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, setCourseArchived, arg.Archived, arg.ID, arg.StudentID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const setFeedNotice = `-- name: SetFeedNotice :exec
+UPDATE feed SET notice = ? WHERE id = ?
+`
+
+type SetFeedNoticeParams struct {
+	Notice string
+	ID     int64
+}
+
+func (q *Queries) SetFeedNotice(ctx context.Context, arg SetFeedNoticeParams) error {
+	_, err := q.db.ExecContext(ctx, setFeedNotice, arg.Notice, arg.ID)
+	return err
+}
+
+const setFeedToken = `-- name: SetFeedToken :exec
+UPDATE student SET feed_token = ? WHERE id = ?
+`
+
+type SetFeedTokenParams struct {
+	FeedToken string
+	ID        int64
+}
+
+func (q *Queries) SetFeedToken(ctx context.Context, arg SetFeedTokenParams) error {
+	_, err := q.db.ExecContext(ctx, setFeedToken, arg.FeedToken, arg.ID)
+	return err
+}
+
+const setReminderMailed = `-- name: SetReminderMailed :exec
+UPDATE reminder SET mailed = TRUE WHERE id = ?
+`
+
+func (q *Queries) SetReminderMailed(ctx context.Context, id int64) error {
+	_, err := q.db.ExecContext(ctx, setReminderMailed, id)
+	return err
+}
+
+const setSeenEvent = `-- name: SetSeenEvent :exec
+UPDATE student SET seen_event = GREATEST(seen_event, ?) WHERE id = ?
+`
+
+type SetSeenEventParams struct {
+	Seen interface{}
+	ID   int64
+}
+
+func (q *Queries) SetSeenEvent(ctx context.Context, arg SetSeenEventParams) error {
+	_, err := q.db.ExecContext(ctx, setSeenEvent, arg.Seen, arg.ID)
+	return err
+}
+
+const setSettings = `-- name: SetSettings :exec
+UPDATE student SET settings = ? WHERE id = ?
+`
+
+type SetSettingsParams struct {
+	Settings json.RawMessage
+	ID       int64
+}
+
+func (q *Queries) SetSettings(ctx context.Context, arg SetSettingsParams) error {
+	_, err := q.db.ExecContext(ctx, setSettings, arg.Settings, arg.ID)
+	return err
 }
 
 const site = `-- name: Site :one
@@ -603,6 +1384,124 @@ func (q *Queries) Sites(ctx context.Context, studentID int64) ([]Site, error) {
 			&i.SyncedAt,
 			&i.Notice,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const studentByFeed = `-- name: StudentByFeed :one
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, feed_token, seen_event FROM student WHERE feed_token = ? AND feed_token <> ''
+`
+
+func (q *Queries) StudentByFeed(ctx context.Context, feedToken string) (Student, error) {
+	row := q.db.QueryRowContext(ctx, studentByFeed, feedToken)
+	var i Student
+	err := row.Scan(
+		&i.ID,
+		&i.Email,
+		&i.PasswordHash,
+		&i.Family,
+		&i.Given,
+		&i.Number,
+		&i.Zone,
+		&i.Demo,
+		&i.CreatedAt,
+		&i.Settings,
+		&i.FeedToken,
+		&i.SeenEvent,
+	)
+	return i, err
+}
+
+const students = `-- name: Students :many
+SELECT id FROM student ORDER BY id
+`
+
+func (q *Queries) Students(ctx context.Context) ([]int64, error) {
+	rows, err := q.db.QueryContext(ctx, students)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []int64{}
+	for rows.Next() {
+		var id int64
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const unmailedReminders = `-- name: UnmailedReminders :many
+SELECT id, student_id, mark, assignment_id, text, at, mailed FROM reminder WHERE student_id = ? AND NOT mailed ORDER BY id
+`
+
+func (q *Queries) UnmailedReminders(ctx context.Context, studentID int64) ([]Reminder, error) {
+	rows, err := q.db.QueryContext(ctx, unmailedReminders, studentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Reminder{}
+	for rows.Next() {
+		var i Reminder
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.Mark,
+			&i.AssignmentID,
+			&i.Text,
+			&i.At,
+			&i.Mailed,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const workDone = `-- name: WorkDone :many
+SELECT assignment_id, CAST(SUM(minutes) AS SIGNED) AS minutes FROM work WHERE student_id = ? GROUP BY assignment_id
+`
+
+type WorkDoneRow struct {
+	AssignmentID int64
+	Minutes      int64
+}
+
+func (q *Queries) WorkDone(ctx context.Context, studentID int64) ([]WorkDoneRow, error) {
+	rows, err := q.db.QueryContext(ctx, workDone, studentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []WorkDoneRow{}
+	for rows.Next() {
+		var i WorkDoneRow
+		if err := rows.Scan(&i.AssignmentID, &i.Minutes); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

@@ -363,26 +363,8 @@ export interface paths {
         /** @description all courses */
         get: operations["getCourses"];
         put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/courses/{id}/habit": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        get?: never;
-        /** @description sets a course's name pattern */
-        put: operations["setHabit"];
-        post?: never;
+        /** @description adds a course of the student's own */
+        post: operations["addCourse"];
         delete?: never;
         options?: never;
         head?: never;
@@ -401,6 +383,440 @@ export interface paths {
         /** @description looks through assignments, receipts and files */
         get: operations["search"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description hours, margin and reminders */
+        get: operations["getSettings"];
+        /** @description keeps settings */
+        put: operations["setSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description the coming work as planned */
+        get: operations["getPlan"];
+        /** @description keeps a plan that was tried */
+        put: operations["keepPlan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description the plan as it would be; nothing is saved */
+        post: operations["tryPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description seven days from a date, today if left out */
+        get: operations["getWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description understands an assignment typed in one line */
+        post: operations["typeLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description reads instructions: a text, or a finished upload */
+        post: operations["readText"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description understands one requirement as written; an empty kind: any */
+        post: operations["correctAsk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description keeps a draft as an assignment of the student's own */
+        post: operations["addAssignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        /** @description an own assignment, to be changed */
+        get: operations["getDraft"];
+        /** @description replaces an own assignment by its draft */
+        put: operations["changeAssignment"];
+        post?: never;
+        /** @description takes an own assignment away */
+        delete: operations["removeAssignment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/asks/{ask}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                ask: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description confirms one requirement, or all with 0 */
+        post: operations["settleAsk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/noted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description notes that it was sent elsewhere; without a time takes the note back */
+        put: operations["noteSent"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description adds minutes of work that were done */
+        post: operations["logWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/extension": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        /** @description where an extension stands, and the mail that asks for it */
+        get: operations["getExtension"];
+        /** @description notes that more time was asked for or granted */
+        put: operations["setExtension"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description does one thing to several assignments */
+        post: operations["bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description keeps a filter of the list under a name */
+        post: operations["saveView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description lets go of a saved filter */
+        delete: operations["removeView"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description all changes up to this one were looked at */
+        post: operations["seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description what taking a calendar or table over would do */
+        post: operations["previewImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description takes a calendar or table over */
+        post: operations["import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description the calendars that were given */
+        get: operations["getFeeds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/feeds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description lets go of a calendar */
+        delete: operations["removeFeed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description the secret address of the calendar feed, or an empty one */
+        get: operations["getLink"];
+        put?: never;
+        /** @description makes a new secret address; the old one stops */
+        post: operations["renewLink"];
+        /** @description the secret address stops */
+        delete: operations["revokeLink"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description changes what the student says of a course */
+        put: operations["setCourse"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description puts a course away, or takes it out again */
+        put: operations["archiveCourse"];
         post?: never;
         delete?: never;
         options?: never;
@@ -437,15 +853,19 @@ export interface components {
             start: string;
             /** Format: date-time */
             end: string;
+            pinned: boolean;
         };
         Line: {
             /** Format: int64 */
             id: number;
+            source: string;
             /** Format: int64 */
             course_id: number;
             course: string;
             zone: string;
             title: string;
+            part: string;
+            parts: components["schemas"]["PartView"][];
             /** @enum {string} */
             state: "not_open" | "open" | "late" | "closed" | "sending" | "waiting" | "back" | "done";
             /** Format: date-time */
@@ -466,6 +886,12 @@ export interface components {
             weight: number;
             effort_minutes: number;
             done_minutes: number;
+            plan_minutes: number;
+            estimate: string;
+            /** Format: date-time */
+            not_before: string | null;
+            miss: string;
+            extension: string;
             blocks: components["schemas"]["Block"][];
             /** Format: date-time */
             latest_start: string | null;
@@ -491,10 +917,15 @@ export interface components {
             title: string;
             zone: string;
             instructor: string;
+            contact: string;
+            term: string;
             habit: string;
+            usual: components["schemas"]["Usual"];
             site: string;
             synced_at: string;
+            archived: boolean;
             open: number;
+            weights: string;
             marked: string;
         };
         Move: {
@@ -529,13 +960,16 @@ export interface components {
             lines: components["schemas"]["Line"][];
             moves: components["schemas"]["Move"][];
             crowds: components["schemas"]["Crowd"][];
+            changes: components["schemas"]["News"][];
+            views: components["schemas"]["View"][];
         };
         Requirement: {
             key: string;
             text: string;
             /** @enum {string} */
-            from: "site" | "yours" | "course";
+            from: "site" | "yours" | "course" | "read";
             settled: boolean;
+            ask: number;
         };
         Finding: {
             code: string;
@@ -689,6 +1123,7 @@ export interface components {
             /** Format: date-time */
             now: string;
             instructions: string;
+            read: components["schemas"]["Underlined"][];
             handouts: components["schemas"]["Handout"][];
             requirements: components["schemas"]["Requirement"][];
             slots: components["schemas"]["Slot"][];
@@ -698,6 +1133,10 @@ export interface components {
             sum: string[];
             submit: components["schemas"]["SubmitPanel"];
             attempts: components["schemas"]["Attempt"][];
+            own: boolean;
+            noted: components["schemas"]["Noted"];
+            effort: components["schemas"]["EffortView"];
+            rounds: string;
         };
         Passage: {
             n: number;
@@ -781,6 +1220,311 @@ export interface components {
             text: string;
             more: string;
             path: string;
+        };
+        Pin: {
+            /** Format: int64 */
+            assignment_id: number;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+        };
+        Begin: {
+            /** Format: int64 */
+            assignment_id: number;
+            /** Format: date-time */
+            at: string;
+        };
+        Wish: {
+            pins: components["schemas"]["Pin"][];
+            not_before: components["schemas"]["Begin"][];
+        };
+        Plan: {
+            /** Format: date-time */
+            now: string;
+            zone: string;
+            settings: components["schemas"]["Settings"];
+            summary: string;
+            fits: boolean;
+            proof: string;
+            days: components["schemas"]["PlanDay"][];
+            lines: components["schemas"]["PlanLine"][];
+            proposals: components["schemas"]["Proposal"][];
+            changes: string[];
+            wish: components["schemas"]["Wish"];
+        };
+        PlanDay: {
+            date: string;
+            free: string;
+            work: string;
+            busy: components["schemas"]["BusyView"][];
+            slabs: components["schemas"]["Slab"][];
+            dues: components["schemas"]["DayMark"][];
+            /** Format: date-time */
+            start: string;
+            hours: components["schemas"]["HoursView"][];
+        };
+        HoursView: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+        };
+        BusyView: {
+            title: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+        };
+        Slab: {
+            /** Format: int64 */
+            assignment_id: number;
+            course: string;
+            title: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            pinned: boolean;
+            last: boolean;
+        };
+        DayMark: {
+            /** Format: int64 */
+            assignment_id: number;
+            course: string;
+            title: string;
+            what: string;
+            /** Format: date-time */
+            at: string;
+            zone: string;
+        };
+        PlanLine: {
+            /** Format: int64 */
+            assignment_id: number;
+            blocks: components["schemas"]["Block"][];
+            /** Format: date-time */
+            latest_start: string | null;
+            slack: string;
+            miss: string;
+        };
+        Proposal: {
+            kind: string;
+            said: string;
+            cost: string;
+            tasks: components["schemas"]["ProposalTask"][];
+        };
+        ProposalTask: {
+            /** Format: int64 */
+            assignment_id: number;
+            course: string;
+            title: string;
+            cost: string;
+        };
+        Question: {
+            text: string;
+            sentence: string;
+            start: number;
+            end: number;
+        };
+        Import: {
+            upload: string;
+            url: string;
+            name: string;
+            purpose: string;
+            /** Format: int64 */
+            course_id: number;
+            columns: string[];
+            only: string[];
+            again: boolean;
+        };
+        Preview: {
+            kind: string;
+            name: string;
+            header: string[];
+            rows: string[][];
+            columns: string[];
+            items: components["schemas"]["ImportItem"][];
+            trouble: string;
+            more: number;
+        };
+        ImportItem: {
+            key: string;
+            title: string;
+            course: string;
+            /** Format: date-time */
+            due: string;
+            zone: string;
+            now: string;
+            was: string;
+            take: boolean;
+        };
+        Feed: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            url: string;
+            purpose: string;
+            course: string;
+            synced_at: string;
+            notice: string;
+        };
+        News: {
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            /** Format: int64 */
+            assignment_id: number;
+            text: string;
+            /** Format: date-time */
+            at: string;
+        };
+        View: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            filter: string;
+        };
+        ExtensionView: {
+            state: string;
+            asked_at: string;
+            due: string;
+            closes: string;
+            note: string;
+            /** Format: int64 */
+            proof: number;
+            until: string;
+            to: string;
+            subject: string;
+            mail: string;
+            link: string;
+        };
+        Grant: {
+            state: string;
+            due: string;
+            closes: string;
+            note: string;
+            upload: string;
+        };
+        WeekSheet: {
+            from: string;
+            to: string;
+            zone: string;
+            who: string;
+            said: string;
+            days: components["schemas"]["PlanDay"][];
+            after: components["schemas"]["DayMark"][];
+        };
+        Usual: {
+            forms: string[];
+            late: string;
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            points: number;
+            minutes: number;
+        };
+        CourseSheet: {
+            code: string;
+            title: string;
+            zone: string;
+            instructor: string;
+            contact: string;
+            term: string;
+            habit: string;
+            usual: components["schemas"]["Usual"];
+        };
+        PartView: {
+            name: string;
+            /** Format: date-time */
+            opens: string | null;
+            /** Format: date-time */
+            due: string;
+            /** Format: date-time */
+            closes: string | null;
+            sent: boolean;
+        };
+        Underlined: {
+            start: number;
+            end: number;
+            label: string;
+            text: string;
+        };
+        EffortView: {
+            low: number;
+            likely: number;
+            high: number;
+        };
+        Settings: {
+            week: components["schemas"]["Week"];
+            most_a_day: number;
+            block: number;
+            margin: number;
+            quiet_from: number;
+            quiet_to: number;
+            mail: boolean;
+        };
+        Noted: {
+            /** Format: date-time */
+            at?: string | null;
+            parts?: string[];
+            note?: string;
+        };
+        /** @description hours of each weekday from Sunday on, in minutes from midnight */
+        Week: components["schemas"]["Hours"][][];
+        Hours: {
+            from: number;
+            to: number;
+        };
+        /** @description a requirement as read; value depends on the kind, docs/formats.md */
+        Read: {
+            kind: string;
+            value: unknown;
+            zone?: string;
+            start: number;
+            end: number;
+            /** Format: double */
+            sure: number;
+        };
+        Ask: {
+            item: components["schemas"]["Read"];
+            thing: string;
+            /** @enum {string} */
+            from: "site" | "yours" | "course" | "read";
+            settled: boolean;
+            label: string;
+            text: string;
+            sentence: string;
+        };
+        Imported: {
+            added: number;
+            changed: number;
+            same: number;
+            cancelled: number;
+            busy: number;
+        };
+        Created: {
+            /** Format: int64 */
+            id: number;
+        };
+        Said: {
+            text: string;
+        };
+        Link: {
+            url: string;
+        };
+        Draft: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            /** Format: int64 */
+            course_id: number;
+            instructions: string;
+            /** Format: double */
+            weight: number;
+            minutes: number;
+            asks: components["schemas"]["Ask"][];
+            questions: components["schemas"]["Question"][];
         };
     };
     responses: never;
@@ -1005,6 +1749,8 @@ export interface operations {
             content: {
                 "application/json": {
                     effort_minutes: number;
+                    low_minutes: number;
+                    high_minutes: number;
                     done_minutes: number;
                     enough: boolean;
                 };
@@ -1534,37 +2280,26 @@ export interface operations {
             };
         };
     };
-    setHabit: {
+    addCourse: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                id: number;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": {
-                    pattern: string;
-                };
+                "application/json": components["schemas"]["CourseSheet"];
             };
         };
         responses: {
             /** @description done */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description not among yours */
-            404: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Created"];
                 };
             };
             /** @description why not, and what to do instead */
@@ -1596,6 +2331,1004 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hit"][];
+                };
+            };
+        };
+    };
+    getSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settings"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wish"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wish"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getWeek: {
+        parameters: {
+            query: {
+                from: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekSheet"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    typeLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    line: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    course_id: number;
+                    text: string;
+                    upload: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correctAsk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    course_id: number;
+                    kind: string;
+                    words: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ask"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settleAsk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                ask: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    noteSent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: date-time */
+                    at: string | null;
+                    note: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    logWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    minutes: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getExtension: {
+        parameters: {
+            query: {
+                until: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExtensionView"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setExtension: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Grant"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bulk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    ids: number[];
+                    do: string;
+                    minutes: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    filter: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    id: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Import"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Import"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getFeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feed"][];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revokeLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setCourse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CourseSheet"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archiveCourse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    archived: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
