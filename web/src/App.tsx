@@ -15,6 +15,12 @@ const ReadingPage = lazy(() => import("./reading/ReadingPage"));
 const LedgerPage = lazy(() => import("./ledger/LedgerPage"));
 const ReceiptPage = lazy(() => import("./ledger/ReceiptPage"));
 const LibraryPage = lazy(() => import("./library/LibraryPage"));
+const AddPage = lazy(() => import("./add/AddPage"));
+const ChangePage = lazy(() => import("./add/ChangePage"));
+const PlanPage = lazy(() => import("./plan/PlanPage"));
+const WeekPage = lazy(() => import("./week/WeekPage"));
+const CalendarsPage = lazy(() => import("./calendars/CalendarsPage"));
+const SettingsPage = lazy(() => import("./settings/SettingsPage"));
 const CoursesPage = lazy(() => import("./courses/CoursesPage"));
 
 function SignedIn() {
@@ -43,6 +49,12 @@ export function App() {
       <Route element={<SignedIn />}>
         <Route index element={<HorizonPage />} />
         <Route path="desk/:id" element={<DeskPage />} />
+        <Route path="desk/:id/change" element={<ChangePage />} />
+        <Route path="add" element={<AddPage />} />
+        <Route path="plan" element={<PlanPage />} />
+        <Route path="week" element={<WeekPage />} />
+        <Route path="calendars" element={<CalendarsPage />} />
+        <Route path="settings" element={<SettingsPage />} />
         <Route path="reading/:id" element={<ReadingPage />} />
         <Route path="ledger" element={<LedgerPage />} />
         <Route path="ledger/:id" element={<ReceiptPage />} />

@@ -86,10 +86,8 @@ var (
 	madeFrom    = regexpOf(`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|raw|original))* $`)
 	madeInto    = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
 	wordUnit    = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
-	wordBefore  = regexpOf(`(?:\d|\bevery|\beach|\bper|\bthe|\bother|\bone|\bkey|\bin a|\ba|\blast|\bown|\bno|\bin your own)[- ]$`)
 	formGap     = regexpOf(`^(?:\W|or|and|also|as well as|as|an?|the|in|if|you|must|either|preferably|preferred|best|ideally|better|files?|documents?|formats?|is|are|fine|ok|okay|too|accepted|possible|not|else|otherwise|alternatively|both|at least|failing that|at a pinch|if need be|will|do|work|works|good|versions?|, then|welcome|can be|may be|else|only|but|though|images?|photos?|pictures?|archive|a single|one|send|i|we|accept|take|prefer|over|to|second|first|choice|also take|equally|just as well|by|of|grudgingly|tolerated|exported|saved|please|put|them)*$`)
 	linkOK      = rule("link|address|url", `\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`)
-	packed      = rule("zip|archive|packed|folder|bundle", `\b(?:zips?|zip archive|zip file|archive)\b[^.;]{0,40}\b(?:with|containing|contains|holding|of)\b|\b(?:pack|packed|zip|zipped|bundle|bundled|put|combine)\b[^.;]{0,60}\bzip\b`)
 )
 
 // form is a mention of a form.

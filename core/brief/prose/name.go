@@ -139,7 +139,6 @@ var (
 		`(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|index|exam)[-_ ]?(?:number|num|no|nr|id)|studentid|matriculation|id[-_ ]?number|` +
 		`(?:course|module|class|subject)[-_ ]?(?:number|code|id|no)|course|module|(?:tutorial[-_ ]?|lab[-_ ]?)?(?:group|section)(?:[-_ ]?(?:number|no|letter|name))?|` +
 		`(?:assignment|exercise|homework)[-_ ]?(?:number|no)|(?:short[-_ ]?)?title|topic|(?:part|piece|slot)(?:[-_ ]?(?:name|letter|number))?|version(?:[-_ ]?(?:number|no))?|attempt`)
-	nameAlone = regexpOf(`^(?:your)?name$`)
 )
 
 // pattern turns a written name into one of fields and literals; known says that it has a field.

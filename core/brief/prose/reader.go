@@ -98,9 +98,7 @@ func Read(original string, now time.Time) Reading {
 	r.slots()
 	r.manner()
 	out := Reading{Found: []Item{}, Unsettled: []Question{}}
-	for _, i := range r.found {
-		out.Found = append(out.Found, i)
-	}
+	out.Found = append(out.Found, r.found...)
 	for _, q := range r.asked {
 		if !slices.ContainsFunc(out.Unsettled, func(o Question) bool { return (span{o.Start, o.End}).overlaps(span{q.Start, q.End}) }) {
 			out.Unsettled = append(out.Unsettled, q)

@@ -1,38 +1,63 @@
-import { Button, TextInput } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
 import { useAct, useCourses, useMe } from "../shared/queries";
-import { Nothing, Standing } from "../shared/Standing";
+import { Standing } from "../shared/Standing";
 import { moment, place } from "../shared/time";
+import { CourseForm } from "./CourseForm";
 import styles from "./CoursesPage.module.css";
 
 export default function CoursesPage() {
   const sync = useAct(() => ask(api.POST("/api/sync")));
+  const [adding, setAdding] = useState(false);
   return (
     <Standing query={useCourses()}>
-      {(courses) => courses.length === 0 ? <Nothing title="No course is known yet">Once a course site is connected to your account, its courses appear here.</Nothing> : (
-        <section className={styles.page}>
-          <div className={styles.head}><div><h1>Courses</h1><p className="soft">Where a brief gives no pattern for names, the course's own is proposed.</p></div><Button variant="default" loading={sync.isPending} onClick={() => sync.mutate(undefined)}>Look for changes now</Button></div>
-          {courses.map((c) => <Course key={c.id} course={c} />)}
-        </section>
-      )}
+      {(courses) => {
+        const open = courses.filter((c) => !c.archived);
+        const terms = [...new Set(open.map((c) => c.term))].sort();
+        const archived = courses.filter((c) => c.archived);
+        return (
+          <section className={styles.page}>
+            <div className={styles.head}>
+              <div><h1>Courses</h1><p className="soft">What is usual in a course is proposed for its assignments, to be confirmed there.</p></div>
+              <div><Button onClick={() => setAdding(true)}>Add a course</Button> {courses.some((c) => c.site) && <Button variant="default" loading={sync.isPending} onClick={() => sync.mutate(undefined)}>Look for changes now</Button>}</div>
+            </div>
+            {adding && <CourseForm done={() => setAdding(false)} />}
+            {courses.length === 0 && !adding && <p>No course is known yet. Add one, or take over a calendar; those of a connected course site appear by themselves.</p>}
+            {terms.map((term) => (
+              <div key={term}>
+                {(term || terms.length > 1) && <h2 className={styles.term}>{term || "Without a term"}</h2>}
+                {open.filter((c) => c.term === term).map((c) => <Course key={c.id} course={c} />)}
+              </div>
+            ))}
+            {archived.length > 0 && <><h2 className={styles.term}>Archived</h2>{archived.map((c) => <Course key={c.id} course={c} />)}</>}
+          </section>
+        );
+      }}
     </Standing>
   );
 }
 
 function Course({ course: c }: { course: Schemas["Course"] }) {
   const home = useMe().data?.zone ?? "UTC";
-  const [habit, setHabit] = useState(c.habit);
-  const save = useAct((pattern: string) => ask(api.PUT("/api/courses/{id}/habit", { params: { path: { id: c.id } }, body: { pattern } })));
+  const [editing, setEditing] = useState(false);
+  const archive = useAct((archived: boolean) => ask(api.PUT("/api/courses/{id}/archived", { params: { path: { id: c.id } }, body: { archived } })));
+  const u = c.usual;
+  const usual = [u.forms.length > 0 && u.forms.join(" or ").toUpperCase(), u.points > 0 && `${u.points} points`, u.weight > 0 && `${u.weight} %`, u.minutes > 0 && `${u.minutes / 60} h of work`, u.late && `late: ${u.late}`].filter(Boolean).join(", ");
+  if (editing) return <CourseForm course={c} done={() => setEditing(false)} />;
   return (
-    <article className={styles.course}>
-      <div><h2 className={styles.code}>{c.code}</h2><p>{c.title}</p></div>
-      <div className="soft"><p>{c.instructor}</p><p>times of {place(c.zone)}</p><p>{c.site}{c.synced_at && `, looked at ${moment(c.synced_at, home)}`}</p></div>
-      <form onSubmit={(e) => { e.preventDefault(); save.mutate(habit); }} className={styles.habit}>
-        <TextInput aria-label={`Name pattern of ${c.code}`} value={habit} onChange={(e) => setHabit(e.target.value)} classNames={{ input: "mono" }} />
-        {habit !== c.habit && <Button type="submit" loading={save.isPending}>Keep this pattern</Button>}
-      </form>
-      <div className="figures"><p>{c.open} open</p><p>{c.marked || <span className="soft">no marks yet</span>}</p></div>
+    <article className={styles.course} data-archived={c.archived}>
+      <div><h3 className={styles.code}>{c.code}</h3><p>{c.title}</p></div>
+      <div className="soft">
+        {c.instructor && <p>{c.instructor}</p>}{c.contact && <p><a href={`mailto:${c.contact}`}>{c.contact}</a></p>}
+        <p>times of {place(c.zone)}</p><p>{c.site ? <>{c.site}{c.synced_at && `, looked at ${moment(c.synced_at, home)}`}</> : "no site"}</p>
+      </div>
+      <div>{c.habit && <p className="mono">{c.habit}</p>}<p className="soft">{usual || "nothing is set as usual"}</p></div>
+      <div className="figures"><p>{c.open} open</p><p>{c.marked || <span className="soft">no marks yet</span>}</p><p className="soft">{c.weights}</p></div>
+      <p className={styles.acts}>
+        {!c.archived && <Button variant="subtle" onClick={() => setEditing(true)}>Set up</Button>}
+        <Button variant="subtle" loading={archive.isPending} onClick={() => archive.mutate(!c.archived)}>{c.archived ? "Take it out again" : "Archive"}</Button>
+      </p>
     </article>
   );
 }

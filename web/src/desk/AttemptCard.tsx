@@ -6,6 +6,7 @@ import { useAct } from "../shared/queries";
 import { moment } from "../shared/time";
 import styles from "./AttemptCard.module.css";
 import page from "./DeskPage.module.css";
+import { useWork } from "./Work";
 
 type Props = { attempt: Schemas["Attempt"]; zone: string; enough?: Desk };
 
@@ -51,16 +52,15 @@ export function AttemptCard({ attempt: a, zone, enough }: Props) {
 }
 
 function Returned({ returned: r, desk }: { returned: Schemas["ReturnView"]; desk?: Desk }) {
-  const settle = useAct((enough: boolean) => ask(api.PUT("/api/assignments/{id}/work", {
-    params: { path: { id: desk!.line.id } }, body: { effort_minutes: desk!.line.effort_minutes, done_minutes: desk!.line.done_minutes, enough },
-  })));
+  const settle = useWork(desk?.line.id ?? 0);
+  const enough = () => settle.mutate({ effort_minutes: desk!.effort.likely, low_minutes: desk!.effort.low, high_minutes: desk!.effort.high, done_minutes: desk!.line.done_minutes, enough: true });
   return (
     <div id={desk && "return"} className={styles.returned}>
       <h3>Return</h3>
       {r.mark !== null && <p className={styles.mark}>{r.mark} <span>of {r.points}</span></p>}
       {r.invited && <p>You are invited to send a corrected version.</p>}
       <ul>{r.comments.map((c) => <li key={c.text} data-open={c.open}>{c.text}{c.points !== undefined && <span className="soft"> (−{c.points})</span>}</li>)}</ul>
-      {r.worth && <><p className="soft">{r.worth}</p><Button variant="subtle" onClick={() => settle.mutate(true)}>It is enough</Button></>}
+      {r.worth && <><p className="soft">{r.worth}</p><Button variant="subtle" onClick={enough}>It is enough</Button></>}
     </div>
   );
 }

@@ -1,27 +1,42 @@
 import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, ask, type Desk } from "../api/client";
 import { useAct } from "../shared/queries";
+import { Underlined } from "../shared/Underlined";
 import styles from "./Brief.module.css";
 import page from "./DeskPage.module.css";
 
-const from = { site: "site", yours: "yours", course: "to confirm" };
+const from = { site: "site", yours: "yours", course: "to confirm", read: "to confirm" };
 
 /** What is asked, as requirements, beside the instructions that they come from. */
 export function Brief({ desk }: { desk: Desk }) {
+  const settle = useAct((n: number) => ask(api.POST("/api/assignments/{id}/asks/{ask}", { params: { path: { id: desk.line.id, ask: n } } })));
+  const open = desk.requirements.filter((r) => !r.settled && r.ask > 0).length;
   return (
     <section id="brief" className={page.part}>
       <h2>Brief</h2>
       <div className={styles.brief}>
         <div className={styles.sheet}>
-          {desk.requirements.map((r) => r.key === "name" && r.from !== "site"
+          {desk.requirements.map((r) => (r.key === "name" && r.from !== "site" && r.ask === 0
             ? <Name key={r.key} id={desk.line.id} pattern={r.text === "as you like" ? "" : r.text} settled={r.settled} />
-            : <div key={r.key + r.text} className={styles.row}><span>{r.key}</span><span className={r.key === "name" ? "mono" : undefined}>{r.text}</span><span className="soft">{from[r.from]}</span></div>)}
+            : (
+              <div key={r.key + r.text} className={styles.row} data-open={!r.settled}>
+                <span>{r.key}</span><span className={r.key === "name" ? "mono" : undefined}>{r.text}</span>
+                {r.settled ? <span className="soft">{from[r.from] === "to confirm" ? "confirmed" : from[r.from]}</span> : <Button variant="default" onClick={() => settle.mutate(r.ask)}>Confirm</Button>}
+              </div>
+            )))}
+          {desk.own && (
+            <p className={styles.acts}>
+              {open > 1 && <Button variant="default" loading={settle.isPending} onClick={() => settle.mutate(0)}>Confirm all {open}</Button>}
+              <Link to={`/desk/${desk.line.id}/change`}>Change the brief</Link>
+            </p>
+          )}
         </div>
         <div className={styles.original}>
-          {desk.instructions.split("\n").map((line) => <p key={line}>{line}</p>)}
+          {desk.instructions ? <Underlined text={desk.instructions} marks={desk.read} /> : desk.own && <p className="soft">No instructions are kept with this one.</p>}
           {desk.handouts.map((h) => <p key={h.id}>Handout: <a className="mono" href={`/api/handouts/${h.id}/content`} download>{h.name}</a> <span className="soft">{h.bytes}</span></p>)}
-          <p className="soft">from {desk.course.site}</p>
+          {!desk.own && <p className="soft">from {desk.course.site}{desk.read.length > 0 && "; underlined is what can be checked"}</p>}
         </div>
       </div>
     </section>

@@ -8,6 +8,9 @@ import { AttemptCard } from "./AttemptCard";
 import { Brief } from "./Brief";
 import { Bundle } from "./Bundle";
 import styles from "./DeskPage.module.css";
+import { Extension } from "./Extension";
+import { Noted } from "./Noted";
+import { Parts } from "./Parts";
 import { SubmitPart } from "./SubmitPart";
 import { Sum, Ticket } from "./Ticket";
 import { Work } from "./Work";
@@ -34,24 +37,28 @@ export default function DeskPage() {
               <Ticket desk={d} />
               <div className={styles.aside}>
                 <Sum lines={d.sum} />
-                <Work key={`${l.effort_minutes}/${l.done_minutes}`} desk={d} />
+                <Work key={`${d.effort.likely}/${d.effort.low}/${d.effort.high}/${l.done_minutes}`} desk={d} />
               </div>
             </div>
             <div className={styles.head}>
                 <div>
                   <h1>{l.title}</h1>
-                  <p className="soft">{d.course.title} · {d.course.instructor} · site: {d.course.site}</p>
+                  <p className="soft">{d.course.title} · {d.course.instructor} · {d.own ? "your own" : `site: ${d.course.site}`}</p>
                 </div>
                 <div className={styles.due}>
                   <strong>{moment(l.due, l.zone)}{l.zone !== home && <span className="soft"> {place(l.zone)}, {elsewhere(l.due, l.zone, home) ?? `${place(home)} the same`}</span>}</strong>
                   <p className="soft">{d.due_text}</p>
-                  {l.due_was && <p className="should">The site changed it; it was {moment(l.due_was, l.zone)}.</p>}
+                  {d.rounds && <p className="soft">{d.rounds}</p>}
+                  {l.extension === "granted" && <p className="soft">More time was granted.</p>}
+                  {l.due_was && <p className="should">Changed; it was due {moment(l.due_was, l.zone)}.</p>}
                 </div>
             </div>
             <div className={styles.main}>
+              <Parts line={l} />
               <Brief desk={d} />
               {!d.submit.shut && <Bundle desk={d} />}
-              <SubmitPart desk={d} />
+              {d.own ? <Noted desk={d} /> : <SubmitPart desk={d} />}
+              <Extension desk={d} />
               {d.attempts.map((a, n) => <AttemptCard key={a.submission_id} attempt={a} zone={l.zone} enough={n === 0 ? d : undefined} />)}
             </div>
           </div>

@@ -1,68 +1,92 @@
-import type { ScaleTime } from "d3-scale";
+import { type MouseEvent, memo, useMemo } from "react";
 import { useNavigate } from "react-router";
 import type { Horizon, Line } from "../api/client";
-import { clock, moment } from "../shared/time";
+import { clock } from "../shared/time";
 import styles from "./Lane.module.css";
-import { type Drawn, layLane } from "./layout";
+import { type Drawn, layLane, type Time } from "./layout";
+import { Slab } from "./Slab";
+import { type Hover, told } from "./Story";
 
-type Props = { course: Horizon["courses"][number]; lines: Line[]; x: ScaleTime<number, number>; now: number; rail: number; width: number };
-
-export function Lane({ course, lines, x, now, rail, width }: Props) {
-  const edge = x.range()[0]!;
-  const end = x.domain()[1]!.getTime();
-  const shown = lines.filter((l) => {
-    const last = Math.max(new Date(l.due).getTime(), new Date(l.closes ?? l.due).getTime());
-    return x(new Date(last)) > edge && new Date(l.opens ?? l.due).getTime() < end;
-  });
+/** The name of a lane and its rail, which stay while time moves. */
+export function LaneName({ course, rail, width, narrow }: { course: Horizon["courses"][number]; rail: number; width: number; narrow: boolean }) {
   return (
     <g>
-      <text x={0} y={rail - 22} className={styles.code}>{course.code}</text>
-      <text x={0} y={rail - 7} className={styles.title}>{course.title}</text>
+      <text x={0} y={rail - 22} className={styles.code} data-narrow={narrow}>{course.code}</text>
+      {!narrow && <text x={0} y={rail - 7} className={styles.title}>{course.title}</text>}
       <line x1={0} x2={width} y1={rail} y2={rail} className={styles.rail} />
-      <g clipPath="url(#field)">{layLane(shown, x, now, rail).map((d) => <StringLine key={d.line.id} d={d} x={x} rail={rail} />)}</g>
     </g>
   );
 }
 
-function StringLine({ d, x, rail }: { d: Drawn; x: ScaleTime<number, number>; rail: number }) {
+type Props = {
+  lines: Line[]; x: Time; now: number; rail: number; height: number; perPixel: number;
+  hover: (at?: Hover) => void; move: (line: Line, slab: Line["blocks"][number], to: number) => void;
+};
+
+/** The lines of one course. */
+export const LaneLines = memo(function LaneLines({ lines, x, now, rail, height, perPixel, hover, move }: Props) {
+  const drawn = useMemo(() => layLane(lines, x, now, rail, height), [lines, x, now, rail, height]);
+  return (
+    <>
+      {drawn.map((d) => <StringLine key={d.line.id} d={d} x={x} rail={rail} hover={hover} />)}
+      {drawn.flatMap((d) => d.line.blocks.map((b) => <Slab key={`${d.line.id}${b.start}`} line={d.line} block={b} x={x} rail={rail} perPixel={perPixel} move={move} />))}
+    </>
+  );
+});
+
+function StringLine({ d, x, rail, hover }: { d: Drawn; x: Time; rail: number; hover: (at?: Hover) => void }) {
   const navigate = useNavigate();
   const l = d.line;
-  const edge = x.range()[0]!;
   const at = (t: string) => x(new Date(t));
   const sent = l.sent_at !== null;
   const over = l.state === "done" || l.state === "closed";
-  const story = [
-    `${l.course} ${l.title}`, sent ? `sent ${moment(l.sent_at!, l.zone)}${l.outcome && `, ${l.outcome}`}` : `send by ${moment(l.send_by, l.zone)}`,
-    `due ${moment(l.due, l.zone)}`, l.hard_stop ? "nothing is taken late" : l.price, l.slack && `slack ${l.slack}`,
-  ].filter(Boolean).join("\n");
   const open = () => navigate(`/desk/${l.id}`);
+  const show = (e: MouseEvent) => {
+    const box = (e.currentTarget as SVGGElement).ownerSVGElement!.getBoundingClientRect();
+    hover({ id: l.id, x: e.clientX - box.left, y: rail });
+  };
   return (
     <>
-      <g className={styles.line} data-pressing={l.pressing} data-over={over} role="link" tabIndex={0} aria-label={story.replaceAll("\n", ", ")}
-        onClick={open} onKeyDown={(e) => e.key === "Enter" && open()}>
-        <title>{story}</title>
-        {l.closes && <>
-          <rect x={at(l.due)} y={rail - 8} width={Math.max(0, at(l.closes) - at(l.due))} height={8} fill="url(#late)" />
-          <rect x={at(l.closes) - 2.5} y={rail - 20} width={5} height={20} className={styles.mark} />
-        </>}
-        <rect x={at(l.due) - (l.hard_stop ? 2.5 : 1)} y={rail - (l.hard_stop ? 20 : 16)} width={l.hard_stop ? 5 : 2} height={l.hard_stop ? 20 : 16} className={styles.mark} />
+      <g className={styles.line} data-pressing={l.pressing} data-over={over} data-line={l.id} role="link" tabIndex={0} aria-label={told(l).join(", ")}
+        onClick={open} onKeyDown={(e) => e.key === "Enter" && open()} onPointerEnter={show} onPointerLeave={() => hover(undefined)}
+        onFocus={() => hover({ id: l.id, x: at(l.send_by), y: rail })} onBlur={() => hover(undefined)}>
+        <path d={d.drawn + d.planned} className={styles.reach} />
+        <Marks l={l} at={at} rail={rail} />
         <path d={d.drawn} className={styles.drawn} />
         <path d={d.planned} className={styles.planned} />
         {d.ring && <circle cx={d.ring.x} cy={d.ring.y} r={3.2} className={styles.ring} />}
-        {l.blocks.map((b) => <rect key={b.start} x={at(b.start)} y={rail + 1.5} width={Math.max(2, at(b.end) - at(b.start))} height={6} className={styles.slab} />)}
         {!sent && <path d={`M${at(l.send_by) - 5} ${rail - 9}h10l-5 9z`} className={styles.notch} />}
         {sent && <circle cx={at(l.sent_at!)} cy={rail} r={4.5} className={styles.dot} />}
         {sent && l.state === "waiting" && <line x1={at(l.sent_at!) + 6} x2={at(l.report_expected ?? l.due)} y1={rail - 2} y2={rail - 2} className={styles.waiting} />}
       </g>
-      <g className={styles.words} data-pressing={l.pressing} data-over={over} aria-hidden="true" onClick={open}>
-        {l.closes && !sent && <text x={at(l.due) + 6} y={rail - 12} className={styles.price}>{l.price}</text>}
-        {sent && at(l.sent_at!) > edge && (
+      <g className={styles.words} data-pressing={l.pressing} data-over={over} aria-hidden="true" onClick={open} onPointerEnter={show} onPointerLeave={() => hover(undefined)}>
+        {l.closes && !sent && d.label && <text x={at(l.due) + 6} y={rail - 12} className={styles.price}>{l.price}</text>}
+        {sent && d.label && (
           <text x={at(l.sent_at!) + 9} y={rail - 7} className={styles.outcome} data-waiting={l.state === "waiting"}>
             {l.report_expected ? `report expected ${clock(l.report_expected, l.zone)}` : l.outcome || "waiting for a mark"}
           </text>
         )}
-        <text x={d.label.x} y={d.label.y} className={styles.name}>{l.title}</text>
+        {d.label && <text x={d.label.x} y={d.label.y} className={styles.name}>{l.title}</text>}
       </g>
+    </>
+  );
+}
+
+/** Due, the late stretch and the hard stop, of every part. */
+function Marks({ l, at, rail }: { l: Line; at: (t: string) => number; rail: number }) {
+  const windows = l.parts.length > 0 ? l.parts : [{ name: "", due: l.due, closes: l.closes, sent: false }];
+  return (
+    <>
+      {windows.map((w) => (
+        <g key={w.name + w.due} opacity={w.sent ? 0.45 : 1}>
+          {w.closes && w.closes !== w.due && <>
+            <rect x={at(w.due)} y={rail - 8} width={Math.max(0, at(w.closes) - at(w.due))} height={8} fill="url(#late)" />
+            <rect x={at(w.closes) - 2.5} y={rail - 20} width={5} height={20} className={styles.mark} />
+          </>}
+          <rect x={at(w.due) - (l.hard_stop ? 2.5 : 1)} y={rail - (l.hard_stop ? 20 : 16)} width={l.hard_stop ? 5 : 2} height={l.hard_stop ? 20 : 16} className={styles.mark} />
+          {w.name && <text x={at(w.due) + 5} y={rail - 9} className={styles.part} aria-hidden="true">{w.name}</text>}
+        </g>
+      ))}
     </>
   );
 }

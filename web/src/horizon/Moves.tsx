@@ -1,5 +1,5 @@
 import { Button } from "@mantine/core";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { Horizon, Line } from "../api/client";
 import { clock, date, place } from "../shared/time";
 import styles from "./Moves.module.css";
@@ -10,7 +10,7 @@ export function Moves({ moves, lines, home }: { moves: Horizon["moves"]; lines: 
   const zone = (id: number) => lines.find((l) => l.id === id)?.zone ?? "UTC";
   return (
     <aside className={styles.moves} aria-label="Next moves">
-      <h2 className={styles.head}>Next moves</h2>
+      <div className={styles.head}><h2>Next moves</h2><nav aria-label="Also"><Link to="/add">Add</Link><Link to="/plan">Plan</Link><Link to="/week">Week</Link></nav></div>
       {moves.length === 0 && <p className="soft">Nothing needs to be done now.</p>}
       <ol>
         {moves.map((m) => (

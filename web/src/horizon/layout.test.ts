@@ -4,7 +4,7 @@ import type { Line } from "../api/client";
 import { layLane, left } from "./layout";
 
 const line = (over: Partial<Line>): Line => ({
-  id: 1, course_id: 1, course: "HYD 214", zone: "UTC", title: "Lab", state: "open", opens: "2026-11-02T00:00:00Z", due: "2026-11-12T00:00:00Z", due_was: null, closes: null,
+  id: 1, source: "site", part: "", parts: [], plan_minutes: 120, estimate: "", not_before: null, miss: "", extension: "", course_id: 1, course: "HYD 214", zone: "UTC", title: "Lab", state: "open", opens: "2026-11-02T00:00:00Z", due: "2026-11-12T00:00:00Z", due_was: null, closes: null,
   hard_stop: false, send_by: "2026-11-11T00:00:00Z", price: "", points: 20, weight: 10, effort_minutes: 120, done_minutes: 0, blocks: [], latest_start: null, slack_minutes: null,
   slack: "", sent_at: null, report_expected: null, outcome: "", attempt: 1, attempts: 1, must_fix: 0, crowd: 1, pressing: false, strip: [], strip_attempt: 1, ...over,
 });
@@ -15,7 +15,7 @@ const now = new Date("2026-11-05T00:00:00Z").getTime();
 
 describe("a lane", () => {
   it("drops a line only where work is planned, and to the rail by its end", () => {
-    const [drawn] = layLane([line({ blocks: [{ start: "2026-11-06T00:00:00Z", end: "2026-11-06T02:00:00Z" }] })], x, now, 200);
+    const [drawn] = layLane([line({ blocks: [{ start: "2026-11-06T00:00:00Z", end: "2026-11-06T02:00:00Z", pinned: false }] })], x, now, 200);
     expect(whole(drawn!.drawn)).toBe("M200 156L500 156");
     expect(whole(drawn!.planned).startsWith("M500 156L600 156")).toBe(true);
     expect(whole(drawn!.planned).endsWith("L1100 200")).toBe(true);
@@ -32,6 +32,8 @@ describe("a lane", () => {
   });
   it("puts labels that would overlap into rows of their own", () => {
     const [a, b] = layLane([line({ id: 1 }), line({ id: 2, opens: "2026-11-02T01:00:00Z" })], x, now, 200);
-    expect(b!.label.y).toBeLessThan(a!.label.y);
+    expect(b!.label!.y).toBeLessThan(a!.label!.y);
+    const third = layLane([line({ id: 1 }), line({ id: 2 }), line({ id: 3 })], x, now, 200)[2];
+    expect(third!.label).toBeUndefined(); // no third row: it is told on hover
   });
 });

@@ -12,7 +12,8 @@ import styles from "./TopBar.module.css";
 const places = [["/", "Horizon"], ["/ledger", "Ledger"], ["/library", "Library"], ["/courses", "Courses"]] as const;
 
 const keys: [string, string][] = [
-  ["/", "search everything"], ["?", "show these keys"], ["j  k", "next, previous"], ["Enter", "open"], ["g", "Horizon"],
+  ["/", "search everything"], ["?", "show these keys"], ["j  k", "next, previous"], ["Enter", "open"], ["x", "choose in the list"], ["g", "Horizon"], ["a", "add an assignment"], ["p", "plan"], ["w", "weekly sheet"],
+  ["[  ]", "earlier, later"], ["+  −", "shorter, longer stretch"], ["0", "back to now"],
   ["f", "passage: fixed"], ["n", "passage: not mine to fix"], ["Esc", "close"],
 ];
 
@@ -24,7 +25,7 @@ export function TopBar() {
   const [help, { open, close, toggle }] = useDisclosure(false);
   const [account, menu] = useDisclosure(false);
   const { colorScheme, setColorScheme } = useMantineColorScheme();
-  useHotkeys([["shift+?", toggle], ["g", () => navigate("/")]]);
+  useHotkeys([["shift+?", toggle], ["g", () => navigate("/")], ["a", () => navigate("/add")], ["p", () => navigate("/plan")], ["w", () => navigate("/week")]]);
   const leave = async () => {
     await ask(api.DELETE("/api/session"));
     client.clear();
@@ -61,6 +62,8 @@ export function TopBar() {
             ))}
           </div>
           <div>
+            <Button variant="default" onClick={() => { menu.close(); navigate("/settings"); }}>Hours and reminders</Button>
+            <Button variant="default" onClick={() => { menu.close(); navigate("/calendars"); }}>Calendars</Button>
             <Button variant="default" onClick={() => { menu.close(); open(); }}>Keys</Button>
             <Button variant="default" onClick={leave}>Sign out</Button>
           </div>

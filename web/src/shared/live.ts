@@ -11,6 +11,9 @@ export function useLive() {
   useEffect(() => {
     let waiting: ReturnType<typeof setTimeout> | undefined;
     const stop = listen((event) => {
+      if (event.kind === "reminder" && document.hidden && typeof Notification !== "undefined" && Notification.permission === "granted") {
+        new Notification("Orario", { body: event.text, tag: event.text });
+      }
       if (event.kind !== "sending") say(event.text, event.kind === "refused" ? "trouble" : "news");
       waiting ??= setTimeout(() => {
         waiting = undefined;

@@ -1,0 +1,79 @@
+import { Button, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
+import { clock, date, moment, place } from "../shared/time";
+import { moved, type Plan, released, useTrial } from "../shared/trial";
+import styles from "./PlanPage.module.css";
+
+type PlanDay = Schemas["PlanDay"];
+type Slab = Schemas["Slab"];
+
+/** One day: its hours, what is planned in them, and what is due. */
+export function Day({ day, plan }: { day: PlanDay; plan: Plan }) {
+  const zone = plan.zone;
+  const today = date(plan.now, zone) === date(day.start, zone);
+  return (
+    <section className={styles.day} data-today={today} aria-label={date(day.start, zone)}>
+      <div className={styles.date}><h2>{date(day.start, zone)}</h2><p className="soft">{day.work ? `${day.work} of ${day.free}` : `${day.free} free`}</p></div>
+      <div>
+        {day.busy.map((b) => <p key={b.title + b.start} className={styles.busy}><span className="figures">{clock(b.start, zone)} to {clock(b.end, zone)}</span> {b.title}</p>)}
+        {day.slabs.map((s) => <SlabRow key={s.assignment_id + s.start} slab={s} plan={plan} />)}
+        {day.slabs.length === 0 && day.dues.length === 0 && <p className="soft">Nothing planned.</p>}
+      </div>
+      <ul className={styles.dues}>
+        {day.dues.map((m) => (
+          <li key={m.what + m.assignment_id} data-what={m.what}>
+            <span className="figures">{clock(m.at, m.zone)}</span> {m.what} <Link to={`/desk/${m.assignment_id}`}>{m.course} {m.title}</Link>{m.zone !== zone && <span className="soft"> {place(m.zone)}, {clock(m.at, zone)} here</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** A stretch of planned work; it can be moved and held by keys as well as by the mouse. */
+function SlabRow({ slab: s, plan }: { slab: Slab; plan: Plan }) {
+  const { change, busy } = useTrial();
+  const [moving, setMoving] = useState(false);
+  const line = plan.lines.find((l) => l.assignment_id === s.assignment_id);
+  const first = line?.blocks[0]?.start === s.start;
+  const start = new Date(s.start).getTime();
+  const to = (at: number) => change((w) => moved(w, s.assignment_id, s, at, first));
+  return (
+    <div className={styles.slab} data-pinned={s.pinned}>
+      <span className={styles.when}>{clock(s.start, plan.zone)}<br />{clock(s.end, plan.zone)}</span>
+      <div>
+        <Link to={`/desk/${s.assignment_id}`}><b>{s.course}</b> {s.title}</Link>
+        {s.last && <span className="soft"> done by then{line?.miss && <span className="must">, {line.miss}</span>}</span>}
+        {moving
+          ? <Elsewhere start={s.start} zone={plan.zone} to={(at) => { setMoving(false); to(at); }} cancel={() => setMoving(false)} />
+          : (
+            <p className={styles.acts}>
+              <Button variant="subtle" disabled={busy} onClick={() => setMoving(true)}>Move</Button>
+              <Button variant="subtle" disabled={busy} onClick={() => to(start + 864e5)}>A day later</Button>
+              {s.pinned
+                ? <Button variant="subtle" disabled={busy} onClick={() => change((w) => released(w, s.assignment_id, s))}>Let go</Button>
+                : <Button variant="subtle" disabled={busy} onClick={() => to(start)}>Hold here</Button>}
+            </p>
+          )}
+      </div>
+    </div>
+  );
+}
+
+/** Where a slab is moved to, as the browser's date and time. */
+function Elsewhere({ start, zone, to, cancel }: { start: string; zone: string; to: (at: number) => void; cancel: () => void }) {
+  // The difference between the student's zone and the browser's, so that the field shows the student's.
+  const offset = (at: number) => new Date(new Date(at).toLocaleString("en-US", { timeZone: zone })).getTime() - new Date(new Date(at).toLocaleString("en-US", { timeZone: "UTC" })).getTime();
+  const at = new Date(start).getTime();
+  const [wall, setWall] = useState(new Date(at + offset(at)).toISOString().slice(0, 16));
+  const submit = () => { const utc = new Date(`${wall}:00Z`).getTime(); to(utc - offset(utc)); };
+  return (
+    <form className={styles.acts} onSubmit={(e) => { e.preventDefault(); submit(); }}>
+      <TextInput type="datetime-local" step={900} aria-label={`New time, was ${moment(start, zone)}`} value={wall} onChange={(e) => setWall(e.target.value)} required autoFocus />
+      <Button type="submit">See what follows</Button>
+      <Button variant="subtle" onClick={cancel}>Cancel</Button>
+    </form>
+  );
+}
