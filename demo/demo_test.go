@@ -53,13 +53,17 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 	assert.Len(t, zones, 3)
 	assert.NotEmpty(t, h.Crowds, "an evening on which much is due")
 	require.NotEmpty(t, h.Moves)
-	for i, m := range h.Moves {
+	verbs := map[string]bool{}
+	for _, m := range h.Moves {
 		assert.NotEmpty(t, m.Reason)
 		assert.NotEmpty(t, m.Button)
-		if i > 0 {
-			assert.False(t, m.Latest.Before(h.Moves[i-1].Latest), "by latest time")
-		}
+		verbs[m.Verb] = true
 	}
+	for _, verb := range []string{"Work on", "Correct", "Confirm the brief of"} {
+		assert.True(t, verbs[verb], "%s is among %v", verb, verbs)
+	}
+	assert.NotEmpty(t, h.Changes)
+	assert.Len(t, h.Views, 1)
 	assert.Equal(t, "Joint drawings", h.Moves[0].Title, "the urgent one first")
 	assert.Equal(t, "should", h.Moves[0].Weight)
 	assert.Regexp(t, `^\d+ open, \d+ waiting, 2 came back\. .* of work in .* of free time: it fits\.$`, h.Summary)

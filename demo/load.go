@@ -49,7 +49,7 @@ func Load(ctx context.Context, w World) error {
 		return errors.New("the demo is loaded already")
 	}
 	p := player{World: w, items: map[string]query.Assignment{}}
-	steps := []func(context.Context) error{p.publish, p.enrol, p.past, p.comeBack, p.present}
+	steps := []func(context.Context) error{p.publish, p.enrol, p.past, p.looked, p.comeBack, p.present, p.own}
 	for _, step := range steps {
 		if err := step(ctx); err != nil {
 			return fmt.Errorf("loading the demo: %w", err)
@@ -215,6 +215,15 @@ func (p *player) add(ctx context.Context, assignment int64, name string, data []
 	}
 	_, err = p.Prepare.AddUpload(ctx, p.student, assignment, id, slot)
 	return err
+}
+
+// looked: she has looked at everything so far.
+func (p *player) looked(ctx context.Context) error {
+	last, err := p.DB.LastEvent(ctx, p.student)
+	if err != nil {
+		return err
+	}
+	return p.Track.Seen(ctx, p.student, last)
 }
 
 // comeBack: marks, comments, an invitation.

@@ -16,10 +16,12 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orario/core/inspect"
 	"orario/demo"
 	"orario/e2e/browser"
 )
@@ -44,9 +46,9 @@ func raise(t *testing.T) *stage {
 	s := &stage{t: t, binary: binary, databaseDir: t.TempDir(), files: t.TempDir()}
 	source := s.database("start")
 	t.Cleanup(func() { s.database("stop") })
-	orario, campus := free(t), free(t)
+	orario, campus, mail := free(t), free(t), free(t)
 	s.url, s.campus = "http://"+orario, "http://"+campus
-	s.env = append(os.Environ(), "ORARIO_DB="+source, "ORARIO_DEMO=true", "ORARIO_ADDR="+orario, "ORARIO_CAMPUS_ADDR="+campus, "ORARIO_WORK="+t.TempDir(),
+	s.env = append(os.Environ(), "ORARIO_DB="+source, "ORARIO_DEMO=true", "ORARIO_ADDR="+orario, "ORARIO_CAMPUS_ADDR="+campus, "ORARIO_CAMPUS_MAIL_ADDR="+mail, "ORARIO_SMTP="+mail, "ORARIO_ALLOW_INTERNAL=true", "ORARIO_WORK="+t.TempDir(),
 		"ORARIO_LOOK_EVERY=1s", "ORARIO_SYNC_EVERY=3s", "ORARIO_LOG=ERROR")
 	load := s.command("demo")
 	require.NoError(t, load.Run(), "loading the demo")
@@ -147,7 +149,8 @@ func TestJourneys(t *testing.T) {
 	for _, journey := range []struct {
 		name string
 		walk func(*stage)
-	}{{"sign-in and refusal", signIn}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys}} {
+	}{{"sign-in and refusal", signIn}, {"typing one in", typeOne}, {"pasting instructions", pasteInstructions}, {"a calendar, twice", calendarTwice}, {"a table", table},
+		{"trying a plan by dragging", dragAndKeep}, {"too much, and more time", tooMuch}, {"views and several at once", viewsAndBulk}, {"keys alone", keysAlone}, {"every page", everyPage}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys}} {
 		if !t.Run(journey.name, func(t *testing.T) { s.t = t; journey.walk(s) }) {
 			return
 		}
@@ -277,4 +280,21 @@ func phoneAndKeys(s *stage) {
 	s.do(browser.Window(1280, 800, false), s.open("/"), browser.See(`//h1[.="Next two weeks"]`),
 		chromedp.KeyEvent("/"), chromedp.KeyEvent("tide"), browser.See(`//li[@role="option" and contains(., "Tide tables")]`), chromedp.KeyEvent("\r"), browser.See(`//h1[.="Tide tables"]`),
 		chromedp.KeyEvent("?"), browser.See(browser.Says("previous")))
+}
+
+// printedPages is how many pages the browser would print.
+func (s *stage) printedPages() int {
+	ctx, cancel := context.WithTimeout(s.web, 30*time.Second)
+	defer cancel()
+	yes := true
+	var pdf []byte
+	err := chromedp.Do(ctx, chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
+		printed, err := chromedp.Call(ctx, page.PrintToPDF, page.PrintToPDFParams{PreferCSSPageSize: &yes})
+		pdf = printed.Data
+		return err
+	}))
+	require.NoError(s.t, err)
+	facts := inspect.File("week.pdf", pdf)
+	require.NotNil(s.t, facts.Pages)
+	return *facts.Pages
 }

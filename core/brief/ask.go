@@ -2,6 +2,7 @@ package brief
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -25,11 +26,22 @@ func (a Ask) Said() (label, text string) {
 	return label, text
 }
 
-// Asked makes a brief of what was read; nothing in it is settled.
+// Asked makes a brief of what was read; nothing in it is settled. What is said of a thing that is no slot of
+// its own holds for everything; times keep the name of their part.
 func Asked(r prose.Reading) []Ask {
+	var slots []string
+	for _, i := range r.Found {
+		if names, ok := i.Value.([]string); ok && i.Kind == "slots" {
+			slots = append(slots, names...)
+		}
+	}
 	list := []Ask{}
 	for _, i := range r.Found {
-		list = append(list, Ask{Item: i, Thing: i.Thing, From: FromText})
+		a := Ask{Item: i, From: FromText}
+		if isTime(i.Kind) || slices.ContainsFunc(slots, func(slot string) bool { return strings.Contains(slot, i.Thing) }) {
+			a.Thing = i.Thing
+		}
+		list = append(list, a)
 	}
 	return list
 }

@@ -193,7 +193,10 @@ func Say(i prose.Item) (label, text string) {
 			text = strings.ToUpper(strings.Join(v, " or "))
 		}
 	case prose.Bounds:
-		text = Range{whole(v.Min), whole(v.Max)}.String() + map[string]string{"seconds": " seconds", "files": " files", "pages": " pages", "words": " words"}[i.Kind]
+		text = Range{whole(v.Min), whole(v.Max)}.String() + " " + i.Kind
+		if whole(v.Max) == 1 {
+			text = "1 " + strings.TrimSuffix(i.Kind, "s")
+		}
 	case prose.Attempts:
 		text = Attempts{Max: v.Max, Counts: v.Counts}.String()
 		if v.Until != "" {
@@ -237,7 +240,7 @@ func sayLate(v prose.Late) string {
 		text = strings.Join(parts, ", ")
 	}
 	if v.Cap != nil {
-		text += fmt.Sprintf(", at most %g", *v.Cap)
+		text += fmt.Sprintf(", at most %g%s", *v.Cap, map[bool]string{true: " points", false: "%"}[v.Of == "points"])
 	}
 	if v.Floor > 0 {
 		text += fmt.Sprintf(", never below %g points", v.Floor)

@@ -27,7 +27,7 @@ type Move struct {
 }
 
 // mostMoves is how many things a person looks at before doing one.
-const mostMoves = 7
+const mostMoves = 9
 
 // moves ranks what to do by what a day of waiting is worth: the stake in percent of a course's mark, divided
 // by one more than the days until the latest time. So of two things with equal stakes the nearer comes
@@ -80,6 +80,9 @@ func (t *tracked) move(p *plan) (Move, bool) {
 			m.Verb, m.Button = "Send", "Note it as sent"
 		}
 	case left > 0:
+		if !t.workSoon() {
+			return m, false
+		}
 		m.Verb, m.Button = "Work on", "Continue"
 		if t.line.DoneMinutes == 0 {
 			m.Button = "Start"
@@ -102,6 +105,12 @@ func (t *tracked) move(p *plan) (Move, bool) {
 		m.Weight = "should"
 	}
 	return m, true
+}
+
+// workSoon says whether work on it is planned, or must begin, within two days; what comes later is no move yet.
+func (t *tracked) workSoon() bool {
+	until := t.Now.Add(2 * soon)
+	return len(t.line.Blocks) > 0 && t.line.Blocks[0].Start.Before(until) || t.line.LatestStart == nil || t.line.LatestStart.Before(until)
 }
 
 // cameBack: a return that could still be bettered, or a report to read before another version.

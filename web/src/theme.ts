@@ -1,4 +1,4 @@
-import { Autocomplete, Button, Checkbox, createTheme, type CSSVariablesResolver, Kbd, Modal, NativeSelect, SegmentedControl, Textarea, TextInput, Tooltip } from "@mantine/core";
+import { Button, Checkbox, createTheme, type CSSVariablesResolver, Kbd, Modal, NativeSelect, SegmentedControl, Textarea, TextInput, Tooltip } from "@mantine/core";
 import parts from "./theme.module.css";
 
 const sans = '"Archivo Variable", system-ui, sans-serif';
@@ -18,7 +18,6 @@ export const theme = createTheme({
   components: {
     Button: Button.extend({ defaultProps: { size: "sm", variant: "filled" }, classNames: { root: parts.button, label: parts.buttonLabel } }),
     TextInput: TextInput.extend({ defaultProps: { withAsterisk: false }, classNames: { input: parts.input, label: parts.label } }),
-    Autocomplete: Autocomplete.extend({ classNames: { input: parts.input, label: parts.label, dropdown: parts.dropdown } }),
     Textarea: Textarea.extend({ classNames: { input: parts.input, label: parts.label } }),
     NativeSelect: NativeSelect.extend({ classNames: { input: parts.input, label: parts.label } }),
     Checkbox: Checkbox.extend({ classNames: { input: parts.check, label: parts.checkLabel } }),

@@ -9,6 +9,7 @@ import { transfer, type Transfer } from "../shared/upload";
 import styles from "./AddPage.module.css";
 import { type Ask, type Draft, empty } from "./kinds";
 import { Sheet } from "./Sheet";
+import { Understood } from "./Understood";
 
 /** A new assignment: typed in one line, read in instructions, or filled in by hand. */
 export default function AddPage() {
@@ -30,7 +31,7 @@ export default function AddPage() {
       <div className={styles.title}><h1>{draft.instructions ? "What the instructions ask for" : "A new assignment"}</h1><Button variant="subtle" onClick={() => setDraft(undefined)}>Begin again</Button></div>
       <div className={styles.split} data-read={draft.instructions !== ""}>
         <Sheet draft={draft} set={setDraft} light={setLit}>
-          <Button loading={keep.isPending} onClick={() => save(true)}>Keep this assignment</Button>
+          <Button autoFocus={!draft.instructions} loading={keep.isPending} onClick={() => save(true)}>Keep this assignment</Button>
           <Button variant="default" disabled={keep.isPending} onClick={() => save(false)}>Keep it and add another</Button>
         </Sheet>
         {draft.instructions && (
@@ -74,8 +75,9 @@ function Begin({ take }: { take: (d: Draft) => void }) {
     <div className={styles.page}>
       <h1>Add an assignment</h1>
       <form className={styles.line} onSubmit={(e) => { e.preventDefault(); type.mutate(undefined, { onSuccess: (d) => take(d as Draft) }); }}>
-        <TextInput label="In one line" description="Course, title, due time, points, form, hours of work (~3h): in any order." size="lg" placeholder="lab 5 HYD Fri 23:59 20p pdf ~3h" value={line} onChange={(e) => setLine(e.target.value)} autoFocus required />
-        <Button type="submit" loading={type.isPending}>Understand it</Button>
+        <TextInput label="In one line" description="Course, title, due time, points, form, hours of work (~3h): in any order." placeholder="lab 5 HYD Fri 23:59 20p pdf ~3h" value={line} onChange={(e) => setLine(e.target.value)} autoFocus required />
+        <Button type="submit" loading={type.isPending}>Go on with it</Button>
+        <Understood line={line} />
       </form>
       <form className={styles.paste} data-over={over} {...drag} onSubmit={(e) => { e.preventDefault(); read.mutate({ text, upload: "" }, { onSuccess: (d) => take(d as Draft) }); }}>
         <Textarea label="From the instructions" description="Paste what the instructor wrote, or drop the file: text, PDF or a document." autosize minRows={7} maxRows={18} value={text} onChange={(e) => setText(e.target.value)}

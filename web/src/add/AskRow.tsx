@@ -9,7 +9,7 @@ const from: Record<Ask["from"], string> = { site: "site", yours: "yours", course
 
 type Props = { ask: Ask; course: number; set: (ask: Ask) => void; drop: () => void; light: (on: boolean) => void };
 
-/** One requirement: what was understood, the sentence that it comes from, and what can be done about it. */
+/** One requirement: what was understood, and what can be done about it. */
 export function AskRow({ ask: a, course, set, drop, light }: Props) {
   const [editing, setEditing] = useState(false);
   return (
@@ -19,7 +19,6 @@ export function AskRow({ ask: a, course, set, drop, light }: Props) {
         {editing
           ? <Correction kind={a.item.kind} course={course} start={a} done={(next) => { setEditing(false); if (next) set(next); }} />
           : <p className={a.item.kind === "name" ? "mono" : undefined}>{a.text}</p>}
-        {a.sentence && <p className={styles.sentence}>“{a.sentence}”</p>}
       </div>
       {!editing && (
         <div className={styles.acts}>
@@ -54,11 +53,11 @@ export function Correction({ kind, course, start, done }: CorrectionProps) {
   return (
     <form onSubmit={submit} className={styles.correct}>
       {time
-        ? <TextInput type="datetime-local" aria-label={kind} value={words} onChange={(e) => setWords(e.target.value)} required autoFocus />
-        : <TextInput aria-label={kind} value={words} placeholder={kinds.find((k) => k.kind === kind)?.example} onChange={(e) => setWords(e.target.value)} required autoFocus classNames={{ input: kind === "name" ? "mono" : "" }} />}
+        ? <TextInput type="datetime-local" aria-label={kind} value={words} onChange={(e) => setWords(e.target.value)} required autoFocus={start !== undefined} />
+        : <TextInput aria-label={kind || "anything"} value={words} placeholder={kinds.find((k) => k.kind === kind)?.example ?? "at most 10 MB; three attempts; late work loses 10% per day"} onChange={(e) => setWords(e.target.value)} required autoFocus={start !== undefined} classNames={{ input: kind === "name" ? "mono" : "" }} />}
       {time && <TextInput aria-label="Part that it is of" placeholder="part, if there are several" value={thing} onChange={(e) => setThing(e.target.value)} />}
-      <Button type="submit" loading={read.isPending}>{start ? "Change" : "Add"}</Button>
-      <Button variant="subtle" onClick={() => done()}>Cancel</Button>
+      <Button type="submit" variant="default" loading={read.isPending}>{start ? "Change" : "Add"}</Button>
+      {start && <Button variant="subtle" onClick={() => done()}>Cancel</Button>}
     </form>
   );
 }

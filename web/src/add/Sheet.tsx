@@ -1,5 +1,5 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
-import { type ReactNode, useState } from "react";
+import { Fragment, type ReactNode, useState } from "react";
 import { useCourses } from "../shared/queries";
 import { AskRow, Correction } from "./AskRow";
 import { type Ask, type Draft, kinds } from "./kinds";
@@ -30,19 +30,22 @@ export function Sheet({ draft: d, set, light, children }: Props) {
       <Questions draft={d} set={set} />
       <ul className={styles.asks}>
         {d.asks.map((a, n) => (
-          <AskRow key={`${n}${a.item.kind}${a.text}`} ask={a} course={d.course_id} set={(next) => put(n, [next])} drop={() => { put(n, []); light(undefined); }} light={(on) => light(on ? a : undefined)} />
+          <Fragment key={`${n}${a.item.kind}${a.text}`}>
+            {a.sentence !== (d.asks[n - 1]?.sentence ?? "") && <li className={styles.source}>{a.sentence ? `“${a.sentence}”` : "not from the instructions:"}</li>}
+            <AskRow ask={a} course={d.course_id} set={(next) => put(n, [next])} drop={() => { put(n, []); light(undefined); }} light={(on) => light(on ? a : undefined)} />
+          </Fragment>
         ))}
       </ul>
       {!d.asks.some((a) => a.item.kind === "due") && <p className="must">A due time is missing. Add it below.</p>}
-      {adding
-        ? <div className={styles.ask}><span className={styles.label}>{kinds.find((k) => k.kind === adding)?.label}</span>
-            <Correction key={adding} kind={adding} course={d.course_id} done={(next) => { setAdding(""); if (next) set({ ...d, asks: [...d.asks, next] }); }} /></div>
-        : <p className={styles.more}>
-            <NativeSelect aria-label="Add a requirement" value="" onChange={(e) => setAdding(e.target.value)}
-              data={[{ value: "", label: "Add a requirement…" }, ...kinds.map((k) => ({ value: k.kind, label: k.label }))]} />
-            {!d.asks.some((a) => a.item.kind === "due") && <Button variant="default" onClick={() => setAdding("due")}>Add the due time</Button>}
-            <span className="soft">Several due times, each with the name of its part, make parts with windows of their own.</span>
-          </p>}
+      <div className={styles.ask}>
+        <NativeSelect aria-label="Add a requirement" value={adding} onChange={(e) => setAdding(e.target.value)}
+          data={[{ value: "", label: "anything" }, ...kinds.map((k) => ({ value: k.kind, label: k.label }))]} />
+        <Correction key={adding + d.asks.length} kind={adding} course={d.course_id} done={(next) => { if (next) { setAdding(""); set({ ...d, asks: [...d.asks, next] }); } }} />
+      </div>
+      <p className={styles.more}>
+        {!d.asks.some((a) => a.item.kind === "due") && adding !== "due" && <Button variant="default" onClick={() => setAdding("due")}>Add the due time</Button>}
+        <span className="soft">Write a requirement as instructions would. Several due times, each with the name of its part, make parts with windows of their own.</span>
+      </p>
       <div className={styles.foot}>
         {children}
         {open > 0 && <span className="soft">{open} not confirmed yet; that can also be done later, at its Desk.</span>}

@@ -26,7 +26,7 @@ export function Items({ preview: p, busy, again, taking, take, cancel }: Props) 
       {p.items.length === 0 ? <p className="soft">There is nothing in it that lies ahead.</p> : (
         <div className={styles.wide}>
           <table>
-            <thead><tr>{!busy && <th />}<th>{busy ? "From" : "Due"}</th><th>What</th>{!busy && <><th>Course</th><th>It is</th></>}</tr></thead>
+            <thead><tr>{!busy && <th>Take</th>}<th>{busy ? "From" : "Due"}</th><th>What</th>{!busy && <><th>Course</th><th>It is</th></>}</tr></thead>
             <tbody>
               {p.items.map((i) => (
                 <tr key={i.key} data-out={!busy && out.has(i.key)}>

@@ -1,10 +1,10 @@
-import { Autocomplete, Button, TextInput } from "@mantine/core";
+import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
 import { useAct, useMe } from "../shared/queries";
 import styles from "./CoursesPage.module.css";
 
-const zones = Intl.supportedValuesOf("timeZone");
+const zones = [...new Set(["UTC", ...Intl.supportedValuesOf("timeZone")])];
 
 /** What the student says of a course. Of a course that a site publishes, the site says part of it. */
 export function CourseForm({ course: c, done }: { course?: Schemas["Course"]; done: () => void }) {
@@ -31,7 +31,7 @@ export function CourseForm({ course: c, done }: { course?: Schemas["Course"]; do
           {field("Code", "code", { required: true, placeholder: "HYD 214" })}
           {field("Title", "title")}
           {field("Instructor", "instructor")}
-          <Autocomplete label="Times are of" data={zones} limit={12} value={s.zone} onChange={(zone) => setS({ ...s, zone })} required />
+          <NativeSelect label="Times are of" data={zones} value={s.zone} onChange={(e) => setS({ ...s, zone: e.target.value })} />
         </div>
       )}
       <div className={styles.fields}>

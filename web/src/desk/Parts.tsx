@@ -9,7 +9,7 @@ export function Parts({ line: l }: { line: Line }) {
   return (
     <section className={page.part} aria-label="Parts">
       <table className={styles.parts}>
-        <thead><tr><th>Part</th><th>Opens</th><th>Due</th><th>Closes</th><th /></tr></thead>
+        <thead><tr><th>Part</th><th>Opens</th><th>Due</th><th>Closes</th><td /></tr></thead>
         <tbody>
           {l.parts.map((p) => (
             <tr key={p.name} data-next={p.name === l.part && !p.sent}>

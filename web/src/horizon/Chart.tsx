@@ -50,7 +50,6 @@ export function Chart({ horizon }: { horizon: Horizon }) {
               <pattern id="late" width={6} height={6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line y2={6} className={styles.hatch} /></pattern>
               <clipPath id="field"><rect x={names - 6} y={0} width={Math.max(0, width - names + 6)} height={bottom + 24} /></clipPath>
             </defs>
-            {horizon.courses.map((c, i) => <LaneName key={c.id} course={c} rail={head + (i + 1) * lane - 12} width={width} narrow={names < 90} />)}
             <g clipPath="url(#field)">
               <g ref={view.content}>
                 <Axis x={x} zone={horizon.zone} now={horizon.now} crowds={horizon.crowds} top={head} bottom={bottom} days={spans[view.span]} />
@@ -60,6 +59,7 @@ export function Chart({ horizon }: { horizon: Horizon }) {
                 <Now x={x} now={horizon.now} zone={horizon.zone} top={head} bottom={bottom} />
               </g>
             </g>
+            {horizon.courses.map((c, i) => <LaneName key={c.id} course={c} rail={head + (i + 1) * lane - 12} width={width} narrow={names < 90} />)}
           </svg>
         )}
         {told && hover && <Story line={told} home={horizon.zone} at={hover} width={width} />}

@@ -1,5 +1,6 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
-import { useState } from "react";
+import { useDebouncedCallback } from "@mantine/hooks";
+import { useEffect, useRef, useState } from "react";
 import { api, ask, type Horizon } from "../api/client";
 import { useAct } from "../shared/queries";
 import { type Filter, groups, weeks, writeFilter } from "./filter";
@@ -20,7 +21,7 @@ export function Filters({ filter, set, courses, views, count }: Props) {
       <div className={styles.filters}>
         <NativeSelect aria-label="Course" value={filter.course} onChange={(e) => set({ ...filter, course: e.target.value })} data={[{ value: "", label: "any course" }, ...courses.map(([id, code]) => ({ value: String(id), label: code }))]} />
         <NativeSelect aria-label="Week" value={filter.week} onChange={(e) => set({ ...filter, week: e.target.value })} data={Object.entries(weeks).sort().map(([value, label]) => ({ value, label }))} />
-        <TextInput aria-label="Text" placeholder="with this text" value={filter.text} onChange={(e) => set({ ...filter, text: e.target.value })} />
+        <Text value={filter.text} set={(text) => set({ ...filter, text })} />
         <span className="soft figures" role="status">{count}</span>
       </div>
       <div className={styles.views}>
@@ -36,4 +37,13 @@ export function Filters({ filter, set, courses, views, count }: Props) {
       </div>
     </>
   );
+}
+
+/** The text that is looked for. The address follows the field, never the other way while it is typed in. */
+function Text({ value, set }: { value: string; set: (text: string) => void }) {
+  const [text, setText] = useState(value);
+  const field = useRef<HTMLInputElement>(null);
+  const put = useDebouncedCallback(set, 150);
+  useEffect(() => { if (document.activeElement !== field.current) setText(value); }, [value]);
+  return <TextInput ref={field} aria-label="Text" placeholder="with this text" value={text} onChange={(e) => { setText(e.target.value); put(e.target.value); }} />;
 }

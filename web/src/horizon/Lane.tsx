@@ -60,8 +60,9 @@ function StringLine({ d, x, rail, hover }: { d: Drawn; x: Time; rail: number; ho
         {sent && l.state === "waiting" && <line x1={at(l.sent_at!) + 6} x2={at(l.report_expected ?? l.due)} y1={rail - 2} y2={rail - 2} className={styles.waiting} />}
       </g>
       <g className={styles.words} data-pressing={l.pressing} data-over={over} aria-hidden="true" onClick={open} onPointerEnter={show} onPointerLeave={() => hover(undefined)}>
+        {l.parts.map((p) => <text key={p.name} x={at(p.due) + 5} y={rail - 9} className={styles.part}>{p.name}</text>)}
         {l.closes && !sent && d.label && <text x={at(l.due) + 6} y={rail - 12} className={styles.price}>{l.price}</text>}
-        {sent && d.label && (
+        {sent && d.label && at(l.sent_at!) > x.range()[0]! && (
           <text x={at(l.sent_at!) + 9} y={rail - 7} className={styles.outcome} data-waiting={l.state === "waiting"}>
             {l.report_expected ? `report expected ${clock(l.report_expected, l.zone)}` : l.outcome || "waiting for a mark"}
           </text>
@@ -84,7 +85,6 @@ function Marks({ l, at, rail }: { l: Line; at: (t: string) => number; rail: numb
             <rect x={at(w.closes) - 2.5} y={rail - 20} width={5} height={20} className={styles.mark} />
           </>}
           <rect x={at(w.due) - (l.hard_stop ? 2.5 : 1)} y={rail - (l.hard_stop ? 20 : 16)} width={l.hard_stop ? 5 : 2} height={l.hard_stop ? 20 : 16} className={styles.mark} />
-          {w.name && <text x={at(w.due) + 5} y={rail - 9} className={styles.part} aria-hidden="true">{w.name}</text>}
         </g>
       ))}
     </>

@@ -10,6 +10,7 @@ describe("a filter", () => {
     const f = { state: "to do", course: "7", week: "1", text: "tide & time" };
     expect(readFilter(new URLSearchParams(writeFilter(f)))).toEqual(f);
     expect(readFilter(new URLSearchParams("state=nonsense&week=9"))).toEqual(all);
+    expect(readFilter(new URLSearchParams())).toEqual(all);
   });
   it("counts weeks from Monday, by the student's days", () => {
     const friday = "2026-12-04T12:00:00Z";

@@ -10,7 +10,7 @@ export const groups: Record<string, Line["state"][]> = {
 export const weeks: Record<string, string> = { "": "any time", "0": "this week", "1": "next week", "2": "in two weeks" };
 
 export const readFilter = (q: URLSearchParams): Filter => ({
-  state: groups[q.get("state") ?? ""] ? q.get("state")! : "all", course: q.get("course") ?? "", week: weeks[q.get("week") ?? ""] ? q.get("week")! : "", text: q.get("text") ?? "",
+  state: groups[q.get("state") ?? ""] ? q.get("state")! : "all", course: q.get("course") ?? "", week: weeks[q.get("week") ?? "x"] ? q.get("week")! : "", text: q.get("text") ?? "",
 });
 
 export function writeFilter(f: Filter): string {

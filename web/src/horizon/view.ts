@@ -88,7 +88,7 @@ export function useView(now: number, width: number, names: number) {
 
   const step = useCallback((by: number) => setMoved((m) => m + by * length), [length]);
   const home = useCallback(() => setMoved(0), []);
-  useHotkeys([["[", () => step(-0.25)], ["]", () => step(0.25)], ["+", () => zoom(-1)], ["-", () => zoom(1)], ["0", home]]);
+  useHotkeys([["[", () => step(-0.25)], ["]", () => step(0.25)], ["0", home], ...order.map((s, n): [string, () => void] => [String(n + 1), () => setSpan(s)])]);
   const choose = (s: Span) => { setSpan(s); setMoved(0); };
   return { x, span, choose, moved: Math.abs(moved) > length * 0.01, home, step, content, field, handlers, perPixel };
 }

@@ -15,7 +15,7 @@ export function Day({ day, plan }: { day: PlanDay; plan: Plan }) {
   const today = date(plan.now, zone) === date(day.start, zone);
   return (
     <section className={styles.day} data-today={today} aria-label={date(day.start, zone)}>
-      <div className={styles.date}><h2>{date(day.start, zone)}</h2><p className="soft">{day.work ? `${day.work} of ${day.free}` : `${day.free} free`}</p></div>
+      <div className={styles.date}><h2>{date(day.start, zone)}</h2><p className="soft">{day.work ? `${day.work} of ${day.free}` : `${day.free} free`}</p><Hours day={day} /></div>
       <div>
         {day.busy.map((b) => <p key={b.title + b.start} className={styles.busy}><span className="figures">{clock(b.start, zone)} to {clock(b.end, zone)}</span> {b.title}</p>)}
         {day.slabs.map((s) => <SlabRow key={s.assignment_id + s.start} slab={s} plan={plan} />)}
@@ -29,6 +29,20 @@ export function Day({ day, plan }: { day: PlanDay; plan: Plan }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+/** The day from midnight to midnight: the hours for work, the busy ones, and the planned work. */
+function Hours({ day }: { day: PlanDay }) {
+  const x = (t: string) => Math.max(0, Math.min(1440, (new Date(t).getTime() - new Date(day.start).getTime()) / 60000));
+  const bar = (from: string, to: string, kind: string) => <rect key={kind + from} x={x(from)} width={Math.max(0, x(to) - x(from))} y={kind === "hours" ? 26 : 10} height={kind === "hours" ? 12 : 28} data-kind={kind} />;
+  return (
+    <svg viewBox="0 0 1440 40" preserveAspectRatio="none" className={styles.hours} aria-hidden="true">
+      {day.hours.map((h) => bar(h.start, h.end, "hours"))}
+      {day.busy.map((b) => bar(b.start, b.end, "busy"))}
+      {day.slabs.map((s) => bar(s.start, s.end, s.pinned ? "held" : "slab"))}
+      <line x1={0} x2={1440} y1={39} y2={39} />
+    </svg>
   );
 }
 

@@ -18,7 +18,7 @@ const week = [1, 2, 3, 4, 5, 6, 0]; // weeks begin on Monday
 /** When the student works, how far ahead she wants to be, and when Orario may speak. */
 export default function SettingsPage() {
   const settings = useQuery({ queryKey: ["settings"], queryFn: () => ask(api.GET("/api/settings")) });
-  return <Standing query={settings}>{(s) => <Form key={JSON.stringify(s)} saved={s} />}</Standing>;
+  return <Standing query={settings}>{(s) => <Form saved={s} />}</Standing>;
 }
 
 function Form({ saved }: { saved: Settings }) {
@@ -63,7 +63,7 @@ function Form({ saved }: { saved: Settings }) {
           <h2>Reminders</h2>
           <p className="soft">They follow from the slack that is left, and each is said once.</p>
           <Checkbox label="Keep quiet for some hours" checked={quiet} onChange={(e) => { setQuiet(e.target.checked); if (e.target.checked && from === to) { setFrom("22:00"); setTo("08:00"); } }} />
-          {quiet && <div className={styles.pair}><TextInput type="time" label="From" value={from} onChange={(e) => setFrom(e.target.value)} /><TextInput type="time" label="To" value={to} onChange={(e) => setTo(e.target.value)} /></div>}
+          {quiet && <div className={styles.pair}><TextInput pattern="([01]?\d|2[0-3]):[0-5]\d" label="From" value={from} onChange={(e) => setFrom(e.target.value)} /><TextInput pattern="([01]?\d|2[0-3]):[0-5]\d" label="To" value={to} onChange={(e) => setTo(e.target.value)} /></div>}
           <Checkbox label="Also by mail" checked={mail} onChange={(e) => setMail(e.target.checked)} />
           <Announce />
         </section>

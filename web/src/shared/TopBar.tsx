@@ -13,7 +13,7 @@ const places = [["/", "Horizon"], ["/ledger", "Ledger"], ["/library", "Library"]
 
 const keys: [string, string][] = [
   ["/", "search everything"], ["?", "show these keys"], ["j  k", "next, previous"], ["Enter", "open"], ["x", "choose in the list"], ["g", "Horizon"], ["a", "add an assignment"], ["p", "plan"], ["w", "weekly sheet"],
-  ["[  ]", "earlier, later"], ["+  −", "shorter, longer stretch"], ["0", "back to now"],
+  ["[  ]", "earlier, later"], ["1  2  3", "48 hours, two weeks, term"], ["0", "back to now"],
   ["f", "passage: fixed"], ["n", "passage: not mine to fix"], ["Esc", "close"],
 ];
 
