@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -140,10 +141,18 @@ func Load(ctx context.Context, r Reader, student int64, now time.Time) ([]*State
 			dues = append(dues, s.Window.Due.At())
 		}
 	}
+	slices.SortFunc(dues, time.Time.Compare)
 	for _, s := range states {
-		s.settle(who, dues)
+		s.settle(who, around(dues, s.Window.Due.At()))
 	}
 	return states, nil
+}
+
+// around is the part of sorted due times that can be a due time's crowd.
+func around(dues []time.Time, at time.Time) []time.Time {
+	from, _ := slices.BinarySearchFunc(dues, at.Add(-timing.CrowdSpan), time.Time.Compare)
+	to, _ := slices.BinarySearchFunc(dues, at.Add(timing.CrowdSpan+1), time.Time.Compare)
+	return dues[from:to]
 }
 
 // Hidden says that an assignment is put away: its course is archived, or its calendar cancelled it.
@@ -185,6 +194,9 @@ func (s *State) read() error {
 		text json.RawMessage
 		into any
 	}{{a.Sheet, &published}, {a.Own, &s.Own}, {a.Late, &s.Late}, {a.Parts, &parts}, {a.Extension, &s.Extension}, {a.Noted, &s.Noted}} {
+		if len(column.text) <= len("{}") {
+			continue // nothing is in it, as in most
+		}
 		if err := json.Unmarshal(column.text, column.into); err != nil {
 			return err
 		}

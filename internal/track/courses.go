@@ -248,6 +248,24 @@ func squeezed(code string) string {
 	return strings.ToLower(strings.NewReplacer(" ", "", "-", "", "_", "", ".", "").Replace(code))
 }
 
+// untitled takes a course's code off the beginning of a title, as in "HYD 214: Lab 3".
+func untitled(title, code string) string {
+	at := 0
+	for _, want := range squeezed(code) {
+		for at < len(title) && strings.ContainsRune(" -_.", rune(title[at])) {
+			at++
+		}
+		if at == len(title) || squeezed(title[at:at+1]) != string(want) {
+			return title
+		}
+		at++
+	}
+	if rest := strings.TrimLeft(title[at:], " :,–-"); rest != "" && rest != title[at:] {
+		return upper(rest)
+	}
+	return title
+}
+
 func clip(text string, most int) string {
 	if runes := []rune(text); len(runes) > most {
 		return string(runes[:most])

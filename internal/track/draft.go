@@ -141,7 +141,7 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 	for _, c := range courses {
 		// A course's code in the first lines names the course where none was chosen.
 		if c.ID == course || course == 0 && d.CourseID == 0 && strings.Contains(squeezed(firstLines(text)), squeezed(c.Code)) {
-			d.CourseID, zone = c.ID, c.Zone
+			d.CourseID, zone, d.Title = c.ID, c.Zone, untitled(d.Title, c.Code)
 			if u, err = usual(c); err != nil {
 				return nil, err
 			}

@@ -370,7 +370,7 @@ func (s Service) put(ctx context.Context, q *query.Queries, course query.Course,
 		event.Text = fmt.Sprintf("%s: %s was cancelled in its calendar.", course.Code, old.Title)
 		return q.AddEvent(ctx, event)
 	}
-	d := Draft{Title: clip(cmp.Or(strings.TrimSpace(i.Title), "Untitled"), 300), CourseID: course.ID, Instructions: clip(i.Description, mostInstructions)}
+	d := Draft{Title: clip(untitled(cmp.Or(strings.TrimSpace(i.Title), "Untitled"), course.Code), 300), CourseID: course.ID, Instructions: clip(i.Description, mostInstructions)}
 	u, err := usual(course)
 	if err != nil {
 		return err

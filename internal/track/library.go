@@ -60,7 +60,7 @@ func (s Service) Library(ctx context.Context, student int64) ([]Version, error) 
 
 // A Hit is something that a search found.
 type Hit struct {
-	Kind string `json:"kind"` // assignment, file or receipt
+	Kind string `json:"kind"` // assignment, course, handout, feedback, file or receipt
 	Text string `json:"text"`
 	More string `json:"more"`
 	Path string `json:"path"` // of the page that shows it
@@ -69,7 +69,8 @@ type Hit struct {
 // mostHits is what fits under the search field.
 const mostHits = 12
 
-// Search looks through assignments, receipts and the text of all files, without regard to case.
+// Search looks through assignments and their instructions, courses, handouts, feedback, receipts and the text
+// of all files, without regard to case.
 func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit, error) {
 	hits := []Hit{}
 	text = strings.TrimSpace(text)
@@ -83,12 +84,29 @@ func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit,
 	holds := func(fields ...string) bool {
 		return slices.ContainsFunc(fields, func(f string) bool { return strings.Contains(strings.ToLower(f), strings.ToLower(text)) })
 	}
+	courses, err := s.Store.Courses(ctx, student)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range courses {
+		if holds(c.Code, c.Title, c.Instructor, c.Contact) {
+			hits = append(hits, Hit{"course", c.Code + " " + c.Title, c.Instructor, "/courses"})
+		}
+	}
 	for _, state := range states {
 		path := fmt.Sprintf("/desk/%d", state.Assignment.ID)
 		if holds(state.Assignment.Title, state.Course.Code, state.Course.Title, state.Assignment.Instructions) {
 			hits = append(hits, Hit{"assignment", state.Assignment.Title, state.Course.Code, path})
 		}
+		for _, h := range state.Handouts {
+			if holds(h.Name) {
+				hits = append(hits, Hit{"handout", h.Name, state.Assignment.Title, path + "#brief"})
+			}
+		}
 		for _, sub := range state.Submissions {
+			if back, ok := state.Returned[sub.ID]; ok && holds(string(back.Comments)) {
+				hits = append(hits, Hit{"feedback", state.Assignment.Title, state.Course.Code, path + "#return"})
+			}
 			if holds(sub.Number) {
 				hits = append(hits, Hit{"receipt", sub.Number, state.Assignment.Title, fmt.Sprintf("/ledger/%d", sub.ID)})
 			}

@@ -136,12 +136,24 @@ func (w *World) Sync() {
 // Add puts a file into the bundle and gives its item.
 func (w *World) Add(assignment int64, name string, data []byte) int64 {
 	w.T.Helper()
-	ctx := context.Background()
-	upload, err := w.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(w.Student)), name, bytes.NewReader(data), int64(len(data)))
-	require.NoError(w.T, err)
-	item, err := w.Prepare.AddUpload(ctx, w.Student, assignment, upload, "")
+	item, err := w.Prepare.AddUpload(context.Background(), w.Student, assignment, w.Upload(name, data), "")
 	require.NoError(w.T, err)
 	return item
+}
+
+// Upload uploads a file as the pages do and gives the upload's id.
+func (w *World) Upload(name string, data []byte) string {
+	w.T.Helper()
+	id, err := w.Prepare.Uploads.Take(contents.WithOwner(context.Background(), fmt.Sprint(w.Student)), name, bytes.NewReader(data), int64(len(data)))
+	require.NoError(w.T, err)
+	return id
+}
+
+// At sets the clock of all of Orario.
+func (w *World) At(now time.Time) {
+	clock := func() time.Time { return now }
+	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Track.Now = clock, clock, clock, clock, clock
+	w.Track.Changes, w.Track.Files = w.Review, w.Prepare
 }
 
 // Send submits the bundle and carries it to the campus in one go.

@@ -7,15 +7,18 @@ import (
 
 // UnmarshalJSON reads an item back, its value by its kind.
 func (i *Item) UnmarshalJSON(text []byte) error {
-	type plain Item
 	var raw struct {
-		plain
+		Kind  string          `json:"kind"`
 		Value json.RawMessage `json:"value"`
+		Zone  string          `json:"zone"`
+		Start int             `json:"start"`
+		End   int             `json:"end"`
+		Sure  float64         `json:"sure"`
 	}
 	if err := json.Unmarshal(text, &raw); err != nil {
 		return err
 	}
-	*i = Item(raw.plain)
+	*i = Item{Kind: raw.Kind, Zone: raw.Zone, Start: raw.Start, End: raw.End, Sure: raw.Sure}
 	var err error
 	switch i.Kind {
 	case "due", "opens", "closes", "name", "route":

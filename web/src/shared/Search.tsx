@@ -6,8 +6,6 @@ import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import styles from "./Search.module.css";
 
-const kinds: Record<string, string> = { assignment: "assignment", file: "file", receipt: "receipt" };
-
 /** The field that searches assignments, receipts and the text of all files. */
 export function Search() {
   const [text, setText] = useState("");
@@ -51,7 +49,7 @@ export function Search() {
         <ul id={list} role="listbox" aria-label="Found" className={styles.hits}>
           {found.map((hit, n) => (
             <li key={`${hit.path}${n}`} id={`${list}-${n}`} role="option" aria-selected={n === at} onMouseDown={(e) => { e.preventDefault(); go(hit.path); }}>
-              <span>{hit.text}</span> <span className="soft">{kinds[hit.kind]}{hit.more && `, ${hit.more}`}</span>
+              <span>{hit.text}</span> <span className="soft">{hit.kind}{hit.more && `, ${hit.more}`}</span>
             </li>
           ))}
           {found.length === 0 && <li role="option" aria-selected={false} className="soft">{hits.isFetching ? "Looking…" : `Nothing holds “${asked}”.`}</li>}

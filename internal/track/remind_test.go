@@ -1,0 +1,160 @@
+package track_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/internal/account"
+	"orario/internal/mariadb/query"
+	"orario/internal/track"
+	"orario/internal/worldtest"
+)
+
+// told runs the job of reminders at an instant and gives what it said then.
+func told(t testing.TB, w *worldtest.World, now time.Time) (out []string) {
+	ctx := context.Background()
+	before, err := w.DB.LastEvent(ctx, w.Student)
+	require.NoError(t, err)
+	w.At(now)
+	_, err = w.Track.Remind(ctx, query.Job{Subject: w.Student, StudentID: w.Student})
+	require.NoError(t, err)
+	events, err := w.DB.EventsAfter(ctx, query.EventsAfterParams{StudentID: w.Student, ID: before})
+	require.NoError(t, err)
+	for _, e := range events {
+		assert.Equal(t, "reminder", e.Kind)
+		out = append(out, e.Text)
+	}
+	return out
+}
+
+// Three hours of work, two hours an evening, due Wednesday 23:00: the latest start is Tuesday 19:00.
+func TestRemindersFollowTheSlackAndComeOnce(t *testing.T) {
+	w := planned(t)
+	id := own(t, w, "A HYD 13 Jan 23:00 ~3h", 10)
+	assert.Empty(t, told(t, w, at(11, 18)), "more than a day of slack")
+	assert.Equal(t, []string{"HYD 214 A: 3 h of work left, 9 h of slack until send-by Wed 13 Jan 22:59."}, told(t, w, at(12, 10)))
+	assert.Empty(t, told(t, w, at(12, 10)), "never twice")
+	assert.Equal(t, []string{"HYD 214 A: send by Wed 13 Jan 22:59, 1 h of slack."}, told(t, w, at(12, 18)))
+	assert.Equal(t, []string{"HYD 214 A: 3 h of work are left, and by Wed 13 Jan 22:59 there is no time to spare any more. Start now, or ask for more time."}, told(t, w, at(12, 19)))
+	// Done in time, no more of it is said; due soon, it is.
+	ctx := context.Background()
+	require.NoError(t, w.Track.LogWork(ctx, w.Student, id, 180))
+	assert.Empty(t, told(t, w, at(13, 12)))
+	assert.Equal(t, []string{"HYD 214 A: due Wed 13 Jan 23:00."}, told(t, w, at(13, 22)))
+	// Noted as sent, and after half a day nothing shows it.
+	sent := at(13, 22)
+	require.NoError(t, w.Track.NoteSent(ctx, w.Student, id, &sent, ""))
+	assert.Empty(t, told(t, w, at(13, 23)))
+	got := told(t, w, at(14, 11))
+	require.Len(t, got, 1)
+	assert.Contains(t, got[0], "nothing shows it")
+}
+
+func TestQuietHoursAreKept(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	settings, err := w.Accounts.Settings(ctx, w.Student)
+	require.NoError(t, err)
+	settings.QuietFrom, settings.QuietTo = 22*60, 8*60
+	require.NoError(t, w.Accounts.SetSettings(ctx, w.Student, settings))
+	d, err := w.Track.ReadText(ctx, w.Student, 0, "HYD 214 Tides\n\nOpens on 13 January 2027 at 3:00. Due on 20 January 2027, 18:00.")
+	require.NoError(t, err)
+	_, err = w.Track.Add(ctx, w.Student, *d)
+	require.NoError(t, err)
+	assert.Empty(t, told(t, w, at(12, 21)))
+	// Half an hour before the quiet it is said what falls into it.
+	assert.Equal(t, []string{"HYD 214 Tides: opens Wed 13 Jan 03:00, due Wed 20 Jan 18:00."}, told(t, w, at(12, 21).Add(35*time.Minute)))
+	assert.Empty(t, told(t, w, at(13, 3)), "quiet")
+	assert.Empty(t, told(t, w, at(13, 9)), "said already")
+}
+
+// post keeps what is mailed.
+type post struct {
+	sent []string
+	fail error
+}
+
+func (p *post) Send(_ context.Context, to, subject, text string) error {
+	if p.fail == nil {
+		p.sent = append(p.sent, to+": "+subject+"\n"+text)
+	}
+	return p.fail
+}
+
+func TestRemindersAreMailedIfAskedFor(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	own(t, w, "A HYD 13 Jan 23:00 ~3h", 10)
+	own(t, w, "B HYD 13 Jan 23:00 ~1h", 10)
+	box := &post{fail: assert.AnError}
+	w.Track.Mail = box
+	assert.NotEmpty(t, told(t, w, at(12, 10)))
+	assert.Empty(t, box.sent, "not asked for")
+	settings, err := w.Accounts.Settings(ctx, w.Student)
+	require.NoError(t, err)
+	settings.Mail = true
+	require.NoError(t, w.Accounts.SetSettings(ctx, w.Student, settings))
+	job := query.Job{Subject: w.Student, StudentID: w.Student}
+	_, err = w.Track.Remind(ctx, job)
+	assert.ErrorIs(t, err, assert.AnError, "a mail that fails is tried again")
+	box.fail = nil
+	for range 2 {
+		_, err = w.Track.Remind(ctx, job)
+		require.NoError(t, err)
+	}
+	require.Len(t, box.sent, 1, "one mail for all, once")
+	assert.Contains(t, box.sent[0], "nerea@alvarim.example: 2 reminders")
+	assert.Contains(t, box.sent[0], "/desk/")
+}
+
+func TestSettingsMustBeSound(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	good, err := w.Accounts.Settings(ctx, w.Student)
+	require.NoError(t, err)
+	for name, spoil := range map[string]func(*account.Settings){
+		"no time in a day": func(s *account.Settings) { s.MostADay = 0 }, "a long margin": func(s *account.Settings) { s.Margin = 15 * 24 * 60 },
+		"hours that overlap": func(s *account.Settings) { s.Week[1] = append(s.Week[1], s.Week[1]...) }, "a strange time": func(s *account.Settings) { s.QuietFrom = 24 * 60 },
+	} {
+		bad := good
+		bad.Week = good.Week
+		spoil(&bad)
+		assert.Error(t, w.Accounts.SetSettings(ctx, w.Student, bad), name)
+	}
+	kept, err := w.Accounts.Settings(ctx, w.Student)
+	require.NoError(t, err)
+	assert.Equal(t, good, kept)
+}
+
+// Parts have windows of their own: the first that is not noted as sent counts.
+func TestPartsComeOneAfterTheOther(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	d, err := w.Track.Typed(ctx, w.Student, "Portfolio HYD ~3h")
+	require.NoError(t, err)
+	for _, p := range [][2]string{{"sketch", "2027-01-13T17:00"}, {"text", "2027-01-20T17:00"}} {
+		ask, err := w.Track.Correct(ctx, w.Student, d.CourseID, "due", p[1])
+		require.NoError(t, err)
+		ask.Thing = p[0]
+		d.Asks = append(d.Asks, *ask)
+	}
+	id, err := w.Track.Add(ctx, w.Student, *d)
+	require.NoError(t, err)
+	assert.Equal(t, "sketch", line(t, w, id).Part)
+	now := monday
+	require.NoError(t, w.Track.NoteSent(ctx, w.Student, id, &now, ""))
+	l := line(t, w, id)
+	assert.Equal(t, "text", l.Part)
+	assert.Equal(t, at(20, 17), l.Due)
+	assert.Equal(t, track.Open, l.State)
+	require.NoError(t, w.Track.NoteSent(ctx, w.Student, id, &now, ""))
+	assert.Equal(t, track.Waiting, line(t, w, id).State)
+	said, err := w.Track.Bulk(ctx, w.Student, []int64{id}, track.BulkEnough, 0)
+	require.NoError(t, err)
+	assert.Equal(t, "Done for 1 assignment.", said)
+	assert.Equal(t, track.Done, line(t, w, id).State)
+}
