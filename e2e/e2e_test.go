@@ -40,7 +40,7 @@ type stage struct {
 }
 
 // raise starts everything with the demo loaded.
-func raise(t *testing.T) *stage {
+func raise(t testing.TB) *stage {
 	binary := os.Getenv("ORARIO_BINARY")
 	require.NotEmpty(t, binary, `run "make test", or set ORARIO_BINARY to the built program`)
 	s := &stage{t: t, binary: binary, databaseDir: t.TempDir(), files: t.TempDir()}
@@ -73,7 +73,7 @@ func (s *stage) database(action string) string {
 	return strings.TrimSpace(string(out))
 }
 
-func free(t *testing.T) string {
+func free(t testing.TB) string {
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	defer l.Close()

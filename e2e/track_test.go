@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"context"
 	"fmt"
 	"io"
 	"net/http"
@@ -122,25 +121,16 @@ func table(s *stage) {
 	s.do(s.open("/"), browser.See(`//td//a[.="Mortise"]`), chromedp.WaitNotPresent(`//td//a[.="Kite"]`))
 }
 
-// drag takes something by its middle and lets go of it some pixels to the side.
-func (s *stage) drag(selector string, by float64) {
-	ctx, cancel := context.WithTimeout(s.web, 30*time.Second)
-	defer cancel()
-	at, err := chromedp.Run(ctx, chromedp.Evaluate[[]float64](`(() => { const b = document.querySelector("`+selector+`").getBoundingClientRect(); return [b.left + b.width / 2, b.top + b.height / 2]; })()`))
-	require.NoError(s.t, err)
-	require.NoError(s.t, chromedp.Do(ctx, chromedp.DragAndDropXY(at[0], at[1], at[0]+by, at[1])))
-}
-
 func dragAndKeep(s *stage) {
 	s.do(s.open("/"), browser.See(`//h1[.="Next two weeks"]`), browser.See(`g[data-slab]`))
-	s.drag("g[data-slab]", 90)
+	s.do(browser.Drag("g[data-slab]", 90))
 	s.do(browser.See(`//h2[.="Tried, not saved"]`), browser.See(`g[data-slab][data-pinned="true"]`))
 	s.accessible("a tried plan")
 	s.do(browser.Press(browser.Button("Leave it as it was")), chromedp.WaitNotPresent(`//h2[.="Tried, not saved"]`), chromedp.WaitNotPresent(`g[data-pinned="true"]`))
-	s.drag("g[data-slab]", 90)
+	s.do(browser.Drag("g[data-slab]", 90))
 	s.do(browser.Press(browser.Button("Keep this plan")), browser.See(browser.Says("The plan is kept.")), s.open("/"), browser.See(`g[data-slab][data-pinned="true"]`))
 	// The stretch of time moves under the pointer, and a drag opens nothing.
-	s.drag(`svg[aria-label='Assignments over time']`, 200)
+	s.do(browser.Drag(`[aria-label='Assignments over time']`, 200))
 	s.do(browser.See(`//h1[.="Two weeks"]`), browser.Press(browser.Button("now")), browser.See(`//h1[.="Next two weeks"]`))
 	// Hovering tells the whole story.
 	s.do(chromedp.Evaluate[chromedp.Void](`document.querySelector("g[data-line]").dispatchEvent(new PointerEvent("pointerover", { bubbles: true, clientX: 400, clientY: 300 }))`), browser.See(`[role=tooltip]`))

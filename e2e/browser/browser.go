@@ -56,3 +56,14 @@ func Button(text string) string {
 
 // Says is the selector of an element whose own text holds some words.
 func Says(words string) string { return `//*[text()[contains(., "` + words + `")]]` }
+
+// Drag takes what a CSS selector finds by its middle and lets go of it some pixels to the side.
+func Drag(selector string, by float64) Step {
+	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
+		at, err := chromedp.Run(ctx, chromedp.Evaluate[[]float64](`(() => { const b = document.querySelector("`+selector+`").getBoundingClientRect(); return [b.left + b.width / 2, b.top + b.height / 2]; })()`))
+		if err != nil {
+			return err
+		}
+		return chromedp.Do(ctx, chromedp.DragAndDropXY(at[0], at[1], at[0]+by, at[1]))
+	})
+}

@@ -32,6 +32,9 @@ func main() {
 	height := flag.Int64("height", 800, "of that page's window")
 	dark := flag.Bool("dark", false, "in the dark scheme")
 	signedOut := flag.Bool("signed-out", false, "without signing in")
+	email := flag.String("email", "", "of the account to sign in with, in place of the demo's")
+	password := flag.String("password", "", "of that account")
+	drag := flag.Float64("drag", 0, "pixels to drag the first slab by before")
 	click := flag.String("click", "", "what to press before, as a CSS selector")
 	flag.Parse()
 
@@ -42,7 +45,11 @@ func main() {
 	}
 	ctx, cancel = context.WithTimeout(ctx, 3*time.Minute)
 	defer cancel()
-	if !*signedOut {
+	if *email != "" {
+		if err := chromedp.Do(ctx, chromedp.SendKeys("input[type=email]", *email), chromedp.SendKeys("input[type=password]", *password+"\r"), browser.See("//h1[not(.='Sign in')]"), chromedp.Sleep(time.Second)); err != nil {
+			log.Fatalf("signing in: %v", err)
+		}
+	} else if !*signedOut {
 		if err := chromedp.Do(ctx, browser.Press("form button[type=button]"), browser.See("//h1")); err != nil {
 			log.Fatalf("signing in: %v", err)
 		}
@@ -50,6 +57,9 @@ func main() {
 	views := mainViews
 	if *only != "" {
 		v := view{name: "look", path: *only, width: *width, height: *height, dark: *dark}
+		if *drag != 0 {
+			v.before = []browser.Step{browser.Drag("g[data-slab]", *drag), chromedp.Sleep(time.Second)}
+		}
 		if *click != "" {
 			v.before = []browser.Step{browser.Press(*click), chromedp.Sleep(800 * time.Millisecond)}
 		}

@@ -66,7 +66,7 @@ func (s Service) addFeed(ctx context.Context, student int64, in Import, text str
 	if in.Purpose == PurposeBusy {
 		busy, err = s.busy(text, in, who)
 	} else {
-		done, err = s.take(ctx, student, in, text)
+		done, err = s.take(ctx, student, in, text, true)
 	}
 	if err != nil {
 		return nil, err
@@ -150,7 +150,7 @@ func (s Service) FetchFeed(ctx context.Context, job query.Job) (time.Duration, e
 	in := Import{URL: f.Url, Name: f.Name, Purpose: string(f.Purpose), CourseID: f.CourseID.Int64, Again: true}
 	text, err := s.source(ctx, f.StudentID, in)
 	if err == nil && in.Purpose == PurposeDue {
-		_, err = s.take(ctx, f.StudentID, in, text)
+		_, err = s.take(ctx, f.StudentID, in, text, false)
 	} else if err == nil {
 		err = s.replaceBusy(ctx, f, in, text)
 	}

@@ -76,7 +76,7 @@ func TestACalendarComesOnceHoweverOftenItIsGiven(t *testing.T) {
 
 	h, err := w.Track.Horizon(ctx, w.Student)
 	require.NoError(t, err)
-	require.Len(t, h.Changes, 4)
+	require.Len(t, h.Changes, 2, "what she took over herself is no news to her")
 	assert.Equal(t, "HYD 214: Buoys of the harbour is due Mon 25 Jan 12:00, no longer Wed 20 Jan 17:00.", h.Changes[0].Text)
 	require.NoError(t, w.Track.Seen(ctx, w.Student, h.Changes[1].ID))
 	h, err = w.Track.Horizon(ctx, w.Student)

@@ -151,7 +151,7 @@ func (s Service) Import(ctx context.Context, student int64, in Import) (*Importe
 	if in.URL != "" && in.Again || in.Purpose == PurposeBusy {
 		return s.addFeed(ctx, student, in, text)
 	}
-	return s.take(ctx, student, in, text)
+	return s.take(ctx, student, in, text, true)
 }
 
 func (s Service) source(ctx context.Context, student int64, in Import) (string, error) {
@@ -284,8 +284,8 @@ func (s Service) compare(i calendar.Item, old query.Assignment, course query.Cou
 
 const wallForm = "2006-01-02T15:04"
 
-// take takes over what is due.
-func (s Service) take(ctx context.Context, student int64, in Import, text string) (*Imported, error) {
+// take takes over what is due; watched: while the student looks.
+func (s Service) take(ctx context.Context, student int64, in Import, text string, watched bool) (*Imported, error) {
 	who, err := s.Store.StudentByID(ctx, student)
 	if err != nil {
 		return nil, err
@@ -330,7 +330,7 @@ func (s Service) take(ctx context.Context, student int64, in Import, text string
 				}
 				courses = append(courses, course)
 			}
-			if err := s.put(ctx, q, course, item, known[k], now, was); err != nil {
+			if err := s.put(ctx, q, course, item, known[k], now, was, watched); err != nil {
 				return fmt.Errorf("taking over %s: %w", item.Title, err)
 			}
 			switch now {
@@ -357,8 +357,8 @@ func addCourse(ctx context.Context, q *query.Queries, who query.Student, code st
 	return q.Course(ctx, query.CourseParams{ID: id, StudentID: who.ID})
 }
 
-// put stores one item.
-func (s Service) put(ctx context.Context, q *query.Queries, course query.Course, i calendar.Item, old query.Assignment, now, was string) error {
+// put stores one item; watched: while the student looks.
+func (s Service) put(ctx context.Context, q *query.Queries, course query.Course, i calendar.Item, old query.Assignment, now, was string, watched bool) error {
 	event := query.AddEventParams{StudentID: course.StudentID, Kind: "changed", AssignmentID: old.ID}
 	switch now {
 	case "same":
@@ -406,6 +406,9 @@ func (s Service) put(ctx context.Context, q *query.Queries, course query.Course,
 			return err
 		}
 		event.Kind, event.AssignmentID, event.Text = "new", id, fmt.Sprintf("%s: %s is new, due %s.", course.Code, row.Title, wallSaid(row.Due))
+		if watched {
+			return nil // she has just chosen it herself
+		}
 		return q.AddEvent(ctx, event)
 	}
 	if row.Own, err = mergeOwn(old.Own, row.Own); err != nil {

@@ -16,6 +16,7 @@ type Move struct {
 	AssignmentID int64     `json:"assignment_id"`
 	Verb         string    `json:"verb"`
 	Title        string    `json:"title"`
+	Course       string    `json:"course"`
 	Latest       time.Time `json:"latest"`
 	Weight       string    `json:"weight"` // must, should or note
 	Reason       string    `json:"reason"`
@@ -59,7 +60,7 @@ func moves(list []*tracked, p *plan) []Move {
 // move is the next thing to do about an assignment, with its latest time: of work the latest start at which
 // everything still gets done, of sending send-by, of the rest when the chance is gone.
 func (t *tracked) move(p *plan) (Move, bool) {
-	m := Move{AssignmentID: t.Assignment.ID, Title: t.titled(), Latest: t.SendBy, Weight: "note", Button: "Open the Desk", Place: "bundle", stake: t.Assignment.Weight}
+	m := Move{AssignmentID: t.Assignment.ID, Title: t.titled(), Course: t.Course.Code, Latest: t.SendBy, Weight: "note", Button: "Open the Desk", Place: "bundle", stake: t.Assignment.Weight}
 	left := max(0, t.line.PlanMinutes-t.line.DoneMinutes)
 	switch {
 	case t.Sending || t.Hidden():
@@ -155,9 +156,12 @@ func (t *tracked) unproved(m *Move) bool {
 	return true
 }
 
+// mostAsks is for how many assignments one asks for more time at once; the plan's page names all.
+const mostAsks = 2
+
 // tooMuch: the work cannot be done in time, and more time for this one costs least.
 func (t *tracked) tooMuch(m *Move, p *plan) bool {
-	if p.overload == nil || !slices.Contains(p.sacrifice.Cheapest, t.Assignment.ID) || t.Extension.Asked != nil || t.Extension.Granted != nil {
+	if p.overload == nil || !slices.Contains(p.sacrifice.Cheapest[:min(mostAsks, len(p.sacrifice.Cheapest))], t.Assignment.ID) || t.Extension.Asked != nil || t.Extension.Granted != nil {
 		return false
 	}
 	m.Verb, m.Button, m.Place, m.Latest = "Ask for more time for", "Draft the mail", "extension", t.SendBy

@@ -310,6 +310,9 @@ func (p *plan) proposals(list []*tracked) []Proposal {
 
 // sayLateCost says what a day's lateness costs.
 func (t *tracked) sayLateCost() string {
+	if t.Assignment.Weight == 0 {
+		return "its weight in the course is not known"
+	}
 	if cost := t.lateCost(); cost < t.Assignment.Weight || cost == 0 {
 		return percents(cost) + " for a day late"
 	}

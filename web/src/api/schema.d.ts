@@ -933,6 +933,7 @@ export interface components {
             assignment_id: number;
             verb: string;
             title: string;
+            course: string;
             /** Format: date-time */
             latest: string;
             /** @enum {string} */

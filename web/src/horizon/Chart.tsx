@@ -25,6 +25,7 @@ export function Chart({ horizon }: { horizon: Horizon }) {
   const { x } = view;
   const lane = laneHeight(horizon.courses.length);
   const bottom = head + horizon.courses.length * lane;
+  const height = bottom + 24;
   const lines = useMemo(() => perCourse(horizon.lines, x.domain()[0]!.getTime(), x.domain()[1]!.getTime()), [horizon.lines, x]);
   const { change } = trial;
   const move = useCallback((l: Line, slab: Line["blocks"][number], to: number) => {
@@ -43,24 +44,26 @@ export function Chart({ horizon }: { horizon: Horizon }) {
           <SegmentedControl aria-label="Stretch of time" size="xs" data={Object.keys(spans)} value={view.span} onChange={(v) => view.choose(v as Span)} />
         </div>
       </div>
-      <div ref={ref} className={styles.field}>
+      <div ref={ref} className={styles.field} data-field>
         {width > 0 && (
-          <svg ref={view.field} width={width} height={bottom + 24} {...view.handlers} onPointerLeave={() => setHover(undefined)} className={styles.svg} role="group" aria-label="Assignments over time">
-            <defs>
-              <pattern id="late" width={6} height={6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line y2={6} className={styles.hatch} /></pattern>
-              <clipPath id="field"><rect x={names - 6} y={0} width={Math.max(0, width - names + 6)} height={bottom + 24} /></clipPath>
-            </defs>
-            <g clipPath="url(#field)">
-              <g ref={view.content}>
+          <>
+            <div ref={view.field} className={styles.window} style={{ left: names - 6, height }} {...view.handlers} onPointerLeave={() => setHover(undefined)} role="group" aria-label="Assignments over time">
+              {/* Three views wide, so that it can be moved as a whole without being drawn anew. */}
+              <svg ref={view.content} className={styles.moving} width={3 * view.pixels} height={height} style={{ left: 6 - view.pixels }} viewBox={`${names - view.pixels} 0 ${3 * view.pixels} ${height}`}>
+                <defs>
+                  <pattern id="late" width={6} height={6} patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line y2={6} className={styles.hatch} /></pattern>
+                </defs>
                 <Axis x={x} zone={horizon.zone} now={horizon.now} crowds={horizon.crowds} top={head} bottom={bottom} days={spans[view.span]} />
                 {horizon.courses.map((c, i) => (
                   <LaneLines key={c.id} lines={lines.get(c.id) ?? none} x={x} now={now} rail={head + (i + 1) * lane - 12} height={lane} perPixel={view.perPixel} hover={setHover} move={move} />
                 ))}
                 <Now x={x} now={horizon.now} zone={horizon.zone} top={head} bottom={bottom} />
-              </g>
-            </g>
-            {horizon.courses.map((c, i) => <LaneName key={c.id} course={c} rail={head + (i + 1) * lane - 12} width={width} narrow={names < 90} />)}
-          </svg>
+              </svg>
+            </div>
+            <svg width={width} height={height} className={styles.names}>
+              {horizon.courses.map((c, i) => <LaneName key={c.id} course={c} rail={head + (i + 1) * lane - 12} width={width} narrow={names < 90} />)}
+            </svg>
+          </>
         )}
         {told && hover && <Story line={told} home={horizon.zone} at={hover} width={width} />}
       </div>

@@ -12,7 +12,7 @@ export function LaneName({ course, rail, width, narrow }: { course: Horizon["cou
   return (
     <g>
       <text x={0} y={rail - 22} className={styles.code} data-narrow={narrow}>{course.code}</text>
-      {!narrow && <text x={0} y={rail - 7} className={styles.title}>{course.title}</text>}
+      {!narrow && course.title !== course.code && <text x={0} y={rail - 7} className={styles.title}>{course.title}</text>}
       <line x1={0} x2={width} y1={rail} y2={rail} className={styles.rail} />
     </g>
   );
@@ -42,7 +42,7 @@ function StringLine({ d, x, rail, hover }: { d: Drawn; x: Time; rail: number; ho
   const over = l.state === "done" || l.state === "closed";
   const open = () => navigate(`/desk/${l.id}`);
   const show = (e: MouseEvent) => {
-    const box = (e.currentTarget as SVGGElement).ownerSVGElement!.getBoundingClientRect();
+    const box = e.currentTarget.closest("[data-field]")!.getBoundingClientRect();
     hover({ id: l.id, x: e.clientX - box.left, y: rail });
   };
   return (

@@ -17,7 +17,7 @@ export function Moves({ moves, lines, home }: { moves: Horizon["moves"]; lines: 
           <li key={`${m.assignment_id}${m.verb}`}>
             <span className={styles.when} data-weight={m.weight}>{date(m.latest, zone(m.assignment_id))}<br />{clock(m.latest, zone(m.assignment_id))}{zone(m.assignment_id) !== home && <small>{place(zone(m.assignment_id))}</small>}</span>
             <div>
-              {m.verb} <b>{m.title}</b>
+              {m.verb} <b>{m.title}</b> <span className={styles.code}>{m.course}</span>
               <p>{m.reason}</p>
               <Button variant="default" onClick={() => navigate(m.place === "reading" ? `/reading/${m.submission_id}` : `/desk/${m.assignment_id}#${m.place}`)}>{m.button}</Button>
             </div>

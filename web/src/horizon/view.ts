@@ -18,8 +18,8 @@ const threshold = 4; // pixels from which on a press is a drag
 export function useView(now: number, width: number, names: number) {
   const [span, setSpan] = useState<Span>("two weeks");
   const [moved, setMoved] = useState(0); // ms from the fresh view
-  const content = useRef<SVGGElement>(null);
-  const field = useRef<SVGSVGElement>(null);
+  const content = useRef<SVGSVGElement>(null);
+  const field = useRef<HTMLDivElement>(null);
   const offset = useRef(0); // pixels, not yet drawn
   const length = spans[span] * day;
   const pixels = Math.max(1, width - names - 8);
@@ -43,7 +43,7 @@ export function useView(now: number, width: number, names: number) {
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const pinch = useRef(0);
   useEffect(() => {
-    const svg = field.current;
+    const window = field.current;
     const wheel = (e: WheelEvent) => {
       const sideways = e.shiftKey ? e.deltaY || e.deltaX : e.deltaX;
       if (e.ctrlKey) {
@@ -56,8 +56,8 @@ export function useView(now: number, width: number, names: number) {
       } else return;
       e.preventDefault();
     };
-    svg?.addEventListener("wheel", wheel, { passive: false });
-    return () => svg?.removeEventListener("wheel", wheel);
+    window?.addEventListener("wheel", wheel, { passive: false });
+    return () => window?.removeEventListener("wheel", wheel);
   }, [slide, rest, zoom, pixels]);
 
   const fingers = useRef(new Map<number, number>());
@@ -68,7 +68,7 @@ export function useView(now: number, width: number, names: number) {
       fingers.current.set(e.pointerId, e.clientX);
       grabbed.current = { at: e.clientX, apart: apart(), dragged: false };
     },
-    onPointerMove: (e: PointerEvent<SVGSVGElement>) => {
+    onPointerMove: (e: PointerEvent<HTMLDivElement>) => {
       const g = grabbed.current;
       if (!g || !fingers.current.has(e.pointerId)) return;
       fingers.current.set(e.pointerId, e.clientX);
@@ -90,5 +90,5 @@ export function useView(now: number, width: number, names: number) {
   const home = useCallback(() => setMoved(0), []);
   useHotkeys([["[", () => step(-0.25)], ["]", () => step(0.25)], ["0", home], ...order.map((s, n): [string, () => void] => [String(n + 1), () => setSpan(s)])]);
   const choose = (s: Span) => { setSpan(s); setMoved(0); };
-  return { x, span, choose, moved: Math.abs(moved) > length * 0.01, home, step, content, field, handlers, perPixel };
+  return { x, span, choose, moved: Math.abs(moved) > length * 0.01, home, step, content, field, handlers, perPixel, pixels };
 }

@@ -10,13 +10,17 @@ export function useLive() {
   const say = useSay();
   useEffect(() => {
     let waiting: ReturnType<typeof setTimeout> | undefined;
+    let heard: Event[] = []; // since what is shown was last refreshed
     const stop = listen((event) => {
       if (event.kind === "reminder" && document.hidden && typeof Notification !== "undefined" && Notification.permission === "granted") {
         new Notification("Orario", { body: event.text, tag: event.text });
       }
-      if (event.kind !== "sending") say(event.text, event.kind === "refused" ? "trouble" : "news");
+      if (event.kind !== "sending") heard.push(event);
       waiting ??= setTimeout(() => {
         waiting = undefined;
+        const last = heard.at(-1);
+        if (last) say(heard.length > 3 ? `${heard.length} things changed; they stand on the Horizon.` : last.text, last.kind === "refused" ? "trouble" : "news");
+        heard = [];
         void client.invalidateQueries();
       }, 150);
     });
