@@ -92,6 +92,14 @@ func (t *tracked) move(p *plan) (Move, bool) {
 			m.Latest = *t.line.LatestStart
 		}
 		m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", brief.Work(time.Duration(left)*time.Minute), t.local(t.SendBy), brief.Span(t.line.Due.Sub(t.SendBy)), t.consequence())
+		if t.line.State == Late {
+			m.Latest = t.line.Due
+			m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s.", brief.Work(time.Duration(left)*time.Minute), t.local(t.line.Due), t.line.Price)
+			if t.line.Closes != nil {
+				m.Latest = *t.line.Closes
+				m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s until it closes.", brief.Work(time.Duration(left)*time.Minute), t.local(t.line.Due), t.line.Price)
+			}
+		}
 	default:
 		m.Verb = "Add the files of"
 		m.Reason = fmt.Sprintf("The work is done, nothing is in the bundle yet. Due %s%s.", t.local(t.line.Due), t.consequence())

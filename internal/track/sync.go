@@ -301,10 +301,15 @@ func put(ctx context.Context, q *query.Queries, row query.Site, assignments []co
 			}
 		}
 		event := query.AddEventParams{StudentID: row.StudentID, Kind: "changed", AssignmentID: stored.ID}
+		for _, h := range a.Handouts {
+			if _, ok := before.assignments[a.Course+"/"+a.Key]; ok && !before.handouts[h.Digest] {
+				news = append(news, query.AddEventParams{StudentID: row.StudentID, Kind: "handout", AssignmentID: stored.ID, Text: fmt.Sprintf("%s: the handout %s is new with %s.", course.Code, h.Name, a.Title)})
+			}
+		}
 		if old, ok := before.assignments[a.Course+"/"+a.Key]; !ok {
 			event.Kind, event.Text = "new", fmt.Sprintf("%s: %s is new.", course.Code, a.Title)
 		} else if old.Due != a.Due {
-			event.Text = fmt.Sprintf("%s: %s is due %s, no longer %s.", course.Code, a.Title, a.Due, old.Due)
+			event.Text = fmt.Sprintf("%s: %s is due %s, no longer %s.", course.Code, a.Title, wallSaid(a.Due), wallSaid(old.Due))
 		} else if old.Instructions != a.Instructions {
 			event.Text = fmt.Sprintf("%s: the instructions of %s changed.", course.Code, a.Title)
 		} else {

@@ -11,6 +11,7 @@ import (
 
 	"orario/demo"
 	"orario/internal/campus"
+	api "orario/internal/campus/campusapi"
 	"orario/internal/mariadb/query"
 	"orario/internal/track"
 	"orario/internal/worldtest"
@@ -44,6 +45,16 @@ func TestASyncChangesWhatTheSiteChangedAndNothingElse(t *testing.T) {
 		told = append(told, e.Kind)
 	}
 	assert.Equal(t, []string{"new", "changed"}, told, "each once, however often it is synced")
+
+	digest, size, err := w.Campus.AddHandout(ctx, []byte("a later handout"))
+	require.NoError(t, err)
+	essay.Handouts = append(essay.Handouts, api.Handout{Name: "rubric.pdf", Bytes: size, Digest: digest})
+	w.Publish(essay)
+	w.Sync()
+	h, err := w.Track.Horizon(ctx, w.Student)
+	require.NoError(t, err)
+	require.Len(t, h.Changes, 3)
+	assert.Equal(t, "HYD 214: the handout rubric.pdf is new with Chart datum, revised.", h.Changes[0].Text)
 }
 
 func TestACampusThatIsDownCostsANotice(t *testing.T) {

@@ -59,21 +59,28 @@ func (p pattern) all(plain string, in span) [][]int {
 	}
 	found := p.FindAllStringSubmatchIndex(s, -1)
 	for _, f := range found {
-		for k := range f {
-			if f[k] >= 0 {
-				f[k] += in.start
-			}
-		}
+		shift(f, in.start)
 	}
 	return found
 }
 
 // first is the first match.
 func (p pattern) first(plain string, in span) []int {
-	if all := p.all(plain, in); len(all) > 0 {
-		return all[0]
+	s := plain[in.start:in.end]
+	if !p.may(s) {
+		return nil
 	}
-	return nil
+	return shift(p.FindStringSubmatchIndex(s), in.start)
+}
+
+// shift makes offsets in a sentence ones in the text.
+func shift(match []int, by int) []int {
+	for k := range match {
+		if match[k] >= 0 {
+			match[k] += by
+		}
+	}
+	return match
 }
 
 func group(plain string, m []int, n int) string {
