@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Benchmarks: similarity, inspection, submissions. Ratios within one run are what counts; machines differ.
+# Benchmarks: similarity, inspection, planning, reading, the Horizon, submissions. Ratios within one run are what counts; machines differ.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 export ORARIO_TEST_DB
@@ -8,6 +8,9 @@ ORARIO_TEST_DB=$(scripts/mariadb.sh start var/test-db)
 go test -run '^$' -bench 'Fingerprint|Normalise' -count 5 ./core/similarity
 go test -run '^$' -bench 'Check10000' -benchmem ./core/similarity
 go test -run '^$' -bench . -benchmem ./core/inspect
+go test -run '^$' -bench . -count 3 ./core/planner ./core/brief/prose ./core/calendar
+go test -run '^$' -bench Horizon -benchtime 60x -count 3 ./internal/track
+ORARIO_BINARY=$PWD/bin/orario go test -run '^$' -bench Dragging -benchtime 3x ./e2e
 go test -run '^$' -bench . -benchtime 3x ./internal/convert
 go test -run '^$' -bench Put -benchtime 5x ./internal/contents
 go test -run '^$' -bench Accepted -benchtime 200x ./internal/submit

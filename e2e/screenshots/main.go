@@ -93,6 +93,12 @@ var mainViews = []view{
 	{name: "receipt", path: "receipt", width: 1280, height: 800},
 	{name: "library", path: "/library", width: 1280, height: 800},
 	{name: "courses", path: "/courses", width: 1280, height: 800},
+	{name: "plan", path: "/plan", width: 1280, height: 800},
+	{name: "week", path: "/week", width: 1280, height: 800},
+	{name: "add", path: "/add", width: 1280, height: 800, before: []browser.Step{chromedp.SendKeys("input[required]", "lab 5 HYD 18 Dec 23:59 20p pdf ~3h"), chromedp.Sleep(700 * time.Millisecond)}},
+	{name: "change", path: "change:Log of lights", width: 1280, height: 800},
+	{name: "calendars", path: "/calendars", width: 1280, height: 800},
+	{name: "tried", path: "/", width: 1280, height: 800, before: []browser.Step{browser.Drag("g[data-slab]", 120), chromedp.Sleep(time.Second)}},
 }
 
 // follow goes where a link leads.
@@ -117,6 +123,8 @@ func (v view) take(ctx context.Context, base string) ([]byte, error) {
 		if kind == "reading" {
 			do(follow(base, browser.Button("Open the reading room")), browser.See("//mark"))
 		}
+	case "change":
+		do(chromedp.Navigate(base+"/"), browser.See("//h1"), browser.Press(`//td//a[.="`+title+`"]`), browser.Press(browser.Button("Change the brief")), browser.See("//mark"))
 	case "receipt":
 		do(chromedp.Navigate(base+"/ledger"), browser.See("//ol//a"), follow(base, "//ol//a"), browser.See("//article"))
 	default:

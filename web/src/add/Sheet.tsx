@@ -19,7 +19,7 @@ export function Sheet({ draft: d, set, light, children }: Props) {
       <div className={styles.fields}>
         <TextInput label="Title" value={d.title} onChange={(e) => set({ ...d, title: e.target.value })} required />
         <NativeSelect label="Course" value={String(d.course_id)} onChange={(e) => set({ ...d, course_id: Number(e.target.value) })}
-          data={[{ value: "0", label: "choose" }, ...courses.map((c) => ({ value: String(c.id), label: `${c.code}, ${c.title}` }))]} />
+          data={[{ value: "0", label: "choose one" }, ...courses.map((c) => ({ value: String(c.id), label: c.code }))]} />
         <Amount label="Weight, % of the course" value={d.weight} set={(weight) => set({ ...d, weight })} />
         <Amount label="Work, hours" value={d.minutes / 60} set={(h) => set({ ...d, minutes: Math.round(h * 60) })} />
       </div>
