@@ -98,7 +98,7 @@ func TestWhatIsDue(t *testing.T) {
 		"BEGIN:VJOURNAL\r\nUID:6\r\nDTSTART:20261109T100000Z\r\nEND:VJOURNAL",
 	), "2026-11-01T00:00:00Z", "2026-12-01T00:00:00Z")
 	require.Len(t, items, 5)
-	assert.Equal(t, "", items[0].Due, "a to-do without any time comes first")
+	assert.Equal(t, "", items[0].Due, "a VTODO without any time comes first")
 	assert.Equal(t, Item{UID: "1", Title: "Lab, third", Course: "HYD 214", Due: "2026-11-07T00:59:00Z", Opens: "2026-10-26T09:00:00Z", Zone: "Atlantic/Azores", Status: "needs-action", Sequence: 3, Todo: true}, items[1])
 	assert.Equal(t, "2026-11-08T12:00:00Z", items[2].Due, "start and duration")
 	assert.True(t, items[2].Floating)

@@ -1,0 +1,77 @@
+package prose
+
+import (
+	"slices"
+	"time"
+
+	"orario/core/timing"
+)
+
+func (r *reader) graceIn(s span) (span, int) {
+	for _, cue := range graceCues {
+		for _, m := range cue.all(r.digits, s) {
+			if minutes := minutesOf(r.digits, m, 1); minutes >= 1 {
+				return span{m[0], m[1]}, int(minutes)
+			}
+		}
+	}
+	return span{}, 0
+}
+
+// limit is up to how late work is taken.
+type limit struct {
+	span
+	after   time.Duration
+	sameDay bool
+}
+
+func (r *reader) limitIn(s span, l *Late) (limit, bool) {
+	text := r.digits[s.start:s.end]
+	if m := sameDay.first(r.digits, s); m != nil {
+		return limit{span{m[0], m[1]}, 0, true}, true
+	}
+	if m := fromDay.first(r.digits, s); m != nil && refusedLate.in(text) {
+		if n := ordinals[group(r.digits, m, 1)]; n > 1 {
+			return limit{span{m[0], m[1]}, time.Duration(n-1) * 24 * time.Hour, false}, true
+		}
+	}
+	for _, m := range limitRefusal.all(r.digits, s) {
+		if minutes := minutesOf(r.digits, m, 1); minutes >= 30 && refusedLate.in(r.digits[m[1]:s.end]+" "+r.digits[s.start:m[0]]) {
+			return limit{span{m[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
+		}
+	}
+	for i, cue := range limitCues {
+		for _, m := range cue.all(r.digits, s) {
+			minutes := minutesOf(r.digits, m, 1)
+			if minutes < 30 || l.Kind == timing.Steps && i != 1 && i != 2 || slices.ContainsFunc(r.found, func(f Item) bool { return f.Kind == "grace" && (span{f.Start, f.End}).overlaps(span{m[0], m[1]}) }) || reportCue.in(text) {
+				continue
+			}
+			if i == 3 && (l.Kind == "" || l.Kind == timing.Fixed) && !acceptLate.in(text) {
+				continue
+			}
+			return limit{span{m[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
+		}
+	}
+	return limit{}, false
+}
+
+// closings turns limits of lateness into closing times, counted from each due time.
+func (r *reader) closings(limits []limit) {
+	if len(limits) == 0 || r.has("closes") {
+		return
+	}
+	for _, d := range r.dues {
+		at, err := parseWall(d.Value.(string))
+		if err != nil {
+			continue
+		}
+		end := at.Add(limits[0].after)
+		if limits[0].sameDay {
+			end = midnight(at).Add(23*time.Hour + 59*time.Minute)
+		}
+		if end.After(at) {
+			r.find("closes", end.Format(wallForm), limits[0].span, 0.8)
+			r.found[len(r.found)-1].Zone = d.Zone
+		}
+	}
+}

@@ -1,0 +1,106 @@
+package prose
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"orario/core/timing"
+)
+
+// steps reads prices that hold for different stretches of lateness.
+func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, ok bool) {
+	if len(prices) < 2 {
+		return nil, 0, false
+	}
+	// Each price goes with the stretch nearest to it, before the next price or after the last.
+	type bound struct {
+		span
+		lower, upper float64 // minutes; -1: not said
+		then         bool
+	}
+	var bounds []bound
+	for _, m := range lowerBound.all(r.digits, s) {
+		bounds = append(bounds, bound{span{m[0], m[1]}, minutesOf(r.digits, m, 1), -1, false})
+	}
+	for _, m := range upperBound.all(r.digits, s) {
+		b := bound{span{m[0], m[1]}, -1, -1, false}
+		if slices.ContainsFunc(bounds, func(o bound) bool { return o.overlaps(b.span) }) {
+			continue
+		}
+		switch {
+		case group(r.digits, m, 2) != "":
+			b.upper = minutesOf(r.digits, m, 1)
+			if text := r.digits[m[0]:m[1]]; strings.Contains(text, "next") || strings.Contains(text, "further") || strings.Contains(text, "another") || strings.Contains(text, "following") {
+				b.then = true
+			}
+		case group(r.digits, m, 4) != "":
+			unit := map[byte]float64{'d': 1440, 'h': 60, 'w': 7 * 1440}[group(r.digits, m, 4)[0]]
+			n := ordinals[group(r.digits, m, 3)]
+			if n == 0 { // next, same
+				n, b.then = 1, group(r.digits, m, 3) == "next"
+			}
+			b.upper = unit * float64(n)
+			if !b.then {
+				b.lower = unit * float64(n-1)
+			}
+		case group(r.digits, m, 8) != "": // two days late
+			b.upper = minutesOf(r.digits, m, 7)
+		default:
+			unit := map[byte]float64{'d': 1440, 'h': 60}[group(r.digits, m, 5)[0]]
+			n := number(group(r.digits, m, 6))
+			b.lower, b.upper = unit*(n-1), unit*n
+		}
+		bounds = append(bounds, b)
+	}
+	for _, m := range thereafter.all(r.digits, s) {
+		if !slices.ContainsFunc(bounds, func(b bound) bool { return b.overlaps(span{m[0], m[1]}) }) {
+			bounds = append(bounds, bound{span{m[0], m[1]}, -1, -1, true})
+		}
+	}
+	slices.SortFunc(bounds, func(a, b bound) int { return a.start - b.start })
+	if len(bounds) < 2 {
+		return nil, 0, false
+	}
+	used := map[int]bool{}
+	priceFirst := prices[0].start < bounds[0].start
+	for i, c := range prices {
+		best := -1
+		for k, b := range bounds {
+			if used[k] {
+				continue
+			}
+			if priceFirst && b.start >= c.end && (i+1 == len(prices) || b.start < prices[i+1].start) || !priceFirst && b.end <= c.start && (i == 0 || b.start >= prices[i-1].end) {
+				best = k
+				if priceFirst {
+					break
+				}
+			}
+		}
+		if best < 0 {
+			continue
+		}
+		used[best] = true
+		b := bounds[best]
+		from := b.lower
+		if from < 0 {
+			from = last
+		}
+		switch {
+		case b.upper > 0 && b.then:
+			last = from + b.upper
+		case b.upper > 0:
+			last = b.upper
+		default:
+			last = 0 // without end
+		}
+		if len(out) > 0 && from <= out[len(out)-1].AfterMinutes {
+			continue
+		}
+		out = append(out, timing.Step{AfterMinutes: from, Percent: c.percent})
+	}
+	if len(out) < 2 || slices.ContainsFunc(out, func(s timing.Step) bool { return math.IsNaN(s.AfterMinutes) }) {
+		return nil, 0, false
+	}
+	return out, last, true
+}
