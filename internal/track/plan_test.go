@@ -229,4 +229,3 @@ func BenchmarkHorizon8x40(b *testing.B) {
 		require.Len(b, h.Lines, 320)
 	}
 }
-
