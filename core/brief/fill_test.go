@@ -43,6 +43,7 @@ func TestOneLine(t *testing.T) {
 		"lab 5 HYD Fri 23:59 20p pdf":                           {Title: "Lab 5", Course: 1, Due: "2026-05-01T23:59", Points: 20, Forms: []string{"pdf"}},
 		"HYD214 Tide tables due 8 May":                          {Title: "Tide tables", Course: 1, Due: "2026-05-08T23:59"},
 		"Joint drawing, WOD 130, by 12/5/2026 14:00 ~3h":        {Title: "Joint drawing", Course: -1},
+		"Mole sketch HYD 5 p.m. 8 May 7 points":                 {Title: "Mole sketch", Course: 1, Due: "2026-05-08T17:00", Points: 7},
 		"Wood key wod tomorrow 6pm 12 points ~2.5h docx or pdf": {Title: "Wood key", Course: 0, Due: "2026-04-28T18:00", Points: 12, Hours: 2.5, Forms: []string{"docx", "pdf"}},
 		"read something":                                        {Title: "Read something", Course: -1},
 	} {

@@ -28,7 +28,6 @@ var (
 // Quick understands a line such as "lab 5 HYD Fri 23:59 20p pdf": a course by its code or the letters of it,
 // the first time, points, forms, hours of work (~3h); what is left is the title.
 func Quick(line string, now time.Time, codes []string) Line {
-	t := prepare(line)
 	l := Line{Course: -1}
 	rest := []rune(line)
 	blank := func(s span) {
@@ -36,6 +35,19 @@ func Quick(line string, now time.Time, codes []string) Line {
 			rest[i] = ' '
 		}
 	}
+	// Hours of work and points go first, since beside a day "3h" would be a time of day.
+	t := prepare(line)
+	for _, m := range quickHours.FindAllStringSubmatchIndex(t.plain, 1) {
+		l.Hours = number(cmpOr(group(t.plain, m, 1), group(t.plain, m, 2)))
+		blank(span{m[0], m[1]})
+	}
+	for _, m := range quickPoints.FindAllStringSubmatchIndex(t.plain, -1) {
+		if l.Points == 0 && !strings.HasPrefix(t.plain[m[1]:], ".m") { // 5 p.m.
+			l.Points = number(group(t.plain, m, 1))
+			blank(span{m[0], m[1]})
+		}
+	}
+	t = prepare(string(rest))
 	today := midnight(now)
 	for _, m := range t.mentions() {
 		if m.day == nil || l.Due != "" || len(l.Asked) > 0 {
@@ -55,14 +67,6 @@ func Quick(line string, now time.Time, codes []string) Line {
 			}
 			l.Due, l.Zone = date.Add(time.Duration(clock)*time.Minute).Format(wallForm), m.zone
 		}
-	}
-	for _, m := range quickHours.FindAllStringSubmatchIndex(t.plain, 1) {
-		l.Hours = number(cmpOr(group(t.plain, m, 1), group(t.plain, m, 2)))
-		blank(span{m[0], m[1]})
-	}
-	for _, m := range quickPoints.FindAllStringSubmatchIndex(t.plain, 1) {
-		l.Points = number(group(t.plain, m, 1))
-		blank(span{m[0], m[1]})
 	}
 	for i := range t.tokens {
 		name, next := t.formAt(i)

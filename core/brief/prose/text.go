@@ -40,7 +40,10 @@ func prepare(original string) *text {
 	t := &text{original: []rune(original)}
 	var plain strings.Builder
 	plain.Grow(len(t.original))
-	for _, r := range t.original {
+	for i, r := range t.original {
+		if r == '\u00a0' || r == '\u202f' || r == '\u2007' { // spaces that hold words together
+			t.original[i] = ' '
+		}
 		plain.WriteByte(plainByte(r))
 	}
 	t.plain = plain.String()
