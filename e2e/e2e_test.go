@@ -277,6 +277,8 @@ func phoneAndKeys(s *stage) {
 	wide, err := chromedp.Run(s.web, chromedp.Evaluate[int](`document.documentElement.scrollWidth`))
 	require.NoError(s.t, err)
 	assert.LessOrEqual(s.t, wide, 390, "nothing is wider than a phone")
+	// A finger moves the stretch of time.
+	s.do(browser.Swipe("[aria-label='Assignments over time']", 150), browser.See(`//h1[.="Two weeks"]`))
 	s.do(browser.Window(1280, 800, false), s.open("/"), browser.See(`//h1[.="Next two weeks"]`),
 		chromedp.KeyEvent("/"), chromedp.KeyEvent("tide"), browser.See(`//li[@role="option" and contains(., "Tide tables")]`), chromedp.KeyEvent("\r"), browser.See(`//h1[.="Tide tables"]`),
 		chromedp.KeyEvent("?"), browser.See(browser.Says("previous")))

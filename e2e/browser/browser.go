@@ -3,8 +3,10 @@ package browser
 
 import (
 	"context"
+	"strings"
 
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 )
 
@@ -44,9 +46,18 @@ func Window(width, height int64, dark bool) Step {
 // word is looked for in the text, too.
 func See(selector string) Step { return chromedp.WaitVisible(selector) }
 
-// Press clicks what a selector finds, once it is visible.
+// Press clicks what a selector finds, once it is visible. What is drawn anew between finding and clicking it is
+// looked for again.
 func Press(selector string) Step {
-	return chromedp.Steps(chromedp.ScrollIntoView(selector), chromedp.Click(selector, chromedp.NodeVisible))
+	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) (err error) {
+		for range 3 {
+			err = chromedp.Do(ctx, chromedp.ScrollIntoView(selector), chromedp.Click(selector, chromedp.NodeVisible))
+			if err == nil || !strings.Contains(err.Error(), "Could not find node") {
+				break
+			}
+		}
+		return err
+	})
 }
 
 // Button is the selector of a button or link with exactly that text.
@@ -57,10 +68,44 @@ func Button(text string) string {
 // Says is the selector of an element whose own text holds some words.
 func Says(words string) string { return `//*[text()[contains(., "` + words + `")]]` }
 
+// Swipe moves one finger sideways over what a CSS selector finds.
+func Swipe(selector string, by float64) Step {
+	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
+		if _, err := chromedp.Call(ctx, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: true}); err != nil {
+			return err
+		}
+		at, err := middle(ctx, selector)
+		if err != nil {
+			return err
+		}
+		touch := func(kind input.DispatchTouchEventType, points ...*input.TouchPoint) error {
+			_, err := chromedp.Call(ctx, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+			return err
+		}
+		err = touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: at[0], Y: at[1]})
+		for n := 1.0; n <= 5 && err == nil; n++ {
+			err = touch(input.DispatchTouchEventTypeTouchMove, &input.TouchPoint{X: at[0] + by*n/5, Y: at[1]})
+		}
+		if err == nil {
+			err = touch(input.DispatchTouchEventTypeTouchEnd)
+		}
+		if err != nil {
+			return err
+		}
+		_, err = chromedp.Call(ctx, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: false})
+		return err
+	})
+}
+
+// middle is the point in the middle of what a CSS selector finds.
+func middle(ctx context.Context, selector string) ([]float64, error) {
+	return chromedp.Run(ctx, chromedp.Evaluate[[]float64](`(() => { const at = document.querySelector("`+selector+`"); at.scrollIntoView({ block: "center" }); const b = at.getBoundingClientRect(); return [b.left + b.width / 2, b.top + b.height / 2]; })()`))
+}
+
 // Drag takes what a CSS selector finds by its middle and lets go of it some pixels to the side.
 func Drag(selector string, by float64) Step {
 	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
-		at, err := chromedp.Run(ctx, chromedp.Evaluate[[]float64](`(() => { const b = document.querySelector("`+selector+`").getBoundingClientRect(); return [b.left + b.width / 2, b.top + b.height / 2]; })()`))
+		at, err := middle(ctx, selector)
 		if err != nil {
 			return err
 		}

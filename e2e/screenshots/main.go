@@ -35,6 +35,7 @@ func main() {
 	email := flag.String("email", "", "of the account to sign in with, in place of the demo's")
 	password := flag.String("password", "", "of that account")
 	drag := flag.Float64("drag", 0, "pixels to drag the first slab by before")
+	focus := flag.String("focus", "", "what to give the focus before, as a CSS selector")
 	click := flag.String("click", "", "what to press before, as a CSS selector")
 	flag.Parse()
 
@@ -59,6 +60,9 @@ func main() {
 		v := view{name: "look", path: *only, width: *width, height: *height, dark: *dark}
 		if *drag != 0 {
 			v.before = []browser.Step{browser.Drag("g[data-slab]", *drag), chromedp.Sleep(time.Second)}
+		}
+		if *focus != "" {
+			v.before = []browser.Step{chromedp.Focus(*focus), chromedp.Sleep(500 * time.Millisecond)}
 		}
 		if *click != "" {
 			v.before = []browser.Step{browser.Press(*click), chromedp.Sleep(800 * time.Millisecond)}

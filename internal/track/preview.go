@@ -197,7 +197,8 @@ func (s Service) items(text string, in Import, who query.Student) ([]calendar.It
 	if err != nil {
 		return nil, prepare.Complaint{Message: upper(err.Error()) + "."}
 	}
-	list = slices.DeleteFunc(list, func(i calendar.Item) bool { return i.Due == "" })
+	oldest := now.Add(-pastKept).Format(time.RFC3339)
+	list = slices.DeleteFunc(list, func(i calendar.Item) bool { return i.Due == "" || in.Purpose == PurposeDue && i.Due < oldest })
 	if len(list) > mostItems && in.Purpose == PurposeDue {
 		return nil, prepare.Complaint{Message: fmt.Sprintf("There are %d things in it; %d are taken over at most. Choose a calendar with less in it.", len(list), mostItems)}
 	}

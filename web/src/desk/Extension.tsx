@@ -1,6 +1,6 @@
 import { Button, Textarea, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useLocation } from "react-router";
 import { api, ask, type Desk, type Schemas } from "../api/client";
 import { useSay } from "../shared/Announcer";
@@ -31,7 +31,13 @@ function Full({ id, zone }: { id: number; zone: string }) {
   const path = { id };
   const view = useQuery({ queryKey: ["extension", id, until], queryFn: () => ask(api.GET("/api/assignments/{id}/extension", { params: { path, query: { until } } })), placeholderData: (old) => old });
   const set = useAct((body: Schemas["Grant"]) => ask(api.PUT("/api/assignments/{id}/extension", { params: { path }, body })));
+  const { hash } = useLocation();
   const v = view.data;
+  const there = v !== undefined;
+  useEffect(() => {
+    // It was asked for by its address, and only now has its height.
+    if (there && hash === "#extension") document.getElementById("extension")?.scrollIntoView();
+  }, [there, hash]);
   if (!v) return <p className="soft">{view.isError ? view.error.message : "Reading…"}</p>;
   const none = { due: "", closes: "", note: "", upload: "" };
   return (

@@ -65,7 +65,7 @@ export function Chart({ horizon }: { horizon: Horizon }) {
             </svg>
           </>
         )}
-        {told && hover && <Story line={told} home={horizon.zone} at={hover} width={width} />}
+        {told && hover && <Story line={told} home={horizon.zone} at={hover} width={width} height={height} />}
       </div>
       <Legend />
     </section>

@@ -17,12 +17,12 @@ export function told(l: Line): string[] {
 }
 
 /** The full story of the assignment under the pointer. */
-export function Story({ line: l, home, at, width }: { line: Line; home: string; at: Hover; width: number }) {
+export function Story({ line: l, home, at, width, height }: { line: Line; home: string; at: Hover; width: number; height: number }) {
   const both = (t: string) => <>{moment(t, l.zone)}{l.zone !== home && <span className="soft"> {place(l.zone)}, {elsewhere(t, l.zone, home) ?? `${place(home)} the same`}</span>}</>;
   const row = (name: string, what: React.ReactNode) => <div><dt>{name}</dt><dd>{what}</dd></div>;
   const wide = 300;
   return (
-    <div className={styles.story} role="tooltip" style={{ left: Math.max(0, Math.min(at.x + 14, width - wide)), top: at.y + 18, width: wide }}>
+    <div className={styles.story} role="tooltip" style={{ left: Math.max(0, Math.min(at.x + 14, width - wide)), width: wide, ...(at.y > height * 0.55 ? { bottom: height - at.y + 90 } : { top: at.y + 18 }) }}>
       <b>{l.course} {l.title}</b>
       <dl>
         {row("stands", <>{words[l.state]}{l.outcome && `, ${l.outcome}`}</>)}
