@@ -23,6 +23,8 @@ func typeOne(s *stage) {
 	s.do(chromedp.SendKeys(`input[required]`, "lab 5 HYD "+in(18)+" 18:00 20p pdf ~3h"), browser.See(`//dd[.="HYD 214, Hydrography"]`), browser.See(`//dd[.="20 points"]`),
 		browser.Press(browser.Button("Go on with it")), browser.See(`//h1[.="A new assignment"]`), browser.See(`//p[.="PDF"]`))
 	s.accessible("a new assignment")
+	// A course that is not known yet needs no more than its code.
+	s.do(chromedp.SendKeys(`//label[.="Course"]/following::select[1]`, "a"), chromedp.SendKeys(`//label[.="Code of the new course"]/following::input[1]`, "BUO 7\r"), chromedp.WaitReady(`//option[.="BUO 7"]`), chromedp.SendKeys(`//label[.="Course"]/following::select[1]`, "HYD"))
 	s.do(browser.Press(browser.Button("Keep this assignment")), browser.See(`//h1[.="Lab 5"]`), browser.See(browser.Says("20 points")))
 	// A requirement is added in words, a due time moved in a date field, and both are there.
 	s.do(browser.Press(browser.Button("Change the brief")), chromedp.SendKeys(`input[aria-label="anything"]`, "4 to 6 pages\r"), browser.See(`//p[.="4 to 6 pages"]`),

@@ -33,10 +33,6 @@ func (s Service) ExtensionOf(ctx context.Context, student, assignment int64, unt
 	if err != nil {
 		return nil, err
 	}
-	who, err := s.Store.StudentByID(ctx, student)
-	if err != nil {
-		return nil, err
-	}
 	if until == "" {
 		until = t.enough(p).In(t.Window.Zone).Format(wallForm)
 	}
@@ -52,7 +48,7 @@ func (s Service) ExtensionOf(ctx context.Context, student, assignment int64, unt
 		v.State = "granted"
 	}
 	v.Subject = fmt.Sprintf("%s, %s: more time", t.Course.Code, t.titled())
-	v.Mail = t.mail(who, until)
+	v.Mail = t.mail(p.who, until)
 	v.Link = "mailto:" + url.PathEscape(v.To) + "?subject=" + url.PathEscape(v.Subject) + "&body=" + url.PathEscape(v.Mail)
 	return v, nil
 }

@@ -37,11 +37,7 @@ func (s Service) Horizon(ctx context.Context, student int64) (*Horizon, error) {
 	if err != nil {
 		return nil, err
 	}
-	who, err := s.Store.StudentByID(ctx, student)
-	if err != nil {
-		return nil, err
-	}
-	h := &Horizon{Now: s.Now().UTC(), Zone: who.Zone, Notices: []string{}, Lines: []Line{}, Moves: []Move{}, Crowds: []Crowd{}}
+	h := &Horizon{Now: s.Now().UTC(), Zone: p.who.Zone, Notices: []string{}, Lines: []Line{}, Moves: []Move{}, Crowds: []Crowd{}}
 	sites, err := s.Store.Sites(ctx, student)
 	if err != nil {
 		return nil, err
@@ -61,7 +57,7 @@ func (s Service) Horizon(ctx context.Context, student int64) (*Horizon, error) {
 			h.Lines = append(h.Lines, t.line)
 		}
 	}
-	if h.Changes, err = s.changes(ctx, student, who.SeenEvent); err != nil {
+	if h.Changes, err = s.changes(ctx, student, p.who.SeenEvent); err != nil {
 		return nil, err
 	}
 	if h.Views, err = s.views(ctx, student); err != nil {

@@ -18,6 +18,7 @@ import (
 
 // A plan is the schedule of all open work.
 type plan struct {
+	who       query.Student
 	zone      *time.Location
 	settings  account.Settings
 	busy      []query.Busy
@@ -73,7 +74,7 @@ const tail = 14 * 24 * time.Hour
 
 // plan lays out all open work and adds to each line what follows for it.
 func (s Service) plan(list []*tracked, who query.Student, busy []query.Busy, w Wish) (*plan, error) {
-	p := &plan{busy: busy}
+	p := &plan{who: who, busy: busy}
 	var err error
 	if p.zone, err = timing.Zone(who.Zone); err != nil {
 		return nil, fmt.Errorf("the zone of %s: %w", who.Email, err)

@@ -70,10 +70,13 @@ func (s Service) Remind(ctx context.Context, job query.Job) (time.Duration, erro
 	}
 	for _, t := range list {
 		for _, r := range t.reminders(until) {
-			if err := s.remind(ctx, who.ID, r); err != nil {
+			if err := s.remind(ctx, who.ID, r, "reminder"); err != nil {
 				return 0, err
 			}
 		}
+	}
+	if err := s.remindOfChanges(ctx, who); err != nil {
+		return 0, err
 	}
 	if settings.Mail && s.Mail != nil {
 		err = s.mailReminders(ctx, who)
@@ -81,14 +84,36 @@ func (s Service) Remind(ctx context.Context, job query.Job) (time.Duration, erro
 	return remindEvery, err
 }
 
+// newsFor is how long a change is worth telling to somebody who was not there.
+const newsFor = 24 * time.Hour
+
+// remindOfChanges tells of what changed and was not seen yet to where the student is when she is not here. In
+// the application it was told when it happened.
+func (s Service) remindOfChanges(ctx context.Context, who query.Student) error {
+	news, err := s.changes(ctx, who.ID, who.SeenEvent)
+	if err != nil {
+		return err
+	}
+	for _, c := range news {
+		if c.Kind == "reminder" || c.Kind == "new" || s.Now().Sub(c.At) > newsFor {
+			continue
+		}
+		r := reminder{mark: fmt.Sprintf("change/%d", c.ID), text: c.Text, assignment: c.AssignmentID}
+		if err := s.remind(ctx, who.ID, r, "notice"); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // remind says one thing, if it was not said before: the mark and the event come together or not at all.
-func (s Service) remind(ctx context.Context, student int64, r reminder) error {
+func (s Service) remind(ctx context.Context, student int64, r reminder, kind string) error {
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
 		n, err := q.AddReminder(ctx, query.AddReminderParams{StudentID: student, Mark: r.mark, AssignmentID: r.assignment, Text: clip(r.text, 500), At: s.Now().UTC()})
 		if err != nil || n == 0 {
 			return err
 		}
-		return q.AddEvent(ctx, query.AddEventParams{StudentID: student, Kind: "reminder", AssignmentID: r.assignment, Text: clip(r.text, 500)})
+		return q.AddEvent(ctx, query.AddEventParams{StudentID: student, Kind: kind, AssignmentID: r.assignment, Text: clip(r.text, 500)})
 	})
 }
 

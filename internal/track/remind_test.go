@@ -111,6 +111,38 @@ func TestRemindersAreMailedIfAskedFor(t *testing.T) {
 	assert.Contains(t, box.sent[0], "/desk/")
 }
 
+// What changed is told once to where she is; in quiet hours it waits for the morning.
+func TestChangesAreMailedToo(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	essay := worldtest.Essay()
+	w.Publish(essay)
+	settings := account.Usual
+	settings.Mail = true
+	require.NoError(t, w.Accounts.SetSettings(ctx, w.Student, settings))
+	box := &post{}
+	w.Track.Mail = box
+	noon := time.Now().UTC().Truncate(24 * time.Hour).Add(12 * time.Hour)
+	essay.Due = time.Now().UTC().AddDate(0, 0, 6).Format("2006-01-02T15:04")
+	w.Publish(essay)
+	_, err := w.DB.SQL.Exec("UPDATE event SET at = ?", noon)
+	require.NoError(t, err)
+	remind := func(now time.Time) {
+		w.At(now)
+		_, err := w.Track.Remind(ctx, query.Job{Subject: w.Student, StudentID: w.Student})
+		require.NoError(t, err)
+	}
+	remind(noon.Add(11 * time.Hour))
+	assert.Empty(t, box.sent, "quiet")
+	remind(noon.Add(21 * time.Hour))
+	remind(noon.Add(22 * time.Hour))
+	require.Len(t, box.sent, 1)
+	assert.Contains(t, box.sent[0], "no longer")
+	h, err := w.Track.Horizon(ctx, w.Student)
+	require.NoError(t, err)
+	assert.Len(t, h.Changes, 2, "the list has it once")
+}
+
 func TestSettingsMustBeSound(t *testing.T) {
 	w := planned(t)
 	ctx := context.Background()

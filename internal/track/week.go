@@ -26,17 +26,13 @@ func (s Service) Week(ctx context.Context, student int64, from string) (*WeekShe
 	if err != nil {
 		return nil, err
 	}
-	who, err := s.Store.StudentByID(ctx, student)
-	if err != nil {
-		return nil, err
-	}
 	begin := s.Now().In(p.zone)
 	if from != "" {
 		if begin, err = time.ParseInLocation(time.DateOnly, from, p.zone); err != nil {
 			return nil, prepare.Complaint{Message: "That is no date. Write it like 2026-12-07."}
 		}
 	}
-	w := &WeekSheet{Zone: who.Zone, Who: who.Given + " " + who.Family, Days: days(list, p, begin, 7), After: []DayMark{}}
+	w := &WeekSheet{Zone: p.who.Zone, Who: p.who.Given + " " + p.who.Family, Days: days(list, p, begin, 7), After: []DayMark{}}
 	w.From, w.To = w.Days[0].Date, w.Days[6].Date
 	var work time.Duration
 	dues := 0

@@ -1,7 +1,7 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { Fragment, type ReactNode, useState } from "react";
-import { useCourses } from "../shared/queries";
 import { AskRow, Correction } from "./AskRow";
+import { CourseChoice } from "./CourseChoice";
 import { type Ask, type Draft, kinds } from "./kinds";
 import { Questions } from "./Questions";
 import styles from "./Sheet.module.css";
@@ -10,7 +10,6 @@ type Props = { draft: Draft; set: (d: Draft) => void; light: (ask?: Ask) => void
 
 /** An assignment as the student puts it down, requirement by requirement. */
 export function Sheet({ draft: d, set, light, children }: Props) {
-  const courses = (useCourses().data ?? []).filter((c) => !c.archived);
   const [adding, setAdding] = useState("");
   const open = d.asks.filter((a) => !a.settled).length;
   const put = (n: number, asks: Ask[]) => set({ ...d, asks: [...d.asks.slice(0, n), ...asks, ...d.asks.slice(n + 1)] });
@@ -18,8 +17,7 @@ export function Sheet({ draft: d, set, light, children }: Props) {
     <section className={styles.sheet} aria-label="The assignment">
       <div className={styles.fields}>
         <TextInput label="Title" value={d.title} onChange={(e) => set({ ...d, title: e.target.value })} required />
-        <NativeSelect label="Course" value={String(d.course_id)} onChange={(e) => set({ ...d, course_id: Number(e.target.value) })}
-          data={[{ value: "0", label: "choose one" }, ...courses.map((c) => ({ value: String(c.id), label: c.code }))]} />
+        <CourseChoice value={d.course_id} set={(course_id) => set({ ...d, course_id })} />
         <Amount label="Weight, % of the course" value={d.weight} set={(weight) => set({ ...d, weight })} />
         <Amount label="Work, hours" value={d.minutes / 60} set={(h) => set({ ...d, minutes: Math.round(h * 60) })} />
       </div>

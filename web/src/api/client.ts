@@ -7,6 +7,8 @@ export type Place = Schemas["Place"];
 export type Desk = Schemas["Desk"];
 export type Horizon = Schemas["Horizon"];
 export type Reading = Schemas["Reading"];
+export type Import = Schemas["Import"];
+export type Preview = Schemas["Preview"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 

@@ -1,7 +1,6 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
-import { useQuery } from "@tanstack/react-query";
 import { type DragEvent, useRef, useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask, type Import, type Preview, type Schemas } from "../api/client";
 import { useSay } from "../shared/Announcer";
 import { useAct, useCourses } from "../shared/queries";
 import { transfer } from "../shared/upload";
@@ -9,9 +8,6 @@ import styles from "./CalendarsPage.module.css";
 import { Feeds } from "./Feeds";
 import { Matcher } from "./Matcher";
 import { Items } from "./Items";
-
-export type Import = Schemas["Import"];
-export type Preview = Schemas["Preview"];
 
 const purposes = [{ value: "due", label: "what is due" }, { value: "busy", label: "when I am busy" }];
 
@@ -74,5 +70,3 @@ function told(d: Schemas["Imported"]): string {
   const parts = [d.added && `${d.added} new`, d.changed && `${d.changed} changed`, d.cancelled && `${d.cancelled} cancelled`, d.same && `${d.same} as before`].filter(Boolean);
   return parts.length ? `Taken over: ${parts.join(", ")}.` : "Nothing in it was new.";
 }
-
-export const useFeeds = () => useQuery({ queryKey: ["feeds"], queryFn: () => ask(api.GET("/api/feeds")) });

@@ -3,12 +3,11 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
 import { useAct, useMe } from "../shared/queries";
 import { moment } from "../shared/time";
-import { useFeeds } from "./CalendarsPage";
 import styles from "./CalendarsPage.module.css";
 
 /** The calendars that were given, and the student's own as others can read it. */
 export function Feeds() {
-  const feeds = useFeeds().data ?? [];
+  const feeds = useQuery({ queryKey: ["feeds"], queryFn: () => ask(api.GET("/api/feeds")) }).data ?? [];
   const home = useMe().data?.zone ?? "UTC";
   const remove = useAct((id: number) => ask(api.DELETE("/api/feeds/{id}", { params: { path: { id } } })));
   const link = useQuery({ queryKey: ["link"], queryFn: () => ask(api.GET("/api/link")) }).data?.url ?? "";

@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
 import { useState } from "react";
+import type { Preview } from "../api/client";
 import { moment, place } from "../shared/time";
-import type { Preview } from "./CalendarsPage";
 import styles from "./CalendarsPage.module.css";
 
 const words: Record<string, string> = { new: "new", changed: "changed", same: "as before", cancelled: "cancelled", past: "left out" };

@@ -1,6 +1,6 @@
 import { NativeSelect } from "@mantine/core";
 import { useState } from "react";
-import type { Preview } from "./CalendarsPage";
+import type { Preview } from "../api/client";
 import styles from "./CalendarsPage.module.css";
 
 const names = ["title", "course", "due", "opens", "closes", "points", "zone"];

@@ -12,9 +12,11 @@ export function useLive() {
     let waiting: ReturnType<typeof setTimeout> | undefined;
     let heard: Event[] = []; // since what is shown was last refreshed
     const stop = listen((event) => {
-      if (event.kind === "reminder" && document.hidden && typeof Notification !== "undefined" && Notification.permission === "granted") {
+      // A notice tells again, elsewhere, of what was said here when it happened.
+      if ((event.kind === "reminder" || event.kind === "notice") && document.hidden && typeof Notification !== "undefined" && Notification.permission === "granted") {
         new Notification("Orario", { body: event.text, tag: event.text });
       }
+      if (event.kind === "notice") return;
       if (event.kind !== "sending") heard.push(event);
       waiting ??= setTimeout(() => {
         waiting = undefined;
