@@ -17,17 +17,32 @@ import (
 // mostText bounds what is kept of a file's text.
 const mostText = 4 << 20
 
-// Upload reads a finished upload.
-func (s Service) Upload(ctx context.Context, student int64, upload string) (name string, data []byte, err error) {
+// arrived is a finished upload with its content.
+type arrived struct {
+	name, digest string
+	data         []byte
+}
+
+func (s Service) arrived(ctx context.Context, student int64, upload string) (arrived, error) {
 	file, err := s.Uploads.Finished(ctx, fmt.Sprint(student), upload)
 	if errors.Is(err, contents.ErrNotFound) {
-		return "", nil, ErrNotFound
+		return arrived{}, ErrNotFound
 	}
 	if err != nil {
-		return "", nil, err
+		return arrived{}, err
 	}
-	data, err = s.Uploads.Read(ctx, file.Digest)
-	return file.MetaData["filename"], data, err
+	name := file.MetaData["filename"]
+	if name == "" {
+		name = "unnamed"
+	}
+	data, err := s.Uploads.Read(ctx, file.Digest)
+	return arrived{name, file.Digest, data}, err
+}
+
+// Upload reads a finished upload.
+func (s Service) Upload(ctx context.Context, student int64, upload string) (name string, data []byte, err error) {
+	file, err := s.arrived(ctx, student, upload)
+	return file.name, file.data, err
 }
 
 // UploadText is the text of a finished upload: instructions as a document or as plain text.
@@ -45,18 +60,11 @@ func (s Service) UploadText(ctx context.Context, student int64, upload string) (
 
 // Keep puts a finished upload into the library.
 func (s Service) Keep(ctx context.Context, student int64, upload string) (int64, error) {
-	file, err := s.Uploads.Finished(ctx, fmt.Sprint(student), upload)
-	if errors.Is(err, contents.ErrNotFound) {
-		return 0, ErrNotFound
-	}
+	file, err := s.arrived(ctx, student, upload)
 	if err != nil {
 		return 0, err
 	}
-	data, err := s.Uploads.Read(ctx, file.Digest)
-	if err != nil {
-		return 0, err
-	}
-	version, _, err := s.version(ctx, student, file.MetaData["filename"], file.Digest, data, sql.NullInt64{})
+	version, _, err := s.version(ctx, student, file.name, file.digest, file.data, sql.NullInt64{})
 	if err != nil {
 		return 0, err
 	}

@@ -5,7 +5,6 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"time"
 
@@ -78,22 +77,11 @@ func (s Service) AddUpload(ctx context.Context, student, assignment int64, uploa
 	if may, why := state.MayGoOn(); !may {
 		return 0, Complaint{"Nothing more can be sent here: " + why + "."}
 	}
-	file, err := s.Uploads.Finished(ctx, fmt.Sprint(student), upload)
-	if errors.Is(err, contents.ErrNotFound) {
-		return 0, ErrNotFound
-	}
+	file, err := s.arrived(ctx, student, upload)
 	if err != nil {
 		return 0, err
 	}
-	data, err := s.Uploads.Read(ctx, file.Digest)
-	if err != nil {
-		return 0, err
-	}
-	name := file.MetaData["filename"]
-	if name == "" {
-		name = "unnamed"
-	}
-	version, facts, err := s.version(ctx, student, name, file.Digest, data, sql.NullInt64{})
+	version, facts, err := s.version(ctx, student, file.name, file.digest, file.data, sql.NullInt64{})
 	if err != nil {
 		return 0, err
 	}
@@ -104,9 +92,9 @@ func (s Service) AddUpload(ctx context.Context, student, assignment int64, uploa
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
 		id, err := q.AddVersion(ctx, version)
 		if err != nil {
-			return fmt.Errorf("keeping %s: %w", name, err)
+			return fmt.Errorf("keeping %s: %w", file.name, err)
 		}
-		item, err = q.AddItem(ctx, query.AddItemParams{StudentID: student, AssignmentID: assignment, Attempt: int32(state.Attempt), Slot: slot, Name: clipName(name), VersionID: id})
+		item, err = q.AddItem(ctx, query.AddItemParams{StudentID: student, AssignmentID: assignment, Attempt: int32(state.Attempt), Slot: slot, Name: clipName(file.name), VersionID: id})
 		return err
 	})
 	return item, err

@@ -1,13 +1,14 @@
 import { Button, Textarea, TextInput } from "@mantine/core";
-import { type DragEvent, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, ask as fetchAnswer } from "../api/client";
 import { useSay } from "../shared/Announcer";
+import { useDrop } from "../shared/drop";
 import { useAct } from "../shared/queries";
-import { Underlined } from "../shared/Underlined";
 import { transfer, type Transfer } from "../shared/upload";
 import styles from "./AddPage.module.css";
 import { type Ask, type Draft, empty } from "./kinds";
+import { Original } from "./Original";
 import { Sheet } from "./Sheet";
 import { Understood } from "./Understood";
 
@@ -34,12 +35,7 @@ export default function AddPage() {
           <Button autoFocus={!draft.instructions} loading={keep.isPending} onClick={() => save(true)}>Keep this assignment</Button>
           <Button variant="default" disabled={keep.isPending} onClick={() => save(false)}>Keep it and add another</Button>
         </Sheet>
-        {draft.instructions && (
-          <aside className={styles.original} aria-label="The instructions">
-            <h2>The instructions</h2>
-            <Underlined text={draft.instructions} lit={lit?.item} marks={draft.asks.map((a) => ({ ...a.item, label: a.label, text: a.text }))} />
-          </aside>
-        )}
+        <Original draft={draft} lit={lit} />
       </div>
     </div>
   );
@@ -48,7 +44,6 @@ export default function AddPage() {
 function Begin({ take }: { take: (d: Draft) => void }) {
   const [line, setLine] = useState("");
   const [text, setText] = useState("");
-  const [over, setOver] = useState(false);
   const [share, setShare] = useState<number>();
   const running = useRef<Transfer>(undefined);
   const picker = useRef<HTMLInputElement>(null);
@@ -66,11 +61,7 @@ function Begin({ take }: { take: (d: Draft) => void }) {
     }
     setShare(undefined);
   };
-  const drag = {
-    onDragOver: (e: DragEvent) => { e.preventDefault(); setOver(true); },
-    onDragLeave: () => setOver(false),
-    onDrop: (e: DragEvent) => { e.preventDefault(); setOver(false); void file(e.dataTransfer.files[0]); },
-  };
+  const { over, drag } = useDrop((files) => void file(files[0]));
   return (
     <div className={styles.page}>
       <h1>Add an assignment</h1>

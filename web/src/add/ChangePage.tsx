@@ -5,9 +5,9 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, ask as fetchAnswer } from "../api/client";
 import { useAct } from "../shared/queries";
 import { Standing } from "../shared/Standing";
-import { Underlined } from "../shared/Underlined";
 import styles from "./AddPage.module.css";
 import type { Ask, Draft } from "./kinds";
+import { Original } from "./Original";
 import { Sheet } from "./Sheet";
 
 /** An assignment of the student's own, to be changed or taken away. */
@@ -35,12 +35,7 @@ function Change({ start }: { start: Draft }) {
             ? <Button variant="default" loading={remove.isPending} onClick={() => remove.mutate(undefined, { onSuccess: () => navigate("/") })}>Really remove it</Button>
             : <Button variant="subtle" onClick={() => setSure(true)}>Remove this assignment</Button>}
         </Sheet>
-        {draft.instructions && (
-          <aside className={styles.original} aria-label="The instructions">
-            <h2>The instructions</h2>
-            <Underlined text={draft.instructions} lit={lit?.item} marks={draft.asks.map((a) => ({ ...a.item, label: a.label, text: a.text }))} />
-          </aside>
-        )}
+        <Original draft={draft} lit={lit} />
       </div>
     </div>
   );

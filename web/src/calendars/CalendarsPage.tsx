@@ -1,7 +1,8 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
-import { type DragEvent, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { api, ask, type Import, type Preview, type Schemas } from "../api/client";
 import { useSay } from "../shared/Announcer";
+import { useDrop } from "../shared/drop";
 import { useAct, useCourses } from "../shared/queries";
 import { transfer } from "../shared/upload";
 import styles from "./CalendarsPage.module.css";
@@ -17,7 +18,6 @@ export default function CalendarsPage() {
   const courses = (useCourses().data ?? []).filter((c) => !c.archived);
   const [source, setSource] = useState<Import>({ upload: "", url: "", name: "", purpose: "due", course_id: 0, columns: [], only: [], again: false });
   const [preview, setPreview] = useState<Preview>();
-  const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const look = useAct((i: Import) => ask(api.POST("/api/imports/preview", { body: i })));
   const take = useAct((i: Import) => ask(api.POST("/api/imports", { body: i })));
@@ -33,11 +33,7 @@ export default function CalendarsPage() {
   const finish = (only: string[]) => take.mutate({ ...source, only, columns: preview?.columns ?? [] }, {
     onSuccess: (done) => { say(told(done as Schemas["Imported"])); setPreview(undefined); setSource({ ...source, upload: "", url: "", name: "" }); },
   });
-  const drag = {
-    onDragOver: (e: DragEvent) => { e.preventDefault(); setOver(true); },
-    onDragLeave: () => setOver(false),
-    onDrop: (e: DragEvent) => { e.preventDefault(); setOver(false); void file(e.dataTransfer.files[0]); },
-  };
+  const { over, drag } = useDrop((files) => void file(files[0]));
   return (
     <div className={styles.page}>
       <h1>Calendars and tables</h1>

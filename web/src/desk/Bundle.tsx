@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
-import { type DragEvent, useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import type { Desk } from "../api/client";
+import { useDrop } from "../shared/drop";
 import styles from "./Bundle.module.css";
 import page from "./DeskPage.module.css";
 import { Findings } from "./Findings";
@@ -10,7 +11,6 @@ import { useUploads } from "./uploads";
 /** The files to send, one part per slot, with what the checks say under each. */
 export function Bundle({ desk }: { desk: Desk }) {
   const uploads = useUploads(desk.line.id);
-  const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const slot = useRef("");
   const { start } = uploads;
@@ -23,11 +23,7 @@ export function Bundle({ desk }: { desk: Desk }) {
     return () => document.removeEventListener("paste", paste);
   }, [start]);
   const choose = (into: string) => { slot.current = into; picker.current?.click(); };
-  const drag = {
-    onDragOver: (e: DragEvent) => { e.preventDefault(); setOver(true); },
-    onDragLeave: () => setOver(false),
-    onDrop: (e: DragEvent) => { e.preventDefault(); setOver(false); start(e.dataTransfer.files); },
-  };
+  const { over, drag } = useDrop(start);
   const whole = desk.findings.filter((f) => f.item === 0 && f.slot === "");
   return (
     <section id="bundle" className={page.part} {...drag}>
