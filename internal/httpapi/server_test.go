@@ -381,3 +381,96 @@ func TestHealthAndFigures(t *testing.T) {
 		assert.Contains(t, string(text), holds)
 	}
 }
+
+// The calendar feed needs no session, only its secret; it stops when it is revoked.
+func TestTheFeedIsBehindItsSecretAlone(t *testing.T) {
+	s := open(t)
+	ctx := context.Background()
+	get := func(client *http.Client, path string) (int, string, http.Header) {
+		answer, err := client.Get(s.server.URL + path)
+		require.NoError(t, err)
+		defer answer.Body.Close()
+		body, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		return answer.StatusCode, string(body), answer.Header
+	}
+	require.NoError(t, s.Track.Renew(ctx, s.Student, true))
+	token, err := s.Track.Link(ctx, s.Student)
+	require.NoError(t, err)
+	code, text, header := get(http.DefaultClient, "/feed/"+token+".ics")
+	assert.Equal(t, http.StatusOK, code)
+	assert.Equal(t, "text/calendar; charset=utf-8", header.Get("Content-Type"))
+	assert.Contains(t, header.Get("Cache-Control"), "private")
+	assert.Contains(t, text, "SUMMARY:Send HYD 214 Lab 5")
+	for _, path := range []string{"/feed/.ics", "/feed/" + token, "/feed/" + token + ".csv", "/feed/" + strings.ToLower(token[:len(token)-1]) + ".ics", "/feed/%25.ics"} {
+		code, _, _ = get(http.DefaultClient, path)
+		assert.Equal(t, http.StatusNotFound, code, path)
+	}
+	require.NoError(t, s.Track.Renew(ctx, s.Student, true))
+	code, _, _ = get(http.DefaultClient, "/feed/"+token+".ics")
+	assert.Equal(t, http.StatusNotFound, code, "a new secret ends the old one")
+
+	code, text, header = get(s.signIn(t, "nerea@alvarim.example"), "/api/table")
+	assert.Equal(t, http.StatusOK, code)
+	assert.Contains(t, header.Get("Content-Disposition"), "assignments.csv")
+	assert.True(t, strings.HasPrefix(text, "title,course,due,opens,closes,points,zone,"))
+	assert.Contains(t, text, "Chart datum,HYD 214,")
+}
+
+// What is typed into a title must not run in a spreadsheet.
+func TestATableHoldsNoFormulas(t *testing.T) {
+	s := open(t)
+	ctx := context.Background()
+	d, err := s.Track.Typed(ctx, s.Student, "lab HYD 31 Dec 2099")
+	require.NoError(t, err)
+	d.Title = `=HYPERLINK("https://elsewhere.example")`
+	_, err = s.Track.Add(ctx, s.Student, *d)
+	require.NoError(t, err)
+	text, err := s.Track.Table(ctx, s.Student)
+	require.NoError(t, err)
+	assert.Contains(t, text, `"'=HYPERLINK(""https://elsewhere.example"")",HYD 214`)
+}
+
+// Bad input of every kind is an answer with a sentence, and never a failure of ours.
+func TestBadInputIsAnsweredWithASentence(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	for _, c := range []struct {
+		method, path, body string
+		code               int
+	}{
+		{"POST", "/api/drafts/line", `{"line":"` + strings.Repeat("x", 400) + `"}`, 422},
+		{"POST", "/api/drafts/text", `{"course_id":0,"text":"  ","upload":""}`, 422},
+		{"POST", "/api/drafts/text", `{"course_id":0,"text":"","upload":"nothing"}`, 404},
+		{"POST", "/api/drafts/ask", `{"course_id":0,"kind":"pages","words":"blue"}`, 422},
+		{"POST", "/api/drafts/ask", `{`, 400},
+		{"POST", "/api/assignments", strings.Replace(s.draft(), `"kind":"due"`, `"kind":"weather"`, 1), 400},
+		{"POST", "/api/assignments", strings.Replace(s.draft(), "2099-12-31T23:59", "soon", 1), 422},
+		{"POST", "/api/imports", `{"upload":"","url":"ftp://a.example/x","name":"","purpose":"due","course_id":0,"columns":[],"only":[],"again":false}`, 422},
+		{"POST", "/api/imports", strings.Replace(s.imported(), `"due"`, `"fun"`, 1), 422},
+		{"PUT", "/api/settings", `{"week":[],"most_a_day":0,"block":0,"margin":0,"quiet_from":0,"quiet_to":0,"mail":false}`, 422},
+		{"POST", "/api/plan/try", `{"pins":[{"assignment_id":` + fmt.Sprint(s.own) + `,"start":"2030-01-01T11:00:00Z","end":"2030-01-01T10:00:00Z"}],"not_before":[]}`, 422},
+		{"GET", "/api/week?from=tomorrow", "", 422},
+		{"POST", "/api/bulk", `{"ids":[` + fmt.Sprint(s.own) + `],"do":"dance","minutes":0}`, 422},
+		{"POST", "/api/views", `{"name":" ","filter":""}`, 422},
+		{"PUT", fmt.Sprintf("/api/assignments/%d/extension", s.own), `{"state":"granted","due":"soon","closes":"","note":"","upload":""}`, 422},
+		{"GET", fmt.Sprintf("/api/assignments/%d/extension?until=soon", s.own), "", 422},
+		{"PUT", fmt.Sprintf("/api/assignments/%d/noted", s.own), `{"at":"2999-01-01T00:00:00Z","note":""}`, 422},
+		{"PUT", fmt.Sprintf("/api/assignments/%d/draft", s.assignment), s.draft(), 422},
+		{"POST", "/api/courses", strings.Replace(courseSheet, "UTC", "Nowhere", 1), 422},
+	} {
+		r, err := http.NewRequest(c.method, s.server.URL+c.path, strings.NewReader(c.body))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		answer, err := client.Do(r)
+		require.NoError(t, err)
+		body, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		answer.Body.Close()
+		assert.Equal(t, c.code, answer.StatusCode, "%s %s: %s", c.method, c.path, body)
+		var said api.Problem
+		require.NoError(t, json.Unmarshal(body, &said), "%s %s: %s", c.method, c.path, body)
+		assert.Greater(t, len(said.Message), 15)
+		assert.NotContains(t, said.Message, "problem of its own")
+	}
+}
