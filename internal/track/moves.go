@@ -27,7 +27,7 @@ type Move struct {
 	stake float64 // percent of the course's mark that goes if this is never done
 }
 
-// mostMoves is how many things a person looks at before doing one.
+// mostMoves bounds the list; the page shows the first of them.
 const mostMoves = 9
 
 // moves ranks what to do by what a day of waiting is worth: the stake in percent of a course's mark, divided

@@ -39,27 +39,34 @@ func (p *plan) proof() string {
 func (p *plan) proposals(list []*tracked) []Proposal {
 	make := func(kind, said string, ids []int64) Proposal {
 		out := Proposal{Kind: kind, Tasks: []ProposalTask{}}
-		sum := 0.0
+		sum, unknown := 0.0, 0
 		for _, id := range ids {
 			t := list[slices.IndexFunc(list, func(t *tracked) bool { return t.Assignment.ID == id })]
 			cost := t.lateCost()
 			sum += cost
+			if t.Assignment.Weight == 0 {
+				unknown++
+			}
 			out.Tasks = append(out.Tasks, ProposalTask{id, t.Course.Code, t.titled(), t.sayLateCost()})
 		}
 		out.Said = fmt.Sprintf(said, plural(len(ids), "assignment", "assignments"))
 		out.Cost = percents(sum)
+		if unknown > 0 {
+			out.Cost += fmt.Sprintf(", without the %d whose weight is not known", unknown)
+		}
 		return out
 	}
-	fewest := make("fewest", "More time for %s makes the rest fit: no fewer would do.", p.sacrifice.Fewest)
-	cheapest := make("cheapest", "Being late with %s costs least.", p.sacrifice.Cheapest)
-	if !p.sacrifice.Exact {
-		fewest.Said = fmt.Sprintf("More time for %s makes the rest fit.", plural(len(p.sacrifice.Fewest), "assignment", "assignments"))
-		cheapest.Said = fmt.Sprintf("Being late with %s costs little.", plural(len(p.sacrifice.Cheapest), "assignment", "assignments"))
+	best := func(exact, otherwise string) string { // a choice that was not searched through promises nothing
+		if p.sacrifice.Exact {
+			return exact
+		}
+		return otherwise
 	}
 	if slices.Equal(p.sacrifice.Fewest, p.sacrifice.Cheapest) {
-		cheapest.Said = "More time for " + plural(len(cheapest.Tasks), "assignment", "assignments") + " makes the rest fit: no fewer would do, and none are cheaper."
-		return []Proposal{cheapest}
+		return []Proposal{make("cheapest", best("More time for %s makes the rest fit: no fewer would do, and none are cheaper.", "More time for %s makes the rest fit."), p.sacrifice.Cheapest)}
 	}
+	fewest := make("fewest", best("More time for %s makes the rest fit: no fewer would do.", "More time for %s makes the rest fit."), p.sacrifice.Fewest)
+	cheapest := make("cheapest", best("Being late with %s costs least.", "Being late with %s costs less."), p.sacrifice.Cheapest)
 	return []Proposal{fewest, cheapest}
 }
 

@@ -1,4 +1,5 @@
 import { Button } from "@mantine/core";
+import { useState } from "react";
 import { Link } from "react-router";
 import { Standing } from "../shared/Standing";
 import { type Plan, Trial, TrialBar, usePlan, useTrial } from "../shared/trial";
@@ -26,7 +27,7 @@ function Full({ saved }: { saved: Plan }) {
         {!p.fits && <TooMuch plan={p} />}
         {held > 0 && <p className={styles.held}><span className="soft figures">{held} held in place by you.</span> <Button variant="subtle" disabled={busy} onClick={() => change(() => ({ pins: [], not_before: [] }))}>Let go of all</Button></p>}
         {last < 0
-          ? <p className="soft">No work is planned. Say at an assignment’s Desk how many hours it takes, and it is laid into your free hours here.</p>
+          ? <p>Say at an assignment’s Desk how many hours it takes, and it is laid into your free hours here. <Link to="/add">Add an assignment</Link>, or <Link to="/settings">set your hours</Link> first.</p>
           : <div className={styles.days}>{p.days.slice(0, last + 1).map((d) => <Day key={d.date} day={d} plan={p} />)}</div>}
       </div>
     </>
@@ -44,10 +45,27 @@ function TooMuch({ plan }: { plan: Plan }) {
           <article key={p.kind}>
             <h3>{p.said}</h3>
             <p className="soft">Late without it: {p.cost}.</p>
-            <ul>{p.tasks.map((t) => <li key={t.assignment_id}><span><b>{t.course}</b> {t.title}<span className="soft">, {t.cost}</span></span><Link to={`/desk/${t.assignment_id}#extension`}>Ask for more time here</Link></li>)}</ul>
+            <Tasks tasks={p.tasks} />
           </article>
         ))}
       </div>
     </section>
+  );
+}
+
+const few = 6;
+
+/** The assignments of a proposal, the first of them as long as there are many. */
+function Tasks({ tasks }: { tasks: Plan["proposals"][number]["tasks"] }) {
+  const [all, setAll] = useState(false);
+  return (
+    <>
+      <ul>
+        {(all ? tasks : tasks.slice(0, few)).map((t) => (
+          <li key={t.assignment_id}><span><b>{t.course}</b> {t.title}<span className="soft">, {t.cost}</span></span><Link to={`/desk/${t.assignment_id}#extension`}>Ask for more time here</Link></li>
+        ))}
+      </ul>
+      {tasks.length > few && <Button variant="subtle" onClick={() => setAll(!all)}>{all ? "Fewer" : `All ${tasks.length}`}</Button>}
+    </>
   );
 }
