@@ -102,3 +102,23 @@ func TestSentences(t *testing.T) {
 	assert.Empty(t, of(-1))
 	assert.Empty(t, of(1000))
 }
+
+// Texts cut, joined and strewn with signs are read to their end, and nothing is found outside of them.
+func TestMangledTextsAreRead(t *testing.T) {
+	list := append(samples(t, "written.txt"), samples(t, "held.txt")...)
+	rapid.Check(t, func(t *rapid.T) {
+		a, b := []rune(rapid.SampledFrom(list).Draw(t, "first").text), []rune(rapid.SampledFrom(list).Draw(t, "second").text)
+		text := append(a[:rapid.IntRange(0, len(a)).Draw(t, "cut")], b[rapid.IntRange(0, len(b)).Draw(t, "from"):]...)
+		for range rapid.IntRange(0, 8).Draw(t, "signs") {
+			at := rapid.IntRange(0, len(text)).Draw(t, "at")
+			text = append(text[:at:at], append([]rune{rapid.SampledFrom([]rune("0123456789 .:-/<[{(\n,%~½–")).Draw(t, "sign")}, text[at:]...)...)
+		}
+		r := Read(string(text), list[0].now)
+		for _, i := range r.Found {
+			require.True(t, 0 <= i.Start && i.Start < i.End && i.End <= len(text), "%s at %d to %d of %d", i.Kind, i.Start, i.End, len(text))
+		}
+		for _, q := range r.Unsettled {
+			require.True(t, 0 <= q.Start && q.Start < q.End && q.End <= len(text))
+		}
+	})
+}

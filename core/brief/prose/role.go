@@ -42,11 +42,8 @@ var (
 
 // end is where the last match of a cue ends, or -1.
 func (p pattern) end(s string) int {
-	if !p.may(s) {
-		return -1
-	}
 	last := -1
-	for _, m := range p.FindAllStringIndex(s, -1) {
+	for _, m := range p.matches(s) {
 		last = m[1]
 	}
 	return last

@@ -2,62 +2,103 @@ package prose
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 )
 
 // pattern is a regular expression over the plain text that is tried only where its words begin, since
 // looking for a word is a hundred times cheaper.
 type pattern struct {
-	words [][]string // of each group one must be there
+	words    []beginnings // of each group one must be there
+	wordwise *wordwise    // nil: it may begin anywhere
 	*regexp.Regexp
 }
 
 // rule makes a pattern. Words are beginnings of words, separated by |; with & between groups there must be one
 // of each.
 func rule(words, expression string) pattern {
-	p := pattern{Regexp: regexp.MustCompile(expression)}
+	p := pattern{wordwise: newWordwise(expression), Regexp: regexp.MustCompile(expression)}
 	for group := range strings.SplitSeq(words, "&") {
-		p.words = append(p.words, strings.Split(group, "|"))
+		p.words = append(p.words, newBeginnings(strings.Split(group, "|")))
 	}
 	return p
 }
 
 func (p pattern) may(s string) bool {
-	for _, group := range p.words {
-		if !begins(s, group) {
+	for i := range p.words {
+		if !p.words[i].in(s) {
 			return false
 		}
 	}
 	return true
 }
 
-// begins says that one of the words stands in s, not after a letter.
-func begins(s string, words []string) bool {
-	for _, w := range words {
-		for from := 0; from <= len(s); {
-			i := strings.Index(s[from:], w)
-			if i < 0 {
-				break
-			}
-			at := from + i
-			if at == 0 || w == "" || !isLetter(w[0]) || w == "n't" || !isLetter(s[at-1]) {
-				return true
-			}
-			from = at + 1
-		}
-	}
-	return false
+// beginnings are beginnings of words, by their first letter; those that begin with a sign may stand anywhere.
+type beginnings struct {
+	by    [26][]string
+	signs []string
 }
 
-func (p pattern) in(s string) bool { return p.may(s) && p.MatchString(s) }
+func newBeginnings(words []string) (b beginnings) {
+	for _, w := range words {
+		if w == "" || !isLetter(w[0]) || w == "n't" {
+			b.signs = append(b.signs, w)
+		} else {
+			b.by[w[0]-'a'] = append(b.by[w[0]-'a'], w)
+		}
+	}
+	return b
+}
 
-// all is every match in a sentence, with groups, as offsets in the text.
-func (p pattern) all(plain string, in span) [][]int {
-	s := plain[in.start:in.end]
+// in says that one of them stands in s. Time is about that of looking at every letter once.
+func (b *beginnings) in(s string) bool {
+	inside := false // of a word
+	for i := range len(s) {
+		letter := isLetter(s[i])
+		if letter && !inside {
+			for _, w := range b.by[s[i]-'a'] {
+				if strings.HasPrefix(s[i:], w) {
+					return true
+				}
+			}
+		}
+		inside = letter
+	}
+	return slices.ContainsFunc(b.signs, func(w string) bool { return strings.Contains(s, w) })
+}
+
+func (p pattern) in(s string) bool {
+	switch {
+	case !p.may(s):
+		return false
+	case p.anywhere(s):
+		return p.MatchString(s)
+	}
+	return p.wordwise.next(s, 0) != nil
+}
+
+// mostWordwise bounds what is tried word by word, each try costing some time for all of the rest.
+const mostWordwise = 1500
+
+func (p pattern) anywhere(s string) bool { return p.wordwise == nil || len(s) > mostWordwise }
+
+// matches is every match, with groups.
+func (p pattern) matches(s string) (found [][]int) {
 	if !p.may(s) {
 		return nil
 	}
-	found := p.FindAllStringSubmatchIndex(s, -1)
+	if p.anywhere(s) {
+		return p.FindAllStringSubmatchIndex(s, -1)
+	}
+	for m := p.wordwise.next(s, 0); m != nil; m = p.wordwise.next(s, m[1]) {
+		found = append(found, m)
+	}
+	return found
+}
+
+// all is every match in a sentence, with groups, as offsets in the text.
+func (p pattern) all(plain string, in span) [][]int {
+	found := p.matches(plain[in.start:in.end])
 	for _, f := range found {
 		shift(f, in.start)
 	}
@@ -67,10 +108,13 @@ func (p pattern) all(plain string, in span) [][]int {
 // first is the first match.
 func (p pattern) first(plain string, in span) []int {
 	s := plain[in.start:in.end]
-	if !p.may(s) {
+	switch {
+	case !p.may(s):
 		return nil
+	case p.anywhere(s):
+		return shift(p.FindStringSubmatchIndex(s), in.start)
 	}
-	return shift(p.FindStringSubmatchIndex(s), in.start)
+	return shift(p.wordwise.next(s, 0), in.start)
 }
 
 // shift makes offsets in a sentence ones in the text.
