@@ -2,6 +2,7 @@ import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { api, ask, type Desk } from "../api/client";
 import { useAct } from "../shared/queries";
+import { fromWall, place } from "../shared/time";
 import page from "./DeskPage.module.css";
 import styles from "./SubmitPart.module.css";
 import { useWork } from "./Work";
@@ -28,8 +29,8 @@ export function Noted({ desk }: { desk: Desk }) {
             <Button variant="subtle" onClick={() => put.mutate({ at: null, note: "" })}>Take the note back</Button>
           </p>
         ) : (
-          <form className={styles.noted} onSubmit={(e) => { e.preventDefault(); put.mutate({ at: at ? new Date(at).toISOString() : new Date().toISOString(), note }); }}>
-            <TextInput type="datetime-local" label="Sent at; now, if left empty" value={at} onChange={(e) => setAt(e.target.value)} />
+          <form className={styles.noted} onSubmit={(e) => { e.preventDefault(); put.mutate({ at: (at ? fromWall(at, l.zone) : new Date()).toISOString(), note }); }}>
+            <TextInput type="datetime-local" label={`Sent at, ${place(l.zone)} time; now, if empty`} value={at} onChange={(e) => setAt(e.target.value)} />
             <TextInput label="How, if you like" value={note} onChange={(e) => setNote(e.target.value)} />
             <Button type="submit" loading={put.isPending}>Note {l.part || "it"} as sent</Button>
           </form>

@@ -2,7 +2,7 @@ import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { clock, date, moment, place } from "../shared/time";
+import { clock, date, fromWall, moment, place, toWall } from "../shared/time";
 import { moved, type Plan, released, useTrial } from "../shared/trial";
 import styles from "./PlanPage.module.css";
 
@@ -76,15 +76,11 @@ function SlabRow({ slab: s, plan }: { slab: Slab; plan: Plan }) {
   );
 }
 
-/** Where a slab is moved to, as the browser's date and time. */
+/** When a slab is moved to, in the student's zone. */
 function Elsewhere({ start, zone, to, cancel }: { start: string; zone: string; to: (at: number) => void; cancel: () => void }) {
-  // The difference between the student's zone and the browser's, so that the field shows the student's.
-  const offset = (at: number) => new Date(new Date(at).toLocaleString("en-US", { timeZone: zone })).getTime() - new Date(new Date(at).toLocaleString("en-US", { timeZone: "UTC" })).getTime();
-  const at = new Date(start).getTime();
-  const [wall, setWall] = useState(new Date(at + offset(at)).toISOString().slice(0, 16));
-  const submit = () => { const utc = new Date(`${wall}:00Z`).getTime(); to(utc - offset(utc)); };
+  const [wall, setWall] = useState(toWall(start, zone));
   return (
-    <form className={styles.acts} onSubmit={(e) => { e.preventDefault(); submit(); }}>
+    <form className={styles.acts} onSubmit={(e) => { e.preventDefault(); to(fromWall(wall, zone).getTime()); }}>
       <TextInput type="datetime-local" step={900} aria-label={`New time, was ${moment(start, zone)}`} value={wall} onChange={(e) => setWall(e.target.value)} required autoFocus />
       <Button type="submit">See what follows</Button>
       <Button variant="subtle" onClick={cancel}>Cancel</Button>

@@ -55,3 +55,20 @@ export function midnights(from: Date, to: Date, zone: string): Date[] {
 export function isWeekend(at: Date, zone: string): boolean {
   return ["Sat", "Sun"].includes(parts(at, zone).weekday ?? "");
 }
+
+/** How far a zone's clocks are ahead of UTC at an instant, in ms. */
+function ahead(at: number, zone: string): number {
+  const p = Object.fromEntries(new Intl.DateTimeFormat("en-GB", { timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit", second: "2-digit", hourCycle: "h23" })
+    .formatToParts(new Date(at)).map((x) => [x.type, x.value]));
+  return new Date(`${p.year}-${p.month}-${p.day}T${p.hour}:${p.minute}:${p.second}Z`).getTime() - Math.floor(at / 1000) * 1000;
+}
+
+/** An instant as a date field of a zone shows it: "2027-01-11T18:00". */
+export const toWall = (at: string, zone: string) => new Date(new Date(at).getTime() + ahead(new Date(at).getTime(), zone)).toISOString().slice(0, 16);
+
+/** The instant that a date field means in a zone. */
+export function fromWall(wall: string, zone: string): Date {
+  const fields = new Date(`${wall}:00Z`).getTime();
+  const guess = fields - ahead(fields, zone);
+  return new Date(fields - ahead(guess, zone));
+}
