@@ -38,7 +38,7 @@ func Asked(r prose.Reading) []Ask {
 	list := []Ask{}
 	for _, i := range r.Found {
 		a := Ask{Item: i, From: FromText}
-		if isTime(i.Kind) || slices.ContainsFunc(slots, func(slot string) bool { return strings.Contains(slot, i.Thing) }) {
+		if IsTime(i.Kind) || slices.ContainsFunc(slots, func(slot string) bool { return strings.Contains(slot, i.Thing) }) {
 			a.Thing = i.Thing
 		}
 		list = append(list, a)
@@ -88,7 +88,7 @@ func Reread(kind, words string, now time.Time) (prose.Item, error) {
 	for _, try := range tries {
 		r := prose.Read(try+".", now)
 		for _, i := range r.Found {
-			if isTime(kind) && isTime(i.Kind) {
+			if IsTime(kind) && IsTime(i.Kind) {
 				i.Kind = kind // a time is the same however it is called
 			}
 			if i.Kind == kind || kind == "" {
@@ -107,7 +107,8 @@ func Reread(kind, words string, now time.Time) (prose.Item, error) {
 	return prose.Item{}, fmt.Errorf("“%s” could not be read as %s; write it as instructions would, such as “%s”", words, orText(label, "a requirement"), examples[kind])
 }
 
-func isTime(kind string) bool { return kind == "due" || kind == "opens" || kind == "closes" }
+// IsTime says whether requirements of a kind are times of a window.
+func IsTime(kind string) bool { return kind == "due" || kind == "opens" || kind == "closes" }
 
 var examples = map[string]string{
 	"": "at most 10 MB", "due": "Fri 11 December, 23:59", "opens": "Mon 7 December, 9:00", "closes": "Mon 14 December, 12:00", "forms": "PDF or DOCX", "max_bytes": "10 MB", "max_total_bytes": "25 MB",

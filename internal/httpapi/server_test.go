@@ -126,7 +126,7 @@ func (s *site) draft() string {
 }
 
 func (s *site) imported() string {
-	return fmt.Sprintf(`{"upload":%q,"url":"","name":"busy","purpose":"due","course_id":0,"columns":[],"only":[],"again":false}`, s.calendar)
+	return fmt.Sprintf(`{"upload":%q,"url":"","name":"busy","purpose":"due","course_id":0,"columns":[],"without":[],"again":false}`, s.calendar)
 }
 
 // signIn gives a client with a session.
@@ -446,7 +446,7 @@ func TestBadInputIsAnsweredWithASentence(t *testing.T) {
 		{"POST", "/api/drafts/ask", `{`, 400},
 		{"POST", "/api/assignments", strings.Replace(s.draft(), `"kind":"due"`, `"kind":"weather"`, 1), 400},
 		{"POST", "/api/assignments", strings.Replace(s.draft(), "2099-12-31T23:59", "soon", 1), 422},
-		{"POST", "/api/imports", `{"upload":"","url":"ftp://a.example/x","name":"","purpose":"due","course_id":0,"columns":[],"only":[],"again":false}`, 422},
+		{"POST", "/api/imports", `{"upload":"","url":"ftp://a.example/x","name":"","purpose":"due","course_id":0,"columns":[],"without":[],"again":false}`, 422},
 		{"POST", "/api/imports", strings.Replace(s.imported(), `"due"`, `"fun"`, 1), 422},
 		{"PUT", "/api/settings", `{"week":[],"most_a_day":0,"block":0,"margin":0,"quiet_from":0,"quiet_to":0,"mail":false}`, 422},
 		{"POST", "/api/plan/try", `{"pins":[{"assignment_id":` + fmt.Sprint(s.own) + `,"start":"2030-01-01T11:00:00Z","end":"2030-01-01T10:00:00Z"}],"not_before":[]}`, 422},

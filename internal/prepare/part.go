@@ -1,7 +1,6 @@
 package prepare
 
 import (
-	"fmt"
 	"slices"
 	"time"
 
@@ -23,6 +22,7 @@ type Extension struct {
 	Granted *time.Time `json:"granted,omitempty"`
 	Due     string     `json:"due,omitempty"`
 	Closes  string     `json:"closes,omitempty"`
+	Part    string     `json:"part,omitempty"` // that it is for, where there are several
 	Note    string     `json:"note,omitempty"`
 	Proof   int64      `json:"proof,omitempty"` // a version in the library
 }
@@ -35,7 +35,7 @@ type Noted struct {
 }
 
 // window reads the parts and chooses the one that comes next: the first that is not noted as sent, or the
-// last. A granted extension moves its due and closes.
+// last. A granted extension moves the due and closes of its part, unless the part has been given more time since.
 func (s *State) window(parts []brief.Part) error {
 	a := s.Assignment
 	for _, p := range parts {
@@ -44,19 +44,14 @@ func (s *State) window(parts []brief.Part) error {
 			return err
 		}
 		noted := s.Noted.At != nil && (len(parts) == 1 || slices.Contains(s.Noted.Parts, p.Name))
+		if s.Extension.Granted != nil && s.Extension.Part == p.Name {
+			if extended, err := Extended(s.Course.Zone, p, s.Extension, int(a.GraceMinutes)); err == nil && extended.Due.At().After(w.Due.At()) {
+				w = extended
+			}
+		}
 		s.Parts = append(s.Parts, Part{p.Name, w, noted})
 	}
-	next := s.next()
-	w := &s.Parts[next].Window
-	if s.Extension.Granted != nil {
-		p := parts[next]
-		extended, err := Extended(s.Course.Zone, p, s.Extension, int(a.GraceMinutes))
-		if err != nil {
-			return fmt.Errorf("the extension: %w", err)
-		}
-		*w = extended
-	}
-	s.Window = *w
+	s.Window = s.Parts[s.next()].Window
 	return nil
 }
 

@@ -104,7 +104,7 @@ func (s Service) AddUpload(ctx context.Context, student, assignment int64, uploa
 func (s Service) itemState(ctx context.Context, student, id int64) (*State, *Item, error) {
 	row, err := s.Store.Item(ctx, query.ItemParams{ID: id, StudentID: student})
 	if err != nil {
-		return nil, nil, notFound(err)
+		return nil, nil, NotFound(err)
 	}
 	state, err := s.editable(ctx, student, row.AssignmentID)
 	if err != nil {
@@ -180,7 +180,7 @@ func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
 		}
 		original, err := s.Store.Version(ctx, query.VersionParams{ID: item.MadeFrom.Int64, StudentID: student})
 		if err != nil {
-			return notFound(err)
+			return NotFound(err)
 		}
 		return s.Store.SetItem(ctx, query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, Name: original.Name, VersionID: original.ID})
 	}

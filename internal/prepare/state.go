@@ -315,8 +315,8 @@ func Find(ctx context.Context, r Reader, student, assignment int64, now time.Tim
 	return nil, ErrNotFound
 }
 
-// notFound turns the database's word into this package's.
-func notFound(err error) error {
+// NotFound turns the database's word into this package's.
+func NotFound(err error) error {
 	if errors.Is(err, sql.ErrNoRows) {
 		return ErrNotFound
 	}

@@ -2,6 +2,7 @@ package track
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -91,21 +92,22 @@ func (s Service) Bulk(ctx context.Context, student int64, ids []int64, do string
 	if err != nil {
 		return "", err
 	}
-	lines := map[int64]Line{}
+	known := map[int64]*tracked{}
 	for _, t := range list {
-		lines[t.Assignment.ID] = t.line
+		known[t.Assignment.ID] = t
 	}
-	act := map[string]func(Line) error{
-		BulkEnough: func(l Line) error {
-			return s.SetWork(ctx, student, l.ID, Work{Minutes: l.EffortMinutes, Done: l.DoneMinutes, Enough: true})
+	act := map[string]func(*tracked) error{
+		BulkEnough: func(t *tracked) error {
+			a := t.Assignment
+			return s.SetWork(ctx, student, a.ID, Work{Minutes: int(a.EffortMinutes), Low: int(a.EffortLow.Int32), High: int(a.EffortHigh.Int32), Done: t.line.DoneMinutes, Enough: true})
 		},
-		BulkSent: func(l Line) error {
+		BulkSent: func(t *tracked) error {
 			now := s.Now()
-			return s.NoteSent(ctx, student, l.ID, &now, "")
+			return s.NoteSent(ctx, student, t.Assignment.ID, &now, "")
 		},
-		BulkRemove: func(l Line) error { return s.Remove(ctx, student, l.ID) },
-		BulkWork: func(l Line) error {
-			return s.SetWork(ctx, student, l.ID, Work{Minutes: minutes, Done: l.DoneMinutes})
+		BulkRemove: func(t *tracked) error { return s.Remove(ctx, student, t.Assignment.ID) },
+		BulkWork: func(t *tracked) error {
+			return s.SetWork(ctx, student, t.Assignment.ID, Work{Minutes: minutes, Done: t.line.DoneMinutes, Enough: t.Assignment.Enough})
 		},
 	}[do]
 	if act == nil {
@@ -114,16 +116,16 @@ func (s Service) Bulk(ctx context.Context, student int64, ids []int64, do string
 	done := 0
 	var why []string
 	for _, id := range ids {
-		line, ok := lines[id]
+		t, ok := known[id]
 		if !ok {
 			return "", prepare.ErrNotFound
 		}
-		if err := act(line); err != nil {
-			complaint, ok := err.(prepare.Complaint)
-			if !ok {
+		if err := act(t); err != nil {
+			var complaint prepare.Complaint
+			if !errors.As(err, &complaint) {
 				return "", err
 			}
-			why = append(why, line.Title+": "+complaint.Message)
+			why = append(why, t.Assignment.Title+": "+complaint.Message)
 			continue
 		}
 		done++

@@ -3,9 +3,7 @@ package track
 import (
 	"cmp"
 	"context"
-	"database/sql"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -15,7 +13,6 @@ import (
 	"orario/core/brief/prose"
 	"orario/core/naming"
 	"orario/core/timing"
-
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 )
@@ -195,7 +192,7 @@ func (s Service) AddCourse(ctx context.Context, student int64, c CourseSheet) (i
 func (s Service) SetCourse(ctx context.Context, student, id int64, c CourseSheet) error {
 	row, err := s.Store.Course(ctx, query.CourseParams{ID: id, StudentID: student})
 	if err != nil {
-		return notFound(err)
+		return prepare.NotFound(err)
 	}
 	if row.SiteID.Valid {
 		c.Code, c.Title, c.Zone, c.Instructor = row.Code, row.Title, row.Zone, row.Instructor
@@ -215,7 +212,7 @@ func (s Service) SetCourse(ctx context.Context, student, id int64, c CourseSheet
 // ArchiveCourse puts a course with its assignments away, or takes it out again. Nothing is lost.
 func (s Service) ArchiveCourse(ctx context.Context, student, id int64, archived bool) error {
 	if _, err := s.Store.Course(ctx, query.CourseParams{ID: id, StudentID: student}); err != nil {
-		return notFound(err)
+		return prepare.NotFound(err)
 	}
 	_, err := s.Store.SetCourseArchived(ctx, query.SetCourseArchivedParams{Archived: archived, ID: id, StudentID: student})
 	return err
@@ -271,11 +268,4 @@ func clip(text string, most int) string {
 		return string(runes[:most])
 	}
 	return text
-}
-
-func notFound(err error) error {
-	if errors.Is(err, sql.ErrNoRows) {
-		return prepare.ErrNotFound
-	}
-	return err
 }

@@ -45,7 +45,7 @@ type Question struct {
 // mostInstructions bounds what is read at once: some twenty pages.
 const mostInstructions = 60_000
 
-// shown completes a draft's requirements with what is read from them.
+// show completes a draft's requirements with what is read from them.
 func (d *Draft) show(asks []brief.Ask) {
 	d.Asks = []AskView{}
 	sentence := prose.Sentences(d.Instructions)
@@ -90,14 +90,15 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	l := prose.Quick(line, now, codes)
 	d := &Draft{Title: l.Title, Minutes: int(l.Hours*60 + 0.5)}
 	var u Usual
+	if l.Course < 0 && len(courses) == 1 {
+		l.Course = 0 // there is no other
+	}
 	if l.Course >= 0 {
 		course := courses[l.Course]
 		d.CourseID = course.ID
 		if u, err = usual(course); err != nil {
 			return nil, err
 		}
-	} else if len(courses) == 1 {
-		d.CourseID = courses[0].ID
 	}
 	if d.Weight = u.Weight; d.Minutes == 0 {
 		d.Minutes = u.Minutes
@@ -201,8 +202,8 @@ func (s Service) Correct(ctx context.Context, student, course int64, kind, words
 		return nil, prepare.Complaint{Message: "One requirement has at most 500 letters. Write it shorter."}
 	}
 	var i prose.Item
-	if _, err := timing.ParseWall(words, now.Location()); err == nil && (kind == "due" || kind == "opens" || kind == "closes") {
-		i = prose.Item{Kind: kind, Value: words[:min(len(words), len("2006-01-02T15:04"))], Sure: 1} // as a date field gives it
+	if _, err := timing.ParseWall(words, now.Location()); err == nil && brief.IsTime(kind) {
+		i = prose.Item{Kind: kind, Value: words[:min(len(words), len(wallForm))], Sure: 1} // as a date field gives it
 	} else if i, err = brief.Reread(kind, words, now); err != nil {
 		return nil, prepare.Complaint{Message: upper(err.Error()) + "."}
 	}

@@ -34,12 +34,15 @@ func (s Service) ExtensionOf(ctx context.Context, student, assignment int64, unt
 		return nil, err
 	}
 	if until == "" {
-		until = t.enough(p).In(t.Window.Zone).Format(wallForm)
+		until = t.enough().In(t.Window.Zone).Format(wallForm)
 	}
 	if _, err := time.Parse(wallForm, until); err != nil {
 		return nil, prepare.Complaint{Message: "That is no time. Write it like 2026-12-11T23:59."}
 	}
 	e := t.Extension
+	if e.Part != t.Part() {
+		e = prepare.Extension{} // of a part that is done
+	}
 	v := &ExtensionView{Due: e.Due, Closes: e.Closes, Note: e.Note, Proof: e.Proof, Until: until, To: t.Course.Contact}
 	if e.Asked != nil {
 		v.State, v.AskedAt = "asked", e.Asked.Format(time.RFC3339)
@@ -58,12 +61,12 @@ func (t *tracked) mail(who query.Student, until string) string {
 	if t.Course.Instructor != "" {
 		greeting = "Dear " + t.Course.Instructor
 	}
-	left := max(0, t.line.PlanMinutes-t.line.DoneMinutes)
+	left := t.left()
 	text := fmt.Sprintf("%s,\n\n%s in %s (%s) is due %s. ", greeting, t.titled(), t.Course.Title, t.Course.Code, t.local(t.line.Due))
 	if t.line.DoneMinutes > 0 {
-		text += fmt.Sprintf("I have put %s into it and reckon with %s more, ", brief.Work(time.Duration(t.line.DoneMinutes)*time.Minute), brief.Work(time.Duration(left)*time.Minute))
+		text += fmt.Sprintf("I have put %s into it and reckon with %s more, ", brief.Work(time.Duration(t.line.DoneMinutes)*time.Minute), brief.Work(left))
 	} else {
-		text += fmt.Sprintf("I reckon with %s of work, ", brief.Work(time.Duration(left)*time.Minute))
+		text += fmt.Sprintf("I reckon with %s of work, ", brief.Work(left))
 	}
 	text += "which do not fit beside what else is due before then.\n\n"
 	text += fmt.Sprintf("May I send it until %s? If less is possible, please tell me until when.\n\nThank you,\n%s %s\nstudent number %s\n", wallSaid(until), who.Given, who.Family, who.Number)
@@ -71,7 +74,7 @@ func (t *tracked) mail(who query.Student, until string) string {
 }
 
 // enough is when the work would be done by the plan, with a day to spare, at the end of that day.
-func (t *tracked) enough(p *plan) time.Time {
+func (t *tracked) enough() time.Time {
 	end := t.line.Due
 	if n := len(t.line.Blocks); n > 0 {
 		end = later(end, t.line.Blocks[n-1].End)
@@ -97,7 +100,7 @@ func (s Service) SetExtension(ctx context.Context, student, assignment int64, g 
 		return err
 	}
 	now := s.Now().UTC()
-	e := prepare.Extension{Asked: t.Extension.Asked, Note: clip(g.Note, 500)}
+	e := prepare.Extension{Asked: t.Extension.Asked, Part: t.Part(), Note: clip(g.Note, 500)}
 	switch g.State {
 	case "":
 		e = prepare.Extension{}

@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"database/sql"
 	"encoding/csv"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -157,10 +158,11 @@ func (s Service) FetchFeed(ctx context.Context, job query.Job) (time.Duration, e
 	if err == nil {
 		return s.FeedEvery, s.Store.FeedSynced(ctx, query.FeedSyncedParams{SyncedAt: nullTime(s.Now().UTC()), ID: f.ID})
 	}
-	if ctx.Err() != nil {
-		return 0, ctx.Err()
+	var complaint prepare.Complaint
+	if ctx.Err() != nil || !errors.As(err, &complaint) {
+		return 0, err // of our own making: it is tried again
 	}
-	notice := clip(fmt.Sprintf("%s could not be fetched: %s", f.Name, err), 500)
+	notice := clip(fmt.Sprintf("%s could not be taken over: %s", f.Name, complaint.Message), 500)
 	return s.FeedEvery, s.Store.SetFeedNotice(ctx, query.SetFeedNoticeParams{Notice: notice, ID: f.ID})
 }
 
@@ -216,7 +218,7 @@ func (s Service) Renew(ctx context.Context, student int64, on bool) error {
 func (s Service) Published(ctx context.Context, token, base string) (string, error) {
 	who, err := s.Store.StudentByFeed(ctx, token)
 	if err != nil {
-		return "", notFound(err)
+		return "", prepare.NotFound(err)
 	}
 	list, _, err := s.load(ctx, who.ID)
 	if err != nil {

@@ -102,7 +102,7 @@ func TestATableIsTakenOverByItsColumns(t *testing.T) {
 	p, err = w.Track.Preview(ctx, w.Student, in)
 	require.NoError(t, err)
 	require.Len(t, p.Items, 2)
-	in.Only = []string{p.Items[0].Key}
+	in.Without = []string{p.Items[1].Key}
 	done, err := w.Track.Import(ctx, w.Student, in)
 	require.NoError(t, err)
 	assert.Equal(t, track.Imported{Added: 1}, *done)
@@ -157,6 +157,12 @@ func TestAFeedIsFetchedAgain(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, time.Hour, again)
 	assert.Equal(t, []string{"HYD 214 Buoys 22 Jan 17:00"}, titles(t, w))
+	text = "BEGIN:VCALENDAR\r\n"
+	_, err = w.Track.FetchFeed(ctx, job)
+	require.NoError(t, err)
+	feeds, err = w.Track.Feeds(ctx, w.Student)
+	require.NoError(t, err)
+	assert.Contains(t, feeds[0].Notice, "could not be taken over")
 	code = http.StatusGone
 	_, err = w.Track.FetchFeed(ctx, job)
 	require.NoError(t, err)
@@ -164,6 +170,26 @@ func TestAFeedIsFetchedAgain(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, feeds[0].Notice, "410 Gone")
 	assert.Len(t, titles(t, w), 1)
+}
+
+// What the student filed in another course is found there again, by the preview and by the import alike.
+func TestAMovedItemIsFoundWhereItWasPut(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	take(t, w, "x.ics", cal(todo("a", "20270120T170000", "Bread", "CATEGORIES:BAK 1\r\n")))
+	list, err := w.DB.Assignments(ctx, w.Student)
+	require.NoError(t, err)
+	d, err := w.Track.DraftOf(ctx, w.Student, list[0].ID)
+	require.NoError(t, err)
+	d.CourseID = 1
+	require.NoError(t, w.Track.Change(ctx, w.Student, *d))
+	moved := cal(todo("a", "20270122T170000", "Bread", "CATEGORIES:BAK 1\r\n"))
+	p, err := w.Track.Preview(ctx, w.Student, track.Import{Upload: w.Upload("x.ics", []byte(moved)), Purpose: track.PurposeDue})
+	require.NoError(t, err)
+	require.Len(t, p.Items, 1)
+	assert.Equal(t, []string{"HYD 214", "changed"}, []string{p.Items[0].Course, p.Items[0].Now})
+	assert.Equal(t, track.Imported{Changed: 1}, take(t, w, "x.ics", moved))
+	assert.Equal(t, []string{"HYD 214 Bread 22 Jan 17:00"}, titles(t, w))
 }
 
 // What goes out is read by our own reader: send-by and due with alarms, and the planned work as busy time.

@@ -58,18 +58,11 @@ func (s Service) take(ctx context.Context, student int64, in Import, text string
 		seen := map[string]bool{}
 		for _, item := range items {
 			k := key(item)
-			if seen[k] || len(in.Only) > 0 && !slices.Contains(in.Only, k) {
+			if seen[k] || slices.Contains(in.Without, k) {
 				continue
 			}
 			seen[k] = true
-			course, found := courseOf(item, in.CourseID, courses)
-			if old := known[k]; old.ID != 0 {
-				for _, c := range courses {
-					if c.ID == old.CourseID {
-						course, found = c, true
-					}
-				}
-			}
+			course, found := filed(item, known[k], in.CourseID, courses)
 			now, was := s.compare(item, known[k], course)
 			if now == "past" {
 				continue

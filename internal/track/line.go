@@ -178,9 +178,11 @@ func (t *tracked) draw(done int) {
 			t.line.Parts = append(t.line.Parts, PartView{p.Name, instant(p.Window.Opens), p.Window.Due.At(), instant(p.Window.Closes), p.Noted})
 		}
 	}
-	if t.Extension.Granted != nil {
+	if e := t.Extension; e.Part != t.Part() {
+		t.line.Extension = ""
+	} else if e.Granted != nil {
 		t.line.Extension = "granted"
-	} else if t.Extension.Asked != nil {
+	} else if e.Asked != nil {
 		t.line.Extension = "asked"
 	}
 	if a.DueWas != "" {

@@ -61,7 +61,7 @@ func moves(list []*tracked, p *plan) []Move {
 // everything still gets done, of sending send-by, of the rest when the chance is gone.
 func (t *tracked) move(p *plan) (Move, bool) {
 	m := Move{AssignmentID: t.Assignment.ID, Title: t.titled(), Course: t.Course.Code, Latest: t.SendBy, Weight: "note", Button: "Open the Desk", Place: "bundle", stake: t.Assignment.Weight}
-	left := max(0, t.line.PlanMinutes-t.line.DoneMinutes)
+	left := t.left()
 	switch {
 	case t.Sending || t.Hidden():
 		return m, false
@@ -91,13 +91,13 @@ func (t *tracked) move(p *plan) (Move, bool) {
 		if t.line.LatestStart != nil {
 			m.Latest = *t.line.LatestStart
 		}
-		m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", brief.Work(time.Duration(left)*time.Minute), t.local(t.SendBy), brief.Span(t.line.Due.Sub(t.SendBy)), t.consequence())
+		m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", brief.Work(left), t.local(t.SendBy), brief.Span(t.line.Due.Sub(t.SendBy)), t.consequence())
 		if t.line.State == Late {
 			m.Latest = t.line.Due
-			m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s.", brief.Work(time.Duration(left)*time.Minute), t.local(t.line.Due), t.line.Price)
+			m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s.", brief.Work(left), t.local(t.line.Due), t.line.Price)
 			if t.line.Closes != nil {
 				m.Latest = *t.line.Closes
-				m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s until it closes.", brief.Work(time.Duration(left)*time.Minute), t.local(t.line.Due), t.line.Price)
+				m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s until it closes.", brief.Work(left), t.local(t.line.Due), t.line.Price)
 			}
 		}
 	default:
@@ -169,7 +169,7 @@ const mostAsks = 2
 
 // tooMuch: the work cannot be done in time, and more time for this one costs least.
 func (t *tracked) tooMuch(m *Move, p *plan) bool {
-	if p.overload == nil || !slices.Contains(p.sacrifice.Cheapest[:min(mostAsks, len(p.sacrifice.Cheapest))], t.Assignment.ID) || t.Extension.Asked != nil || t.Extension.Granted != nil {
+	if p.overload == nil || !slices.Contains(p.sacrifice.Cheapest[:min(mostAsks, len(p.sacrifice.Cheapest))], t.Assignment.ID) || t.line.Extension != "" {
 		return false
 	}
 	m.Verb, m.Button, m.Place, m.Latest = "Ask for more time for", "Draft the mail", "extension", t.SendBy

@@ -10,6 +10,7 @@ import (
 
 	"orario/internal/prepare"
 	"orario/internal/track"
+	"orario/internal/worldtest"
 )
 
 func firstMoves(t testing.TB, h *track.Horizon) (out []string) {
@@ -161,4 +162,63 @@ func TestDraftsThatCannotBeKept(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, desk.Read)
 	assert.Contains(t, string([]rune(desk.Instructions)[desk.Read[0].Start:desk.Read[0].End]), "15 January 2027")
+}
+
+// An extension is for the part that it was granted for, and gives way to a later due time.
+func TestAnExtensionIsForOnePart(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	d, err := w.Track.Typed(ctx, w.Student, "Portfolio HYD ~3h")
+	require.NoError(t, err)
+	for _, p := range [][2]string{{"sketch", "2027-01-13T17:00"}, {"text", "2027-01-20T17:00"}} {
+		ask, err := w.Track.Correct(ctx, w.Student, d.CourseID, "due", p[1])
+		require.NoError(t, err)
+		ask.Thing = p[0]
+		d.Asks = append(d.Asks, *ask)
+	}
+	id, err := w.Track.Add(ctx, w.Student, *d)
+	require.NoError(t, err)
+	require.NoError(t, w.Track.SetExtension(ctx, w.Student, id, track.Grant{State: "granted", Due: "2027-01-15T12:00"}))
+	assert.Equal(t, at(15, 12), line(t, w, id).Due)
+	assert.Equal(t, "granted", line(t, w, id).Extension)
+	now := monday
+	require.NoError(t, w.Track.NoteSent(ctx, w.Student, id, &now, ""))
+	assert.Equal(t, at(20, 17), line(t, w, id).Due, "the text has its own time")
+	assert.Empty(t, line(t, w, id).Extension)
+
+	w2 := worldtest.New(t)
+	essay := worldtest.Essay()
+	site := w2.Publish(essay)
+	day := func(n int) string { return time.Now().UTC().AddDate(0, 0, n).Format("2006-01-02T15:04") }
+	require.NoError(t, w2.Track.SetExtension(ctx, w2.Student, site, track.Grant{State: "granted", Due: day(6)}))
+	granted := line(t, w2, site).Due
+	essay.Opens, essay.Due, essay.Closes = day(7), day(9), ""
+	w2.Publish(essay)
+	assert.True(t, line(t, w2, site).Due.After(granted), "the site gave more time than that, and opens later")
+}
+
+func TestSeveralAtOnceKeepTheirEstimates(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	id := own(t, w, "A HYD 13 Jan 23:00", 10)
+	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, track.Work{Minutes: 120, Low: 60, High: 360, Done: 30}))
+	_, err := w.Track.Bulk(ctx, w.Student, []int64{id}, track.BulkEnough, 0)
+	require.NoError(t, err)
+	desk, err := w.Track.Desk(ctx, w.Student, id)
+	require.NoError(t, err)
+	assert.Equal(t, track.EffortView{Low: 60, Likely: 120, High: 360}, desk.Effort)
+	assert.Equal(t, 30, desk.Line.DoneMinutes)
+}
+
+// A stretch that was pinned for work that is done meanwhile is let go.
+func TestDoneWorkHoldsNoHours(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	a := own(t, w, "A HYD 13 Jan 23:00 ~2h", 10)
+	b := own(t, w, "B HYD 14 Jan 23:00 ~2h", 10)
+	require.NoError(t, w.Track.Keep(ctx, w.Student, track.Wish{Pins: []track.Pin{{AssignmentID: a, Start: at(11, 18), End: at(11, 20)}}}))
+	assert.Equal(t, at(12, 18), line(t, w, b).Blocks[0].Start)
+	require.NoError(t, w.Track.LogWork(ctx, w.Student, a, 120))
+	assert.Empty(t, line(t, w, a).Blocks)
+	assert.Equal(t, at(11, 18), line(t, w, b).Blocks[0].Start)
 }

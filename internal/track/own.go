@@ -38,7 +38,7 @@ func (s Service) Change(ctx context.Context, student int64, d Draft) error {
 	}
 	old, err := s.Store.Assignment(ctx, query.AssignmentParams{ID: d.ID, StudentID: student})
 	if err != nil {
-		return notFound(err)
+		return prepare.NotFound(err)
 	}
 	if row.Own, err = mergeOwn(old.Own, row.Own); err != nil {
 		return err
@@ -85,7 +85,7 @@ func (s Service) row(ctx context.Context, student int64, d *Draft, in courseRead
 	}
 	course, err := in.Course(ctx, query.CourseParams{ID: d.CourseID, StudentID: student})
 	if err != nil {
-		return nil, notFound(err)
+		return nil, prepare.NotFound(err)
 	}
 	if d.Title = strings.TrimSpace(d.Title); d.Title == "" || len([]rune(d.Title)) > 300 {
 		return nil, complain("An assignment needs a title of at most 300 letters.")
@@ -139,7 +139,7 @@ func (s Service) row(ctx context.Context, student int64, d *Draft, in courseRead
 // inZone turns a time that the instructions give in another zone into the course's.
 func inZone(a *brief.Ask, zone string) error {
 	at, ok := a.Item.Value.(string)
-	if !ok || a.Item.Zone == "" || a.Item.Zone == zone || a.Item.Kind != "due" && a.Item.Kind != "opens" && a.Item.Kind != "closes" {
+	if !ok || a.Item.Zone == "" || a.Item.Zone == zone || !brief.IsTime(a.Item.Kind) {
 		return nil
 	}
 	from, err := timing.Zone(a.Item.Zone)
@@ -154,7 +154,7 @@ func inZone(a *brief.Ask, zone string) error {
 	if err != nil {
 		return err
 	}
-	a.Item.Value, a.Item.Zone = wall.At().In(to).Format("2006-01-02T15:04"), ""
+	a.Item.Value, a.Item.Zone = wall.At().In(to).Format(wallForm), ""
 	return nil
 }
 
@@ -174,7 +174,7 @@ func (s Service) SettleAsk(ctx context.Context, student, assignment int64, ask i
 	}
 	old, err := s.Store.Assignment(ctx, query.AssignmentParams{ID: assignment, StudentID: student})
 	if err != nil {
-		return notFound(err)
+		return prepare.NotFound(err)
 	}
 	now, err := json.Marshal(brief.Own{Asks: d.asks()})
 	if err != nil {
@@ -195,7 +195,7 @@ func (s Service) Remove(ctx context.Context, student, assignment int64) error {
 	}
 	a, err := s.Store.Assignment(ctx, query.AssignmentParams{ID: assignment, StudentID: student})
 	if err != nil {
-		return notFound(err)
+		return prepare.NotFound(err)
 	}
 	if a.Source == query.AssignmentSourceCalendar {
 		return s.Store.SetAssignmentCancelled(ctx, query.SetAssignmentCancelledParams{Cancelled: true, ID: a.ID, StudentID: student})

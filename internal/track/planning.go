@@ -23,8 +23,6 @@ type plan struct {
 	settings  account.Settings
 	busy      []query.Busy
 	capacity  []planner.Interval // without busy times; pinned stretches included
-	free      []planner.Interval // what is left of it beside the pinned
-	tasks     []planner.Task     // with work left beside the pinned
 	overload  *planner.Overload
 	sacrifice planner.Sacrifice
 	left      time.Duration // of work until the last send-by
@@ -85,17 +83,16 @@ func (s Service) plan(list []*tracked, who query.Student, busy []query.Busy, w W
 	now := s.Now().UTC()
 	estimate(list)
 	pinned := map[int64]time.Duration{}
-	var blocks []planner.Block
+	var fixed []planner.Block
 	for _, pin := range w.Pins {
-		i := slices.IndexFunc(list, func(t *tracked) bool { return t.Assignment.ID == pin.AssignmentID && t.planned() })
+		i := slices.IndexFunc(list, func(t *tracked) bool { return t.Assignment.ID == pin.AssignmentID && t.planned() && t.left() > 0 })
 		if from := later(pin.Start, now); i >= 0 && from.Before(pin.End) {
-			blocks = append(blocks, planner.Block{Task: pin.AssignmentID, Interval: planner.Interval{Start: from, End: pin.End}})
+			fixed = append(fixed, planner.Block{Task: pin.AssignmentID, Interval: planner.Interval{Start: from, End: pin.End}})
 			pinned[pin.AssignmentID] += pin.End.Sub(from)
 		}
 	}
-	fixed := slices.Clone(blocks)
 	horizon := now
-	var all []planner.Task // as if nothing were pinned: what must be done by when
+	var all, tasks []planner.Task // as if nothing were pinned; with what is left beside the pinned
 	for _, t := range list {
 		task, ok := t.task(w)
 		if !ok {
@@ -105,7 +102,7 @@ func (s Service) plan(list []*tracked, who query.Student, busy []query.Busy, w W
 		p.left += task.Left
 		horizon = later(horizon, task.Deadline)
 		task.Left = max(0, task.Left-pinned[task.ID])
-		p.tasks = append(p.tasks, task)
+		tasks = append(tasks, task)
 	}
 	var taken []planner.Interval
 	for _, b := range busy {
@@ -117,15 +114,15 @@ func (s Service) plan(list []*tracked, who query.Student, busy []query.Busy, w W
 	for _, b := range fixed {
 		stays = append(stays, b.Interval)
 	}
-	p.free = planner.Less(p.capacity, stays)
+	free := planner.Less(p.capacity, stays)
 	p.room = planner.Within(p.capacity, now, horizon)
-	p.overload = planner.FindOverload(now, p.free, p.tasks)
+	p.overload = planner.FindOverload(now, free, tasks)
 	if p.overload != nil {
-		p.sacrifice = planner.GiveUp(now, p.free, p.tasks)
+		p.sacrifice = planner.GiveUp(now, free, tasks)
 	}
-	laid, _ := planner.Schedule(now, p.free, p.tasks, time.Duration(p.settings.Block)*time.Minute)
-	if p.overload == nil && tooLate(laid, p.tasks) {
-		laid, _ = planner.Schedule(now, p.free, p.tasks, 0) // whole blocks are worth less than being in time
+	laid, _ := planner.Schedule(now, free, tasks, time.Duration(p.settings.Block)*time.Minute)
+	if p.overload == nil && tooLate(laid, tasks) {
+		laid, _ = planner.Schedule(now, free, tasks, 0) // whole blocks are worth less than being in time
 	}
 	for _, t := range list {
 		for _, b := range fixed {
@@ -144,10 +141,15 @@ func (s Service) plan(list []*tracked, who query.Student, busy []query.Busy, w W
 	return p, nil
 }
 
+// left is the work that is still to be done.
+func (t *tracked) left() time.Duration {
+	return time.Duration(max(0, t.line.PlanMinutes-t.line.DoneMinutes)) * time.Minute
+}
+
 // task is what is left to do of an assignment, and by when.
 func (t *tracked) task(w Wish) (planner.Task, bool) {
-	left := max(0, t.line.PlanMinutes-t.line.DoneMinutes)
-	task := planner.Task{ID: t.Assignment.ID, Release: t.Now, Deadline: t.SendBy, Left: time.Duration(left) * time.Minute, LateCost: t.lateCost()}
+	left := t.left()
+	task := planner.Task{ID: t.Assignment.ID, Release: t.Now, Deadline: t.SendBy, Left: left, LateCost: t.lateCost()}
 	if !t.planned() || left == 0 {
 		return task, false
 	}

@@ -33,7 +33,7 @@ type Import struct {
 	Purpose  string   `json:"purpose"`
 	CourseID int64    `json:"course_id"` // of everything in it; 0: by the names in it
 	Columns  []string `json:"columns"`   // of a table; empty: guessed
-	Only     []string `json:"only"`      // keys of what to take; empty: everything
+	Without  []string `json:"without"`   // keys of what to leave out
 	Again    bool     `json:"again"`     // fetch the address again from time to time
 }
 
@@ -115,7 +115,7 @@ func (s Service) Preview(ctx context.Context, student int64, in Import) (*Previe
 		if v.Zone == "" || item.Floating {
 			v.Zone = who.Zone
 		}
-		course, found := courseOf(item, in.CourseID, courses)
+		course, found := filed(item, known[v.Key], in.CourseID, courses)
 		v.Course = course.Code
 		if !found {
 			v.Course = newCode(item)
@@ -215,6 +215,16 @@ func key(i calendar.Item) string {
 	return "cal-" + hex.EncodeToString(sum[:16])
 }
 
+// filed is the course of an item: the one that it is in already, else as [courseOf] finds it.
+func filed(i calendar.Item, old query.Assignment, chosen int64, courses []query.Course) (query.Course, bool) {
+	for _, c := range courses {
+		if old.ID != 0 && c.ID == old.CourseID {
+			return c, true
+		}
+	}
+	return courseOf(i, chosen, courses)
+}
+
 // courseOf finds an item's course by its name or, as in "HYD 214: Lab 3", by its title.
 func courseOf(i calendar.Item, chosen int64, courses []query.Course) (query.Course, bool) {
 	named, title := squeezed(i.Course), squeezed(i.Title)
@@ -253,8 +263,8 @@ func (s Service) compare(i calendar.Item, old query.Assignment, course query.Cou
 		return "new", ""
 	}
 	zone, err := timing.Zone(course.Zone)
-	if course.ID != old.CourseID || err != nil {
-		return "same", "" // the student filed it elsewhere
+	if err != nil {
+		return "same", ""
 	}
 	if wall := due.In(zone).Format(wallForm); wall != old.Due {
 		return "changed", old.Due

@@ -175,7 +175,7 @@ func (t *tracked) reminders(until time.Time) (out []reminder) {
 	if l.LatestStart != nil {
 		start = *l.LatestStart
 	}
-	left := brief.Work(time.Duration(max(0, l.PlanMinutes-l.DoneMinutes)) * time.Minute)
+	left := brief.Work(t.left())
 	switch slack := start.Sub(until); {
 	case l.Due.Sub(until) <= dueSoon:
 		add("due", l.Due, "due %s%s.", t.local(l.Due), t.consequence())

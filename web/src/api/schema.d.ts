@@ -1336,7 +1336,7 @@ export interface components {
             /** Format: int64 */
             course_id: number;
             columns: string[];
-            only: string[];
+            without: string[];
             again: boolean;
         };
         Preview: {

@@ -16,7 +16,7 @@ const purposes = [{ value: "due", label: "what is due" }, { value: "busy", label
 export default function CalendarsPage() {
   const say = useSay();
   const courses = (useCourses().data ?? []).filter((c) => !c.archived);
-  const [source, setSource] = useState<Import>({ upload: "", url: "", name: "", purpose: "due", course_id: 0, columns: [], only: [], again: false });
+  const [source, setSource] = useState<Import>({ upload: "", url: "", name: "", purpose: "due", course_id: 0, columns: [], without: [], again: false });
   const [preview, setPreview] = useState<Preview>();
   const picker = useRef<HTMLInputElement>(null);
   const look = useAct((i: Import) => ask(api.POST("/api/imports/preview", { body: i })));
@@ -25,12 +25,12 @@ export default function CalendarsPage() {
   const file = async (f?: File) => {
     if (!f) return;
     try {
-      show({ ...source, url: "", again: false, columns: [], only: [], name: f.name, upload: await transfer(f, () => {}).id });
+      show({ ...source, url: "", again: false, columns: [], without: [], name: f.name, upload: await transfer(f, () => {}).id });
     } catch (error) {
       say((error as Error).message, "trouble");
     }
   };
-  const finish = (only: string[]) => take.mutate({ ...source, only, columns: preview?.columns ?? [] }, {
+  const finish = (without: string[]) => take.mutate({ ...source, without, columns: preview?.columns ?? [] }, {
     onSuccess: (done) => { say(told(done as Schemas["Imported"])); setPreview(undefined); setSource({ ...source, upload: "", url: "", name: "" }); },
   });
   const { over, drag } = useDrop((files) => void file(files[0]));
@@ -42,7 +42,7 @@ export default function CalendarsPage() {
         <NativeSelect label="It says" data={purposes} value={source.purpose} onChange={(e) => { const next = { ...source, purpose: e.target.value }; if (preview) show(next); else setSource(next); }} />
         {source.purpose === "due" && <NativeSelect label="Course" value={String(source.course_id)} onChange={(e) => { const next = { ...source, course_id: Number(e.target.value) }; if (preview) show(next); else setSource(next); }}
           data={[{ value: "0", label: "by the names in it" }, ...courses.map((c) => ({ value: String(c.id), label: c.code }))]} />}
-        <form onSubmit={(e) => { e.preventDefault(); show({ ...source, upload: "", again: true, columns: [], only: [], name: source.name || new URL(source.url.replace(/^webcal/, "https")).hostname }); }}>
+        <form onSubmit={(e) => { e.preventDefault(); show({ ...source, upload: "", again: true, columns: [], without: [], name: source.name || new URL(source.url.replace(/^webcal/, "https")).hostname }); }}>
           <TextInput label="An address" placeholder="https://… or webcal://…" value={source.url} onChange={(e) => setSource({ ...source, url: e.target.value })} type="url" required />
           <Button type="submit" variant="default" loading={look.isPending && source.url !== ""}>Look at it</Button>
         </form>

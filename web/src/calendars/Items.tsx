@@ -6,7 +6,7 @@ import styles from "./CalendarsPage.module.css";
 
 const words: Record<string, string> = { new: "new", changed: "changed", same: "as before", cancelled: "cancelled", past: "left out" };
 
-type Props = { preview: Preview; busy: boolean; again: boolean; taking: boolean; take: (only: string[]) => void; cancel: () => void };
+type Props = { preview: Preview; busy: boolean; again: boolean; taking: boolean; take: (without: string[]) => void; cancel: () => void };
 
 /** What a calendar or table holds and what taking it over would do. */
 export function Items({ preview: p, busy, again, taking, take, cancel }: Props) {
@@ -18,7 +18,7 @@ export function Items({ preview: p, busy, again, taking, take, cancel }: Props) 
     <>
       <div className={styles.head}>
         <h2>{p.items.length + p.more} in {p.name || "it"}</h2>
-        <Button loading={taking} disabled={count === 0} onClick={() => take(out.size > 0 && !busy ? taken.map((i) => i.key) : [])}>
+        <Button loading={taking} disabled={count === 0} onClick={() => take(busy ? [] : [...out])}>
           {busy ? "Keep these times free of work" : again ? `Take over ${count} and look again from time to time` : `Take over ${count}`}
         </Button>
         <Button variant="subtle" onClick={cancel}>Cancel</Button>
