@@ -76,7 +76,7 @@ func TestAPlanIsLaidTriedAndKept(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, plan.Fits)
 	wish := track.Wish{Pins: []track.Pin{{AssignmentID: b, Start: at(11, 18), End: at(11, 20)}}, NotBefore: []track.Begin{}}
-	tried, err := w.Track.Try(ctx, w.Student, wish)
+	tried, err := w.Track.Try(ctx, w.Student, track.Trial{Wish: wish})
 	require.NoError(t, err)
 	require.NotEmpty(t, tried.Changes)
 	assert.Contains(t, strings.Join(tried.Changes, " "), "HYD 214 A would be finished Wed 13 Jan 19:00, not Tue 12 Jan 19:00.")
@@ -89,11 +89,45 @@ func TestAPlanIsLaidTriedAndKept(t *testing.T) {
 
 	// "What if I start on Thursday?"
 	late := track.Wish{NotBefore: []track.Begin{{AssignmentID: a, At: at(13, 22)}}}
-	tried, err = w.Track.Try(ctx, w.Student, late)
+	tried, err = w.Track.Try(ctx, w.Student, track.Trial{Wish: late})
 	require.NoError(t, err)
 	assert.False(t, tried.Fits)
 	assert.Contains(t, strings.Join(tried.Changes, " "), "A would be finished")
 	assert.NotEmpty(t, tried.Proof)
+}
+
+// A stretch is dragged, dragged on, dragged back and let go of; each time from what was tried before.
+func TestAStretchIsMovedAboutAndLetGo(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	a := own(t, w, "A HYD 15 Jan 23:00 ~3h", 10) // Monday and an hour of Tuesday
+	b := own(t, w, "B HYD 16 Jan 23:00 ~1h", 10)
+	wish := track.Wish{Pins: []track.Pin{}, NotBefore: []track.Begin{}}
+	shift := func(start, end, to time.Time) track.Wish {
+		s := track.Shift{AssignmentID: a, Start: start, End: end}
+		if !to.IsZero() {
+			s.To = &to
+		}
+		tried, err := w.Track.Try(ctx, w.Student, track.Trial{Wish: wish, Shift: &s})
+		require.NoError(t, err)
+		return tried.Wish
+	}
+	// The second stretch is held where it is put; the work begins as before.
+	wish = shift(at(12, 18), at(12, 19), at(13, 18))
+	assert.Equal(t, track.Wish{Pins: []track.Pin{{AssignmentID: a, Start: at(13, 18), End: at(13, 19)}}, NotBefore: []track.Begin{}}, wish)
+	// The first one moved later: work begins only then.
+	wish = shift(at(11, 18), at(11, 20), at(14, 18))
+	assert.Equal(t, []track.Begin{{AssignmentID: a, At: at(14, 18)}}, wish.NotBefore)
+	assert.Len(t, wish.Pins, 2)
+	wish.Pins = wish.Pins[1:]
+	// Later still, the pin and the beginning go along; earlier, the beginning is forgotten.
+	wish = shift(at(14, 18), at(14, 20), at(15, 18))
+	assert.Equal(t, track.Wish{Pins: []track.Pin{{AssignmentID: a, Start: at(15, 18), End: at(15, 20)}}, NotBefore: []track.Begin{{AssignmentID: a, At: at(15, 18)}}}, wish)
+	wish.Pins = append(wish.Pins, track.Pin{AssignmentID: b, Start: at(11, 18), End: at(11, 19)})
+	wish = shift(at(15, 18), at(15, 20), at(12, 18))
+	assert.Empty(t, wish.NotBefore)
+	wish = shift(at(12, 18), at(12, 20), time.Time{})
+	assert.Equal(t, []track.Pin{{AssignmentID: b, Start: at(11, 18), End: at(11, 19)}}, wish.Pins, "the others' stay")
 }
 
 func TestAWishThatCannotBeIsRefused(t *testing.T) {
@@ -103,11 +137,11 @@ func TestAWishThatCannotBeIsRefused(t *testing.T) {
 	pin := func(from, to int) track.Pin { return track.Pin{AssignmentID: a, Start: at(11, from), End: at(11, to)} }
 	var complaint prepare.Complaint
 	for name, wish := range map[string]track.Wish{"backwards": {Pins: []track.Pin{pin(20, 18)}}, "overlapping": {Pins: []track.Pin{pin(10, 12), pin(11, 13)}}} {
-		_, err := w.Track.Try(ctx, w.Student, wish)
+		_, err := w.Track.Try(ctx, w.Student, track.Trial{Wish: wish})
 		assert.ErrorAs(t, err, &complaint, name)
 		assert.ErrorAs(t, w.Track.Keep(ctx, w.Student, wish), &complaint, name)
 	}
-	_, err := w.Track.Try(ctx, w.Student, track.Wish{Pins: []track.Pin{{AssignmentID: a + 99, Start: at(11, 10), End: at(11, 11)}}})
+	_, err := w.Track.Try(ctx, w.Student, track.Trial{Wish: track.Wish{Pins: []track.Pin{{AssignmentID: a + 99, Start: at(11, 10), End: at(11, 11)}}}})
 	assert.ErrorIs(t, err, prepare.ErrNotFound)
 }
 

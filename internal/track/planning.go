@@ -49,6 +49,45 @@ type Begin struct {
 	At           time.Time `json:"at"`
 }
 
+// A Trial is a wish, with one stretch of planned work to be moved in it.
+type Trial struct {
+	Wish  Wish   `json:"wish"`
+	Shift *Shift `json:"shift"`
+}
+
+// A Shift moves a stretch of planned work as long as it is; without a To it is let go of.
+type Shift struct {
+	AssignmentID int64      `json:"assignment_id"`
+	Start        time.Time  `json:"start"`
+	End          time.Time  `json:"end"`
+	To           *time.Time `json:"to"`
+}
+
+// shifted is the wish with one stretch pinned where it was moved, or let go of. The first stretch of an
+// assignment moved later means that its work begins only then; put before that, it begins earlier again.
+func (w Wish) shifted(s Shift, first bool) Wish {
+	out := Wish{Pins: []Pin{}, NotBefore: []Begin{}}
+	for _, p := range w.Pins {
+		if p.AssignmentID != s.AssignmentID || !p.Start.Before(s.End) || !p.End.After(s.Start) {
+			out.Pins = append(out.Pins, p)
+		}
+	}
+	for _, b := range w.NotBefore {
+		keep := s.To != nil && !b.At.After(*s.To) && !(first && s.To.After(s.Start))
+		if b.AssignmentID != s.AssignmentID || keep {
+			out.NotBefore = append(out.NotBefore, b)
+		}
+	}
+	if s.To == nil {
+		return out
+	}
+	out.Pins = append(out.Pins, Pin{s.AssignmentID, *s.To, s.To.Add(s.End.Sub(s.Start))})
+	if first && s.To.After(s.Start) {
+		out.NotBefore = append(out.NotBefore, Begin{s.AssignmentID, *s.To})
+	}
+	return out
+}
+
 // wished is the wish that is stored.
 func (s Service) wished(ctx context.Context, student int64, list []*tracked) (Wish, error) {
 	w := Wish{Pins: []Pin{}, NotBefore: []Begin{}}

@@ -97,10 +97,21 @@ func (s Service) Plan(ctx context.Context, student int64) (*Plan, error) {
 }
 
 // Try is the plan as it would be; nothing is saved.
-func (s Service) Try(ctx context.Context, student int64, w Wish) (*Plan, error) {
+func (s Service) Try(ctx context.Context, student int64, trial Trial) (*Plan, error) {
 	before, _, err := s.load(ctx, student)
 	if err != nil {
 		return nil, err
+	}
+	w := trial.Wish
+	if err := s.sound(before, w); err != nil {
+		return nil, err
+	}
+	if trial.Shift != nil {
+		shown, _, err := s.loadWith(ctx, student, &w)
+		if err != nil {
+			return nil, err
+		}
+		w = w.shifted(*trial.Shift, begins(shown, *trial.Shift))
 	}
 	if err := s.sound(before, w); err != nil {
 		return nil, err
@@ -112,6 +123,13 @@ func (s Service) Try(ctx context.Context, student int64, w Wish) (*Plan, error) 
 	view := s.shown(list, p, w)
 	view.Changes = changed(before, list)
 	return view, nil
+}
+
+// begins says whether a stretch is the first of its assignment.
+func begins(list []*tracked, s Shift) bool {
+	return slices.ContainsFunc(list, func(t *tracked) bool {
+		return t.Assignment.ID == s.AssignmentID && len(t.line.Blocks) > 0 && t.line.Blocks[0].Start.Equal(s.Start)
+	})
 }
 
 // Keep saves a plan that was tried.

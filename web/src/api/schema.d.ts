@@ -1236,6 +1236,20 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        Trial: {
+            wish: components["schemas"]["Wish"];
+            shift: components["schemas"]["Shift"] | null;
+        };
+        Shift: {
+            /** Format: int64 */
+            assignment_id: number;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            /** Format: date-time */
+            to: string | null;
+        };
         Wish: {
             pins: components["schemas"]["Pin"][];
             not_before: components["schemas"]["Begin"][];
@@ -2465,7 +2479,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Wish"];
+                "application/json": components["schemas"]["Trial"];
             };
         };
         responses: {

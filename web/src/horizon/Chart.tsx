@@ -2,7 +2,7 @@ import { SegmentedControl } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { useCallback, useMemo, useState } from "react";
 import type { Horizon, Line } from "../api/client";
-import { moved as movedSlab, useTrial } from "../shared/trial";
+import { useTrial } from "../shared/trial";
 import { Axis, Now } from "./Axis";
 import styles from "./Chart.module.css";
 import { LaneLines, LaneName } from "./Lane";
@@ -27,10 +27,10 @@ export function Chart({ horizon }: { horizon: Horizon }) {
   const bottom = head + horizon.courses.length * lane;
   const height = bottom + 24;
   const lines = useMemo(() => perCourse(horizon.lines, x.domain()[0]!.getTime(), x.domain()[1]!.getTime()), [horizon.lines, x]);
-  const { change } = trial;
+  const { shift } = trial;
   const move = useCallback((l: Line, slab: Line["blocks"][number], to: number) => {
-    change((wish) => movedSlab(wish, l.id, slab, to, l.blocks[0]?.start === slab.start));
-  }, [change]);
+    shift({ assignment_id: l.id, start: slab.start, end: slab.end, to: new Date(to).toISOString() });
+  }, [shift]);
   const told = hover && horizon.lines.find((l) => l.id === hover.id);
   return (
     <section className={styles.chart} aria-labelledby="horizon-title">

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { clock, date, fromWall, moment, place, toWall } from "../shared/time";
-import { moved, type Plan, released, useTrial } from "../shared/trial";
+import { type Plan, useTrial } from "../shared/trial";
 import styles from "./PlanPage.module.css";
 
 type PlanDay = Schemas["PlanDay"];
@@ -48,12 +48,11 @@ function Hours({ day }: { day: PlanDay }) {
 
 /** A stretch of planned work; it can be moved and held by keys as well as by the mouse. */
 function SlabRow({ slab: s, plan }: { slab: Slab; plan: Plan }) {
-  const { change, busy } = useTrial();
+  const { shift, busy } = useTrial();
   const [moving, setMoving] = useState(false);
   const line = plan.lines.find((l) => l.assignment_id === s.assignment_id);
-  const first = line?.blocks[0]?.start === s.start;
   const start = new Date(s.start).getTime();
-  const to = (at: number) => change((w) => moved(w, s.assignment_id, s, at, first));
+  const to = (at?: number) => shift({ assignment_id: s.assignment_id, start: s.start, end: s.end, to: at === undefined ? null : new Date(at).toISOString() });
   return (
     <div className={styles.slab} data-pinned={s.pinned}>
       <span className={styles.when}>{clock(s.start, plan.zone)}<br />{clock(s.end, plan.zone)}</span>
@@ -67,7 +66,7 @@ function SlabRow({ slab: s, plan }: { slab: Slab; plan: Plan }) {
               <Button variant="subtle" disabled={busy} onClick={() => setMoving(true)}>Move</Button>
               <Button variant="subtle" disabled={busy} onClick={() => to(start + 864e5)}>A day later</Button>
               {s.pinned
-                ? <Button variant="subtle" disabled={busy} onClick={() => change((w) => released(w, s.assignment_id, s))}>Let go</Button>
+                ? <Button variant="subtle" disabled={busy} onClick={() => to()}>Let go</Button>
                 : <Button variant="subtle" disabled={busy} onClick={() => to(start)}>Hold here</Button>}
             </p>
           )}

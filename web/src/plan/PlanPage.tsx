@@ -12,7 +12,7 @@ export default function PlanPage() {
 }
 
 function Full({ saved }: { saved: Plan }) {
-  const { tried, change, busy } = useTrial();
+  const { tried, release, busy } = useTrial();
   const p = tried ?? saved;
   const last = p.days.findLastIndex((d) => d.slabs.length > 0 || d.dues.length > 0);
   const held = p.wish.pins.length + p.wish.not_before.length;
@@ -25,7 +25,7 @@ function Full({ saved }: { saved: Plan }) {
           <nav aria-label="Also"><Link to="/settings">Your hours</Link><Link to="/calendars">Busy times</Link><Link to="/week">Weekly sheet</Link></nav>
         </div>
         {!p.fits && <TooMuch plan={p} />}
-        {held > 0 && <p className={styles.held}><span className="soft figures">{held} held in place by you.</span> <Button variant="subtle" disabled={busy} onClick={() => change(() => ({ pins: [], not_before: [] }))}>Let go of all</Button></p>}
+        {held > 0 && <p className={styles.held}><span className="soft figures">{held} held in place by you.</span> <Button variant="subtle" disabled={busy} onClick={release}>Let go of all</Button></p>}
         {last < 0
           ? <p>Say at an assignment’s Desk how many hours it takes, and it is laid into your free hours here. <Link to="/add">Add an assignment</Link>, or <Link to="/settings">set your hours</Link> first.</p>
           : <div className={styles.days}>{p.days.slice(0, last + 1).map((d) => <Day key={d.date} day={d} plan={p} />)}</div>}

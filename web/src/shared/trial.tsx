@@ -6,18 +6,18 @@ import { useSay } from "./Announcer";
 import styles from "./trial.module.css";
 
 export type Plan = Schemas["Plan"];
-export type Wish = Schemas["Wish"];
-export type Block = Schemas["Block"];
+export type Shift = Schemas["Shift"];
 
 type Trial = {
   tried?: Plan; // what is looked at and not saved
   busy: boolean;
-  change: (by: (wish: Wish) => Wish) => void;
+  shift: (by: Shift) => void; // moves a slab, or lets go of it
+  release: () => void; // lets go of all
   keep: () => void;
   drop: () => void;
 };
 
-const Context = createContext<Trial>({ busy: false, change: () => {}, keep: () => {}, drop: () => {} });
+const Context = createContext<Trial>({ busy: false, shift: () => {}, release: () => {}, keep: () => {}, drop: () => {} });
 
 /** The plan that is being tried, if any: moved slabs are shown at once and saved only when kept. */
 export const useTrial = () => useContext(Context);
@@ -29,15 +29,16 @@ export function Trial({ children }: { children: ReactNode }) {
   const say = useSay();
   const [tried, setTried] = useState<Plan>();
   const tryOut = useMutation({
-    mutationFn: async (by: (wish: Wish) => Wish) => {
-      const stored: Plan = tried ?? await client.fetchQuery({ queryKey: ["plan"], queryFn: () => ask<Plan>(api.GET("/api/plan")) });
-      return ask<Plan>(api.POST("/api/plan/try", { body: by(stored.wish) }));
+    mutationFn: async (shift: Shift | null) => {
+      if (!shift) return ask<Plan>(api.POST("/api/plan/try", { body: { wish: { pins: [], not_before: [] }, shift } }));
+      const { wish }: Plan = tried ?? await client.fetchQuery({ queryKey: ["plan"], queryFn: () => ask<Plan>(api.GET("/api/plan")) });
+      return ask<Plan>(api.POST("/api/plan/try", { body: { wish, shift } }));
     },
     onSuccess: setTried,
     onError: (error) => say(error.message, "trouble"),
   });
   const save = useMutation({
-    mutationFn: (wish: Wish) => ask(api.PUT("/api/plan", { body: wish })),
+    mutationFn: (wish: Plan["wish"]) => ask(api.PUT("/api/plan", { body: wish })),
     onSuccess: async () => {
       await client.invalidateQueries();
       setTried(undefined);
@@ -45,10 +46,10 @@ export function Trial({ children }: { children: ReactNode }) {
     },
     onError: (error) => say(error.message, "trouble"),
   });
-  const { mutate: change } = tryOut;
+  const { mutate: shift } = tryOut;
   const { mutate: keepWish } = save;
   const busy = tryOut.isPending || save.isPending;
-  const value = useMemo(() => ({ tried, busy, change, keep: () => tried && keepWish(tried.wish), drop: () => setTried(undefined) }), [tried, busy, change, keepWish]);
+  const value = useMemo(() => ({ tried, busy, shift, release: () => shift(null), keep: () => tried && keepWish(tried.wish), drop: () => setTried(undefined) }), [tried, busy, shift, keepWish]);
   return <Context value={value}>{children}</Context>;
 }
 
@@ -69,26 +70,4 @@ export function TrialBar() {
       <Button variant="default" disabled={busy} onClick={drop}>Leave it as it was</Button>
     </section>
   );
-}
-
-const at = (t: string) => new Date(t).getTime();
-
-/** The wish with one slab moved. Moving the first slab later means that work begins only then. */
-export function moved(wish: Wish, assignment: number, slab: Block, to: number, first: boolean): Wish {
-  const length = at(slab.end) - at(slab.start);
-  const pin = { assignment_id: assignment, start: new Date(to).toISOString(), end: new Date(to + length).toISOString() };
-  const others = wish.not_before.filter((b) => b.assignment_id !== assignment);
-  const before = wish.not_before.filter((b) => b.assignment_id === assignment && at(b.at) <= to);
-  return {
-    pins: [...wish.pins.filter((p) => p.assignment_id !== assignment || at(p.end) <= at(slab.start) || at(p.start) >= at(slab.end)), pin],
-    not_before: first && to > at(slab.start) ? [...others, { assignment_id: assignment, at: pin.start }] : [...others, ...before],
-  };
-}
-
-/** The wish without what holds an assignment's slab in its place. */
-export function released(wish: Wish, assignment: number, slab: Block): Wish {
-  return {
-    pins: wish.pins.filter((p) => p.assignment_id !== assignment || at(p.end) <= at(slab.start) || at(p.start) >= at(slab.end)),
-    not_before: wish.not_before.filter((b) => b.assignment_id !== assignment),
-  };
 }
