@@ -14,11 +14,9 @@ import (
 type Filled struct {
 	Sheet  Sheet
 	Parts  []Part // by due time; none: there is no due time
-	Zone   string // where the text names one for its times
 	Grace  int    // minutes
 	Late   *timing.Rule
 	Points float64
-	Route  string
 }
 
 // A Part of an assignment has a window of its own: wall times, of which Opens and Closes may be empty. The
@@ -74,9 +72,6 @@ func (f *Filled) bound(i prose.Item) {
 }
 
 func (f *Filled) take(i prose.Item) {
-	if i.Zone != "" {
-		f.Zone = i.Zone
-	}
 	switch v := i.Value.(type) {
 	case string:
 		switch i.Kind {
@@ -84,8 +79,6 @@ func (f *Filled) take(i prose.Item) {
 			f.Parts = append(f.Parts, Part{Name: i.Thing, Due: v})
 		case "name":
 			f.Sheet.Name = v
-		case "route":
-			f.Route = v
 		}
 	case bool:
 		if i.Kind == "declaration" {
@@ -105,7 +98,7 @@ func (f *Filled) take(i prose.Item) {
 		f.Points = v
 	case []string:
 		if forms := kinds(v); i.Kind == "forms" && len(forms) > 0 {
-			f.each(i.Thing, func(s *Slot) { s.Forms = forms })
+			f.each(i.Thing, func(s *Slot) { s.Forms = union(s.Forms, forms) })
 		}
 	case prose.Bounds:
 		r := &Range{whole(v.Min), whole(v.Max)}
@@ -122,6 +115,9 @@ func (f *Filled) take(i prose.Item) {
 	case prose.Attempts:
 		f.Sheet.Attempts.Max, f.Sheet.Attempts.Counts = v.Max, v.Counts
 	case prose.Report:
+		if !v.Checked {
+			return
+		}
 		f.Sheet.Report = &Report{}
 		if v.Drafts != nil {
 			f.Sheet.Report.Drafts = *v.Drafts
@@ -132,6 +128,17 @@ func (f *Filled) take(i prose.Item) {
 			f.Late.Percent = *v.Percent
 		}
 	}
+}
+
+// union adds what is not there yet: what two sentences accept is accepted.
+func union(a, b []string) []string {
+	out := slices.Clone(a)
+	for _, s := range b {
+		if !slices.Contains(out, s) {
+			out = append(out, s)
+		}
+	}
+	return out
 }
 
 // kinds leaves out forms that are not files.
@@ -203,7 +210,9 @@ func Say(i prose.Item) (label, text string) {
 			text += ", until " + strings.Replace(v.Until, "T", " ", 1)
 		}
 	case prose.Report:
-		if text = "checked for similarity"; v.Drafts != nil {
+		if text = "checked for similarity"; !v.Checked {
+			text = "not checked for similarity"
+		} else if v.Drafts != nil {
 			text += fmt.Sprintf(", %d drafts", *v.Drafts)
 		}
 	case prose.Late:

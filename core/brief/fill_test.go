@@ -22,19 +22,26 @@ func TestASheetOutOfProse(t *testing.T) {
 	assert.Equal(t, Slot{Name: "data table", Required: true, Forms: []string{"csv"}}, f.Sheet.Slots[1])
 	require.Len(t, f.Parts, 1)
 	assert.Equal(t, "2026-05-08T18:00", f.Parts[0].Due)
-	assert.Equal(t, "Atlantic/Azores", f.Zone)
 	assert.Equal(t, timing.PerDay, f.Late.Kind)
 	assert.Equal(t, 30.0, *f.Late.Cap)
 	assert.Equal(t, 20.0, f.Points)
 	assert.Equal(t, Attempts{Max: 2, Counts: "best"}, f.Sheet.Attempts)
 	assert.NotNil(t, f.Sheet.Report)
 	assert.NotEmpty(t, f.Sheet.Declaration)
-	assert.Equal(t, "site", f.Route)
 	for _, i := range r.Found {
 		label, text := Say(i)
 		assert.NotEmpty(t, label)
 		assert.NotEmpty(t, text, i.Kind)
 	}
+}
+
+// What two requirements accept is accepted; that nothing is checked asks for no report.
+func TestRequirementsThatAddUp(t *testing.T) {
+	f := Fill([]prose.Item{{Kind: "forms", Value: []string{"pdf"}}, {Kind: "forms", Value: []string{"docx", "pdf"}}, {Kind: "report", Value: prose.Report{}}})
+	assert.Equal(t, []string{"pdf", "docx"}, f.Sheet.Slots[0].Forms)
+	assert.Nil(t, f.Sheet.Report)
+	_, text := Say(prose.Item{Kind: "report", Value: prose.Report{}})
+	assert.Equal(t, "not checked for similarity", text)
 }
 
 func TestOneLine(t *testing.T) {
