@@ -151,6 +151,9 @@ const (
 
 // reminders are what should have been said about an assignment by some instant.
 func (t *tracked) reminders(until time.Time) (out []reminder) {
+	if t.Hidden() {
+		return nil
+	}
 	a, l := t.Assignment, t.line
 	add := func(kind string, at time.Time, text string, args ...any) {
 		mark := fmt.Sprintf("%s/%d/%s/%s", kind, a.ID, t.Part(), at.UTC().Format(time.RFC3339))

@@ -54,6 +54,23 @@ func TestRemindersFollowTheSlackAndComeOnce(t *testing.T) {
 	assert.Contains(t, got[0], "nothing shows it")
 }
 
+// What is put away is quiet: an archived course, and what was taken out of a calendar.
+func TestNothingIsSaidOfWhatIsPutAway(t *testing.T) {
+	w := planned(t)
+	ctx := context.Background()
+	course, err := w.Track.AddCourse(ctx, w.Student, track.CourseSheet{Code: "BAK 1", Zone: "Europe/Lisbon"})
+	require.NoError(t, err)
+	own(t, w, "Bread BAK 13 Jan 23:00 ~3h", 10)
+	take(t, w, "x.ics", cal(todo("a", "20270113T230000", "Buoys", "CATEGORIES:HYD 214\r\n")))
+	list, err := w.DB.Assignments(ctx, w.Student)
+	require.NoError(t, err)
+	require.NoError(t, w.Track.ArchiveCourse(ctx, w.Student, course, true))
+	require.NoError(t, w.Track.Remove(ctx, w.Student, list[1].ID))
+	assert.Empty(t, told(t, w, at(13, 22)))
+	require.NoError(t, w.Track.ArchiveCourse(ctx, w.Student, course, false))
+	assert.Len(t, told(t, w, at(13, 22)), 1)
+}
+
 func TestQuietHoursAreKept(t *testing.T) {
 	w := planned(t)
 	ctx := context.Background()
