@@ -17,7 +17,6 @@ import (
 	"orario/core/brief/prose"
 	"orario/core/calendar"
 	"orario/core/inspect"
-	"orario/core/planner"
 	"orario/core/timing"
 	"orario/internal/convert"
 )
@@ -46,7 +45,7 @@ func scenarioCommand[S, A any](use, short string, answer func(S) (A, error), peo
 }
 
 func timingCommand() *cobra.Command {
-	return scenarioCommand("timing SCENARIO.json|-", "Windows, late costs and send-by", timing.Scenario.Answer, func(a *timing.Answer) {
+	return scenarioCommand("timing SCENARIO.json|-", "Windows, late costs and send-by", timingScenario.answer, func(a *timingAnswer) {
 		fmt.Printf("send by %s, due %s\n", a.SendBy.At, a.Due)
 		for _, at := range a.At {
 			fmt.Printf("%s %s\n", at.At, strings.ReplaceAll(string(at.State), "_", " "))
@@ -55,7 +54,7 @@ func timingCommand() *cobra.Command {
 }
 
 func planCommand() *cobra.Command {
-	return scenarioCommand("plan TASKS.json|-", "A schedule, latest starts, and what to give up", planner.Scenario.Answer, func(a *planner.Answer) {
+	return scenarioCommand("plan TASKS.json|-", "A schedule, latest starts, and what to give up", planScenario.answer, func(a *planAnswer) {
 		for _, b := range a.Blocks {
 			fmt.Printf("%s to %s  %s\n", b.Start, b.End, b.Task)
 		}

@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"orario/core/finding"
 	"orario/core/inspect"
 	"orario/core/naming"
 	"orario/core/receipt"
@@ -278,7 +279,7 @@ func nameCommand() *cobra.Command {
 		})
 		no := result.Agrees != nil && !*result.Agrees
 		for _, problem := range result.Problems {
-			no = no || problem.Weight == naming.Must
+			no = no || problem.Weight == finding.Must
 		}
 		if err == nil && no {
 			err = errNo

@@ -7,9 +7,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orario/core/finding"
 	"orario/core/inspect"
 	"orario/core/naming"
 	"orario/core/timing"
+	"orario/core/wording"
 )
 
 var lab = Sheet{
@@ -48,29 +50,29 @@ func TestAnOrderlyBundleHasNoFindings(t *testing.T) {
 
 func TestFindings(t *testing.T) {
 	for code, c := range map[string]struct {
-		weight naming.Weight
+		weight finding.Weight
 		fix    string
 		spoil  func(*Bundle)
 	}{
-		"slot_empty":      {naming.Must, "", func(b *Bundle) { b.Items = b.Items[:1] }},
-		"slot_full":       {naming.Must, "", func(b *Bundle) { b.Items[1].Slot = "report" }},
-		"form":            {naming.Must, "convert", func(b *Bundle) { b.Items[0].Facts.Kind = "docx" }},
-		"name":            {naming.Must, "rename", func(b *Bundle) { b.Items[0].Name = "tide lab FINAL2.pdf" }},
-		"too_large":       {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.Bytes = 10_000_001 }},
-		"total_too_large": {naming.Must, "", func(b *Bundle) { b.Items[1].Facts.Bytes = 12_000_000 }},
-		"pages":           {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.Pages = p(7) }},
-		"text_layer":      {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.TextLayerShare = p(0.0) }},
-		"tracked_changes": {naming.Should, "", func(b *Bundle) { b.Items[0].Facts.TrackedChanges = p(2) }},
-		"comments":        {naming.Should, "", func(b *Bundle) { b.Items[0].Facts.Comments = p(1) }},
-		"fonts":           {naming.Note, "", func(b *Bundle) { b.Items[0].Facts.FontsNotEmbedded = &[]string{"Helvetica"} }},
-		"handout":         {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.SHA256 = "d1" }},
-		"twice":           {naming.Must, "", func(b *Bundle) { b.Items[1].Facts.SHA256 = "a" }},
-		"damaged":         {naming.Must, "", func(b *Bundle) { b.Items[0].Facts.Problems = []inspect.Problem{{Code: "damaged"}} }},
-		"name_collides":   {naming.Must, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[1].Name = "QUINTAL_HYD214_tide-tables.pdf" }},
-		"name_anyone":     {naming.Should, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[0].Name = "final2.pdf" }},
-		"not_open":        {naming.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, -9) }},
-		"closed":          {naming.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, 9) }},
-		"past_send_by":    {naming.Should, "", func(b *Bundle) { b.SendBy = b.Now.Add(-time.Minute) }},
+		"slot_empty":      {finding.Must, "", func(b *Bundle) { b.Items = b.Items[:1] }},
+		"slot_full":       {finding.Must, "", func(b *Bundle) { b.Items[1].Slot = "report" }},
+		"form":            {finding.Must, "convert", func(b *Bundle) { b.Items[0].Facts.Kind = "docx" }},
+		"name":            {finding.Must, "rename", func(b *Bundle) { b.Items[0].Name = "tide lab FINAL2.pdf" }},
+		"too_large":       {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.Bytes = 10_000_001 }},
+		"total_too_large": {finding.Must, "", func(b *Bundle) { b.Items[1].Facts.Bytes = 12_000_000 }},
+		"pages":           {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.Pages = p(7) }},
+		"text_layer":      {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.TextLayerShare = p(0.0) }},
+		"tracked_changes": {finding.Should, "", func(b *Bundle) { b.Items[0].Facts.TrackedChanges = p(2) }},
+		"comments":        {finding.Should, "", func(b *Bundle) { b.Items[0].Facts.Comments = p(1) }},
+		"fonts":           {finding.Note, "", func(b *Bundle) { b.Items[0].Facts.FontsNotEmbedded = &[]string{"Helvetica"} }},
+		"handout":         {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.SHA256 = "d1" }},
+		"twice":           {finding.Must, "", func(b *Bundle) { b.Items[1].Facts.SHA256 = "a" }},
+		"damaged":         {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.Problems = []inspect.Problem{{Code: "damaged"}} }},
+		"name_collides":   {finding.Must, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[1].Name = "QUINTAL_HYD214_tide-tables.pdf" }},
+		"name_anyone":     {finding.Should, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[0].Name = "final2.pdf" }},
+		"not_open":        {finding.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, -9) }},
+		"closed":          {finding.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, 9) }},
+		"past_send_by":    {finding.Should, "", func(b *Bundle) { b.SendBy = b.Now.Add(-time.Minute) }},
 	} {
 		b := bundle(good()...)
 		c.spoil(&b)
@@ -128,7 +130,7 @@ func TestTheStripFollowsFromFacts(t *testing.T) {
 	progress := Progress{Requirements: requirements, Sheet: lab, Points: 20}
 	assert.Equal(t, []State{Punched, Blank, Blank, Blank, Blank, Blank}, states(progress))
 	progress.Filled = map[string]int{"report": 1}
-	progress.Findings = []Finding{{Weight: naming.Must}}
+	progress.Findings = []Finding{{Weight: finding.Must}}
 	assert.Equal(t, []State{Punched, Begun, Begun, Blank, Blank, Blank}, states(progress))
 	progress.Filled["data"], progress.Findings, progress.Sending = 1, nil, true
 	assert.Equal(t, []State{Punched, Punched, Punched, Begun, Blank, Blank}, states(progress))
@@ -141,10 +143,10 @@ func TestTheStripFollowsFromFacts(t *testing.T) {
 }
 
 func TestSpanAndBytes(t *testing.T) {
-	assert.Equal(t, "3 d 9 h", Span(81*time.Hour))
-	assert.Equal(t, "2 h 10 min", Span(130*time.Minute))
-	assert.Equal(t, "5 min", Span(5*time.Minute))
-	assert.Equal(t, "10 MB", Bytes(10_000_000))
-	assert.Equal(t, "1.5 MB", Bytes(1_500_000))
-	assert.Equal(t, "3 kB", Bytes(3_012))
+	assert.Equal(t, "3 d 9 h", wording.Span(81*time.Hour))
+	assert.Equal(t, "2 h 10 min", wording.Span(130*time.Minute))
+	assert.Equal(t, "5 min", wording.Span(5*time.Minute))
+	assert.Equal(t, "10 MB", wording.Bytes(10_000_000))
+	assert.Equal(t, "1.5 MB", wording.Bytes(1_500_000))
+	assert.Equal(t, "3 kB", wording.Bytes(3_012))
 }

@@ -7,21 +7,23 @@ import (
 	"strings"
 	"time"
 
+	"orario/core/finding"
 	"orario/core/inspect"
 	"orario/core/naming"
 	"orario/core/timing"
+	"orario/core/wording"
 )
 
 // A Finding is something about a bundle that must, should or could be looked at. Item is the id of the
 // item it is about, 0 for the bundle as a whole. Fix names what one press can do: rename or convert.
 type Finding struct {
-	Code    string        `json:"code"`
-	Weight  naming.Weight `json:"weight"`
-	Item    int64         `json:"item"`
-	Slot    string        `json:"slot"`
-	Message string        `json:"message"`
-	Fix     string        `json:"fix"`
-	Becomes string        `json:"becomes"` // the name after the fix
+	Code    string         `json:"code"`
+	Weight  finding.Weight `json:"weight"`
+	Item    int64          `json:"item"`
+	Slot    string         `json:"slot"`
+	Message string         `json:"message"`
+	Fix     string         `json:"fix"`
+	Becomes string         `json:"becomes"` // the name after the fix
 }
 
 // An Item is a file in a slot of the bundle.
@@ -55,10 +57,10 @@ func Check(b Bundle) []Finding {
 	}
 	for _, slot := range b.Sheet.Slots {
 		if slot.Required && filled[slot.Name] == 0 {
-			add(Finding{Code: "slot_empty", Weight: naming.Must, Slot: slot.Name, Message: fmt.Sprintf("Nothing is in the slot %q yet. Add a file.", slot.Name)})
+			add(Finding{Code: "slot_empty", Weight: finding.Must, Slot: slot.Name, Message: fmt.Sprintf("Nothing is in the slot %q yet. Add a file.", slot.Name)})
 		}
 		if n := filled[slot.Name]; n > slot.Room() {
-			add(Finding{Code: "slot_full", Weight: naming.Must, Slot: slot.Name, Message: fmt.Sprintf("%d files are in the slot %q, which takes %d. Take one out.", n, slot.Name, slot.Room())})
+			add(Finding{Code: "slot_full", Weight: finding.Must, Slot: slot.Name, Message: fmt.Sprintf("%d files are in the slot %q, which takes %d. Take one out.", n, slot.Name, slot.Room())})
 		}
 	}
 	var total int64
@@ -66,26 +68,22 @@ func Check(b Bundle) []Finding {
 		total += item.Facts.Bytes
 		slot, _ := b.Sheet.Slot(item.Slot)
 		of := b.checkItem(item, slot, i)
-		slices.SortStableFunc(of, func(x, y Finding) int { return rank(x.Weight) - rank(y.Weight) })
+		slices.SortStableFunc(of, func(x, y Finding) int { return x.Weight.Rank() - y.Weight.Rank() })
 		for _, f := range of {
 			f.Item, f.Slot = item.ID, item.Slot
 			add(f)
 		}
 	}
 	if most := b.Sheet.MaxTotalBytes; most > 0 && total > most {
-		add(Finding{Code: "total_too_large", Weight: naming.Must, Message: fmt.Sprintf("The files have %s together; %s are taken. Make one smaller.", Bytes(total), Bytes(most))})
+		add(Finding{Code: "total_too_large", Weight: finding.Must, Message: fmt.Sprintf("The files have %s together; %s are taken. Make one smaller.", wording.Bytes(total), wording.Bytes(most))})
 	}
 	return append(found, b.checkTime()...)
-}
-
-func rank(w naming.Weight) int {
-	return map[naming.Weight]int{naming.Must: 0, naming.Should: 1, naming.Note: 2}[w]
 }
 
 // MustFix counts the findings that keep work from being sent.
 func MustFix(findings []Finding) (n int) {
 	for _, f := range findings {
-		if f.Weight == naming.Must {
+		if f.Weight == finding.Must {
 			n++
 		}
 	}
@@ -94,13 +92,13 @@ func MustFix(findings []Finding) (n int) {
 
 func (b Bundle) checkItem(item Item, slot Slot, position int) (found []Finding) {
 	facts := item.Facts
-	say := func(code string, weight naming.Weight, message string, args ...any) *Finding {
+	say := func(code string, weight finding.Weight, message string, args ...any) *Finding {
 		found = append(found, Finding{Code: code, Weight: weight, Message: fmt.Sprintf(message, args...)})
 		return &found[len(found)-1]
 	}
 	ext := facts.Kind
 	if len(slot.Forms) > 0 && !slices.Contains(slot.Forms, facts.Kind) {
-		f := say("form", naming.Must, "The brief asks for %s; this is %s.", strings.ToUpper(strings.Join(slot.Forms, " or ")), called(facts.Kind))
+		f := say("form", finding.Must, "The brief asks for %s; this is %s.", strings.ToUpper(strings.Join(slot.Forms, " or ")), called(facts.Kind))
 		if form := Convertible(facts.Kind, slot.Forms); form != "" {
 			f.Fix, ext = "convert", form
 			f.Becomes = b.wanted(item, ext)
@@ -111,53 +109,53 @@ func (b Bundle) checkItem(item Item, slot Slot, position int) (found []Finding) 
 	b.checkName(item, ext, &found, say)
 	for _, p := range facts.Problems {
 		if p.Code == "damaged" || p.Code == "truncated" || p.Code == "encrypted" {
-			say(p.Code, naming.Must, "%s The marker could not open it. Export it again.", p.Message)
+			say(p.Code, finding.Must, "%s The marker could not open it. Export it again.", p.Message)
 		}
 	}
 	if facts.Kind == "empty" {
-		say("empty_file", naming.Must, "The file is empty. Choose another.")
+		say("empty_file", finding.Must, "The file is empty. Choose another.")
 	}
 	if slot.MaxBytes > 0 && facts.Bytes > slot.MaxBytes {
-		say("too_large", naming.Must, "It has %s; at most %s are taken. Make it smaller.", Bytes(facts.Bytes), Bytes(slot.MaxBytes))
+		say("too_large", finding.Must, "It has %s; at most %s are taken. Make it smaller.", wording.Bytes(facts.Bytes), wording.Bytes(slot.MaxBytes))
 	}
 	if slot.Pages != nil && facts.Pages != nil && !slot.Pages.holds(*facts.Pages) {
-		say("pages", naming.Must, "It has %d pages; the brief asks for %s.", *facts.Pages, slot.Pages)
+		say("pages", finding.Must, "It has %d pages; the brief asks for %s.", *facts.Pages, slot.Pages)
 	}
 	if slot.Words != nil && facts.Words != nil && !slot.Words.holds(*facts.Words) {
-		say("words", naming.Should, "It has %d words; the brief asks for %s.", *facts.Words, slot.Words)
+		say("words", finding.Should, "It has %d words; the brief asks for %s.", *facts.Words, slot.Words)
 	}
 	if facts.TextLayerShare != nil && *facts.TextLayerShare < 1 && (slot.TextLayer || b.Sheet.Report != nil) {
-		weight := naming.Should
+		weight := finding.Should
 		if slot.TextLayer || *facts.TextLayerShare == 0 && b.Sheet.Report != nil {
-			weight = naming.Must
+			weight = finding.Must
 		}
 		say("text_layer", weight, "%.0f %% of its pages hold text that can be read; a report reads text, not pictures. Export it from the program you wrote it in.", 100**facts.TextLayerShare)
 	}
 	if facts.TrackedChanges != nil && *facts.TrackedChanges > 0 {
-		weight := naming.Should
+		weight := finding.Should
 		if slot.NoTrackedChanges {
-			weight = naming.Must
+			weight = finding.Must
 		}
 		say("tracked_changes", weight, "%d tracked changes are still open. Accept or reject them in your word processor.", *facts.TrackedChanges)
 	}
 	if facts.Comments != nil && *facts.Comments > 0 {
-		say("comments", naming.Should, "%d comments are still in it. Delete them if they are not meant for the marker.", *facts.Comments)
+		say("comments", finding.Should, "%d comments are still in it. Delete them if they are not meant for the marker.", *facts.Comments)
 	}
 	if facts.Placeholders != nil && len(*facts.Placeholders) > 0 {
-		say("placeholder", naming.Should, "A gap of the template is still there: %q.", (*facts.Placeholders)[0])
+		say("placeholder", finding.Should, "A gap of the template is still there: %q.", (*facts.Placeholders)[0])
 	}
 	if facts.FontsNotEmbedded != nil && len(*facts.FontsNotEmbedded) > 0 {
-		say("fonts", naming.Note, "Not embedded: %s. It may look different elsewhere.", strings.Join(*facts.FontsNotEmbedded, ", "))
+		say("fonts", finding.Note, "Not embedded: %s. It may look different elsewhere.", strings.Join(*facts.FontsNotEmbedded, ", "))
 	}
 	if facts.HasPosition != nil && *facts.HasPosition {
-		say("position", naming.Note, "The picture tells where it was taken.")
+		say("position", finding.Note, "The picture tells where it was taken.")
 	}
 	if handout, ok := b.Handouts[facts.SHA256]; ok {
-		say("handout", naming.Must, "This is the handout %q itself, unedited. Choose your own file.", handout)
+		say("handout", finding.Must, "This is the handout %q itself, unedited. Choose your own file.", handout)
 	}
 	for _, other := range b.Items[:position] {
 		if other.Facts.SHA256 == facts.SHA256 {
-			say("twice", naming.Must, "It is the same file as %q. Take one out.", other.Name)
+			say("twice", finding.Must, "It is the same file as %q. Take one out.", other.Name)
 		}
 	}
 	return found
@@ -205,7 +203,7 @@ func conventional(kind, had string) string {
 	return kind
 }
 
-func (b Bundle) checkName(item Item, ext string, found *[]Finding, say func(string, naming.Weight, string, ...any) *Finding) {
+func (b Bundle) checkName(item Item, ext string, found *[]Finding, say func(string, finding.Weight, string, ...any) *Finding) {
 	want := b.wanted(item, ext)
 	converts := len(*found) > 0 && (*found)[0].Fix == "convert" // which renames as well
 	fix := func(f *Finding) {
@@ -216,16 +214,16 @@ func (b Bundle) checkName(item Item, ext string, found *[]Finding, say func(stri
 	if b.Sheet.Name != "" {
 		pattern, err := naming.Parse(b.Sheet.Name)
 		if err != nil {
-			say("pattern", naming.Must, "The brief's name pattern cannot be read: %v. Correct it in the brief.", err)
+			say("pattern", finding.Must, "The brief's name pattern cannot be read: %v. Correct it in the brief.", err)
 			return
 		}
 		if want != item.Name && !converts {
 			if agrees, parts, err := naming.Read(pattern, b.fields(item, conventional(ext, "")), b.Sheet.PlainNames, item.Name); err == nil && !agrees {
-				fix(say("name", naming.Must, "The name %s. It should be %s.", lacks(parts), want))
+				fix(say("name", finding.Must, "The name %s. It should be %s.", lacks(parts), want))
 			}
 		}
 	} else if facts := item.Facts; facts.ExtensionAgrees != nil && !*facts.ExtensionAgrees && !converts {
-		fix(say("extension", naming.Should, "The name says something else than the content, which is %s.", called(facts.Kind)))
+		fix(say("extension", finding.Should, "The name says something else than the content, which is %s.", called(facts.Kind)))
 	}
 	var beside []string
 	for _, other := range b.Items {
@@ -269,37 +267,14 @@ func (b Bundle) checkTime() []Finding {
 	state, next := b.Window.At(b.Now, b.Late)
 	switch state {
 	case timing.NotOpen:
-		return []Finding{{Code: "not_open", Weight: naming.Must, Message: "It cannot be sent before it opens."}}
+		return []Finding{{Code: "not_open", Weight: finding.Must, Message: "It cannot be sent before it opens."}}
 	case timing.Closed:
-		return []Finding{{Code: "closed", Weight: naming.Must, Message: "The site takes nothing any more. Ask the instructor for an extension."}}
+		return []Finding{{Code: "closed", Weight: finding.Must, Message: "The site takes nothing any more. Ask the instructor for an extension."}}
 	case timing.Late:
-		return []Finding{{Code: "late", Weight: naming.Should, Message: "It is late: sending now costs something, waiting may cost more."}}
+		return []Finding{{Code: "late", Weight: finding.Should, Message: "It is late: sending now costs something, waiting may cost more."}}
 	}
 	if b.Now.After(b.SendBy) {
-		return []Finding{{Code: "past_send_by", Weight: naming.Should, Message: fmt.Sprintf("Send-by has passed; %s are left until it counts as late.", Span(next.Sub(b.Now)))}}
+		return []Finding{{Code: "past_send_by", Weight: finding.Should, Message: fmt.Sprintf("Send-by has passed; %s are left until it counts as late.", wording.Span(next.Sub(b.Now)))}}
 	}
 	return nil
-}
-
-// Span writes a length of time in its two largest units: "3 d 9 h", "2 h 10 min", "5 min".
-func Span(d time.Duration) string {
-	minutes := int(d.Round(time.Minute) / time.Minute)
-	switch {
-	case minutes >= 48*60:
-		return fmt.Sprintf("%d d %d h", minutes/1440, minutes%1440/60)
-	case minutes >= 60 && minutes%60 != 0:
-		return fmt.Sprintf("%d h %d min", minutes/60, minutes%60)
-	case minutes >= 60:
-		return fmt.Sprintf("%d h", minutes/60)
-	}
-	return fmt.Sprintf("%d min", minutes)
-}
-
-// Work writes an amount of work, in hours and minutes however much it is: "21 h 50 min".
-func Work(d time.Duration) string {
-	minutes := int(d.Round(time.Minute) / time.Minute)
-	if minutes < 60 || minutes%60 != 0 && minutes < 48*60 {
-		return Span(d)
-	}
-	return fmt.Sprintf("%d h", (minutes+30)/60)
 }

@@ -8,6 +8,7 @@ import (
 
 	"orario/core/brief/prose"
 	"orario/core/timing"
+	"orario/core/wording"
 )
 
 // A Filled is what instructions that were read say about an assignment.
@@ -192,7 +193,7 @@ func Say(i prose.Item) (label, text string) {
 	case int:
 		text = fmt.Sprintf("%d minutes without a price", v)
 	case int64:
-		text = "at most " + Bytes(v)
+		text = "at most " + wording.Bytes(v)
 	case float64:
 		text = fmt.Sprintf("%g points", v)
 	case []string:
@@ -244,7 +245,7 @@ func sayLate(v prose.Late) string {
 	case timing.Steps:
 		var parts []string
 		for _, s := range v.Steps {
-			parts = append(parts, fmt.Sprintf("−%g%s from %s on", s.Percent, of, Span(time.Duration(s.AfterMinutes)*time.Minute)))
+			parts = append(parts, fmt.Sprintf("−%g%s from %s on", s.Percent, of, wording.Span(time.Duration(s.AfterMinutes)*time.Minute)))
 		}
 		text = strings.Join(parts, ", ")
 	}

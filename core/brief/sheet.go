@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"orario/core/wording"
 )
 
 // A Sheet is the requirements of one assignment.
@@ -106,7 +108,7 @@ func Merge(site Sheet, own Own, habit string) (Sheet, []Requirement) {
 			add("forms", of+strings.ToUpper(strings.Join(s.Forms, " or ")))
 		}
 		if s.MaxBytes > 0 {
-			add("size", of+"at most "+Bytes(s.MaxBytes))
+			add("size", of+"at most "+wording.Bytes(s.MaxBytes))
 		}
 		if s.Pages != nil {
 			add("pages", of+s.Pages.String())
@@ -122,7 +124,7 @@ func Merge(site Sheet, own Own, habit string) (Sheet, []Requirement) {
 		}
 	}
 	if site.MaxTotalBytes > 0 {
-		add("size", "together at most "+Bytes(site.MaxTotalBytes))
+		add("size", "together at most "+wording.Bytes(site.MaxTotalBytes))
 	}
 	if site.Name != "" {
 		add("name", site.Name)
@@ -198,21 +200,6 @@ func (a Attempts) String() string {
 	}
 	return text
 }
-
-// Bytes writes a size in decimal units, as requirements do (1 MB is 1,000,000 bytes).
-func Bytes(n int64) string {
-	switch {
-	case n >= 1_000_000_000:
-		return trimZero(float64(n)/1e9) + " GB"
-	case n >= 1_000_000:
-		return trimZero(float64(n)/1e6) + " MB"
-	case n >= 1_000:
-		return fmt.Sprintf("%d kB", (n+500)/1000)
-	}
-	return fmt.Sprintf("%d bytes", n)
-}
-
-func trimZero(f float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", f), ".0") }
 
 // Slot finds a slot by its name.
 func (s Sheet) Slot(name string) (Slot, bool) {

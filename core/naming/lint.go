@@ -8,26 +8,18 @@ import (
 	"strings"
 	"unicode"
 
+	"orario/core/finding"
+
 	"golang.org/x/text/cases"
 	"golang.org/x/text/unicode/norm"
 )
 
 // A Problem is one thing that is wrong with a name, or was repaired in it.
 type Problem struct {
-	Code    string `json:"code"`
-	Weight  Weight `json:"weight"`
-	Message string `json:"message"`
+	Code    string         `json:"code"`
+	Weight  finding.Weight `json:"weight"`
+	Message string         `json:"message"`
 }
-
-// Weight says how much a problem matters.
-type Weight string
-
-// The three weights.
-const (
-	Must   Weight = "must"
-	Should Weight = "should"
-	Note   Weight = "note"
-)
 
 // MaxBytes is the longest name that every system takes (POSIX NAME_MAX on Linux file systems).
 const MaxBytes = 255
@@ -47,7 +39,7 @@ func isForbidden(r rune) bool {
 func soundValue(field, value string) (string, []Problem) {
 	var problems []Problem
 	repaired := func(code, message string) {
-		problems = append(problems, Problem{code, Note, fmt.Sprintf(message, "{"+field+"}")})
+		problems = append(problems, Problem{code, finding.Note, fmt.Sprintf(message, "{"+field+"}")})
 	}
 	if !norm.NFC.IsNormalString(value) {
 		value = norm.NFC.String(value)
@@ -75,42 +67,42 @@ func soundValue(field, value string) (string, []Problem) {
 // Lint says what is wrong with a name that is to lie beside others. Plain asks for ASCII.
 func Lint(name string, beside []string, plain bool) []Problem {
 	problems := []Problem{}
-	add := func(code string, weight Weight, message string) {
+	add := func(code string, weight finding.Weight, message string) {
 		problems = append(problems, Problem{code, weight, message})
 	}
 	if stem, _ := Split(name); strings.Trim(stem, " .") == "" {
-		add("empty", Must, "The name has nothing before its extension. Give it a name.")
+		add("empty", finding.Must, "The name has nothing before its extension. Give it a name.")
 	}
 	if reserved.MatchString(name) {
-		add("reserved", Must, "Windows keeps this name for a device. Choose another.")
+		add("reserved", finding.Must, "Windows keeps this name for a device. Choose another.")
 	}
 	if strings.ContainsFunc(name, isForbidden) {
-		add("forbidden", Must, `Some systems forbid < > : " / \ | ? * and control characters in names. Replace them.`)
+		add("forbidden", finding.Must, `Some systems forbid < > : " / \ | ? * and control characters in names. Replace them.`)
 	}
 	if strings.Trim(name, " .") != name {
-		add("edge", Must, "A name must not begin or end with a space or dot. Take it away.")
+		add("edge", finding.Must, "A name must not begin or end with a space or dot. Take it away.")
 	}
 	if len(name) > MaxBytes {
-		add("too_long", Must, fmt.Sprintf("The name has %d bytes; file systems take %d. Shorten it.", len(name), MaxBytes))
+		add("too_long", finding.Must, fmt.Sprintf("The name has %d bytes; file systems take %d. Shorten it.", len(name), MaxBytes))
 	}
 	if !norm.NFC.IsNormalString(name) {
-		add("not_nfc", Should, "The name holds decomposed characters, which some systems show wrongly. Rename it.")
+		add("not_nfc", finding.Should, "The name holds decomposed characters, which some systems show wrongly. Rename it.")
 	}
 	if plain {
 		if _, ok := Plain(name); !ok {
-			add("not_plain", Should, "The course asks for plain letters; some have none. Spell them in Latin letters.")
+			add("not_plain", finding.Should, "The course asks for plain letters; some have none. Spell them in Latin letters.")
 		} else if !isASCII(name) {
-			add("not_plain", Should, "The course asks for plain letters, without accents.")
+			add("not_plain", finding.Should, "The course asks for plain letters, without accents.")
 		}
 	}
 	for _, other := range beside {
 		if Same(name, other) {
-			add("collides", Must, fmt.Sprintf("%q has the same name where capitals do not count. Rename one.", other))
+			add("collides", finding.Must, fmt.Sprintf("%q has the same name where capitals do not count. Rename one.", other))
 			break
 		}
 	}
 	if Anyone(name) {
-		add("anyone", Should, "Anybody's file could have this name. Put your family name and what it is into it.")
+		add("anyone", finding.Should, "Anybody's file could have this name. Put your family name and what it is into it.")
 	}
 	return problems
 }

@@ -4,6 +4,8 @@ import (
 	"strings"
 	"testing"
 
+	"orario/core/finding"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/text/unicode/norm"
@@ -165,7 +167,7 @@ func TestAMadeNameReadsBack(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, problem := range problems {
-			if problem.Code == "forbidden" && problem.Weight == Must {
+			if problem.Code == "forbidden" && problem.Weight == finding.Must {
 				t.Fatalf("%q holds forbidden characters", name)
 			}
 		}

@@ -10,10 +10,10 @@ import (
 	"strings"
 	"time"
 
-	"orario/core/brief"
 	"orario/core/inspect"
 	"orario/core/receipt"
 	"orario/core/timing"
+	"orario/core/wording"
 	api "orario/internal/campus/campusapi"
 )
 
@@ -183,7 +183,7 @@ func (c *Campus) acceptFile(ctx context.Context, a api.Assignment, f api.DraftFi
 		return refuse("slot", "There is no place %q for %s.", f.Slot, f.Name)
 	}
 	if slot.MaxBytes > 0 && f.Bytes > slot.MaxBytes {
-		return refuse("size", "%s has %s; at most %s are taken.", f.Name, brief.Bytes(f.Bytes), brief.Bytes(slot.MaxBytes))
+		return refuse("size", "%s has %s; at most %s are taken.", f.Name, wording.Bytes(f.Bytes), wording.Bytes(slot.MaxBytes))
 	}
 	if len(slot.Forms) == 0 {
 		return nil

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"orario/core/brief"
+	"orario/core/finding"
 	"orario/core/inspect"
 	"orario/core/naming"
 	"orario/internal/contents"
@@ -127,7 +128,7 @@ func (s Service) Change(ctx context.Context, student, id int64, name, slot strin
 	set := query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, Name: item.Name, VersionID: item.VersionID}
 	if name != "" {
 		for _, p := range naming.Lint(name, nil, false) {
-			if p.Weight == naming.Must {
+			if p.Weight == finding.Must {
 				return Complaint{p.Message}
 			}
 		}

@@ -8,8 +8,8 @@ import (
 	"fmt"
 	"time"
 
-	"orario/core/brief"
 	"orario/core/receipt"
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 )
@@ -47,7 +47,7 @@ func (s Service) Ledger(ctx context.Context, student int64) ([]Entry, error) {
 		for _, f := range e.Receipt.Files {
 			total += f.Bytes
 		}
-		e.Bytes = brief.Bytes(total)
+		e.Bytes = wording.Bytes(total)
 		list = append(list, e)
 	}
 	return list, nil

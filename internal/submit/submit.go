@@ -10,7 +10,7 @@ import (
 	"io"
 	"time"
 
-	"orario/core/naming"
+	"orario/core/finding"
 	"orario/core/receipt"
 	"orario/internal/courier"
 	"orario/internal/mariadb"
@@ -107,7 +107,7 @@ func mayStart(state *prepare.State, declared bool) error {
 		return prepare.Complaint{Message: "Nothing more can be sent here: " + why + "."}
 	}
 	for _, f := range state.Findings {
-		if f.Weight == naming.Must {
+		if f.Weight == finding.Must {
 			return prepare.Complaint{Message: "One thing must be fixed first: " + f.Message}
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"orario/core/brief"
 	"orario/core/compare"
 	"orario/core/receipt"
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
 )
 
@@ -90,7 +91,7 @@ func (s Service) attempts(ctx context.Context, student int64, t *tracked) ([]Att
 		}
 		for _, f := range files {
 			if f.SubmissionID == sub.ID {
-				a.Files = append(a.Files, FileView{f.Name, f.Slot, brief.Bytes(f.Bytes), f.VersionID})
+				a.Files = append(a.Files, FileView{f.Name, f.Slot, wording.Bytes(f.Bytes), f.VersionID})
 			}
 		}
 		for _, row := range ledger {
@@ -125,7 +126,7 @@ func (s Service) attempts(ctx context.Context, student int64, t *tracked) ([]Att
 func (t *tracked) say(a *Attempt, sub query.Submission) {
 	switch sub.State {
 	case query.SubmissionStateSending:
-		a.Said = fmt.Sprintf("On its way: %s of %s.", brief.Bytes(sub.SentBytes), brief.Bytes(sub.TotalBytes))
+		a.Said = fmt.Sprintf("On its way: %s of %s.", wording.Bytes(sub.SentBytes), wording.Bytes(sub.TotalBytes))
 		if sub.Reason != "" {
 			a.Said = "The site cannot be reached; Orario keeps trying. You need not stay here. (" + sub.Reason + ")"
 		}
@@ -162,7 +163,7 @@ func (t *tracked) say(a *Attempt, sub query.Submission) {
 
 func beforeOrAfter(left time.Duration) string {
 	if left >= 0 {
-		return brief.Span(left) + " before due"
+		return wording.Span(left) + " before due"
 	}
-	return brief.Span(-left) + " after due"
+	return wording.Span(-left) + " after due"
 }

@@ -13,6 +13,7 @@ import (
 	"orario/core/compare"
 	"orario/core/inspect"
 	"orario/core/timing"
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 )
@@ -123,7 +124,7 @@ func (s Service) Desk(ctx context.Context, student, assignment int64) (*Desk, er
 	}
 	d.Course = courses[slices.IndexFunc(courses, func(c Course) bool { return c.ID == t.Course.ID })]
 	for _, h := range t.Handouts {
-		d.Handouts = append(d.Handouts, Handout{h.ID, h.Name, brief.Bytes(h.Bytes)})
+		d.Handouts = append(d.Handouts, Handout{h.ID, h.Name, wording.Bytes(h.Bytes)})
 	}
 	filled := t.Filled()
 	for _, slot := range t.Sheet.Slots {
@@ -199,7 +200,7 @@ func said(f *inspect.Facts) []string {
 	if f.Width != nil && f.Height != nil {
 		parts = append(parts, fmt.Sprintf("%d × %d pixels", *f.Width, *f.Height))
 	}
-	lines := []string{strings.Join(append(parts, brief.Bytes(f.Bytes)), ", ")}
+	lines := []string{strings.Join(append(parts, wording.Bytes(f.Bytes)), ", ")}
 	if f.Author != nil && *f.Author != "" {
 		lines = append(lines, fmt.Sprintf("author “%s”", *f.Author))
 	}

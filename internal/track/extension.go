@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"orario/core/brief"
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 )
@@ -64,9 +65,9 @@ func (t *tracked) mail(who query.Student, until string) string {
 	left := t.left()
 	text := fmt.Sprintf("%s,\n\n%s in %s (%s) is due %s. ", greeting, t.titled(), t.Course.Title, t.Course.Code, t.local(t.line.Due))
 	if t.line.DoneMinutes > 0 {
-		text += fmt.Sprintf("I have put %s into it and reckon with %s more, ", brief.Work(time.Duration(t.line.DoneMinutes)*time.Minute), brief.Work(left))
+		text += fmt.Sprintf("I have put %s into it and reckon with %s more, ", wording.Work(time.Duration(t.line.DoneMinutes)*time.Minute), wording.Work(left))
 	} else {
-		text += fmt.Sprintf("I reckon with %s of work, ", brief.Work(left))
+		text += fmt.Sprintf("I reckon with %s of work, ", wording.Work(left))
 	}
 	text += "which do not fit beside what else is due before then.\n\n"
 	text += fmt.Sprintf("May I send it until %s? If less is possible, please tell me until when.\n\nThank you,\n%s %s\nstudent number %s\n", wallSaid(until), who.Given, who.Family, who.Number)

@@ -6,8 +6,8 @@ import (
 	"slices"
 	"time"
 
-	"orario/core/brief"
 	"orario/core/timing"
+	"orario/core/wording"
 )
 
 // Horizon is the home screen.
@@ -84,9 +84,9 @@ func work(p *plan) string {
 	if p.left == 0 {
 		return "No work is planned."
 	}
-	text := fmt.Sprintf("%s of work in %s of free time", brief.Work(p.left), brief.Work(p.room))
+	text := fmt.Sprintf("%s of work in %s of free time", wording.Work(p.left), wording.Work(p.room))
 	if o := p.overload; o != nil {
-		return text + fmt.Sprintf("; too much by %s.", brief.Work(o.Demand-o.Capacity))
+		return text + fmt.Sprintf("; too much by %s.", wording.Work(o.Demand-o.Capacity))
 	}
 	return text + ": it fits."
 }

@@ -7,7 +7,7 @@ import (
 	"strings"
 	"time"
 
-	"orario/core/brief"
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 )
@@ -47,7 +47,7 @@ func (s Service) Library(ctx context.Context, student int64) ([]Version, error) 
 	}
 	out := []Version{}
 	for _, row := range rows {
-		v := Version{ID: row.ID, Name: row.Name, Kind: row.Kind, Bytes: brief.Bytes(row.Bytes), Digest: row.Digest, MadeFrom: names[row.MadeFrom.Int64], AddedAt: row.CreatedAt, Sent: []SentTo{}}
+		v := Version{ID: row.ID, Name: row.Name, Kind: row.Kind, Bytes: wording.Bytes(row.Bytes), Digest: row.Digest, MadeFrom: names[row.MadeFrom.Int64], AddedAt: row.CreatedAt, Sent: []SentTo{}}
 		for _, to := range sent {
 			if to.VersionID == row.ID {
 				v.Sent = append(v.Sent, SentTo{to.AssignmentID, fmt.Sprintf("%s, %s, attempt %d", to.Code, to.Title, to.Attempt), to.Number})

@@ -6,8 +6,8 @@ import (
 	"slices"
 	"time"
 
-	"orario/core/brief"
 	"orario/core/timing"
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
 )
 
@@ -91,13 +91,13 @@ func (t *tracked) move(p *plan) (Move, bool) {
 		if t.line.LatestStart != nil {
 			m.Latest = *t.line.LatestStart
 		}
-		m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", brief.Work(left), t.local(t.SendBy), brief.Span(t.line.Due.Sub(t.SendBy)), t.consequence())
+		m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", wording.Work(left), t.local(t.SendBy), wording.Span(t.line.Due.Sub(t.SendBy)), t.consequence())
 		if t.line.State == Late {
 			m.Latest = t.line.Due
-			m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s.", brief.Work(left), t.local(t.line.Due), t.line.Price)
+			m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s.", wording.Work(left), t.local(t.line.Due), t.line.Price)
 			if t.line.Closes != nil {
 				m.Latest = *t.line.Closes
-				m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s until it closes.", brief.Work(left), t.local(t.line.Due), t.line.Price)
+				m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s until it closes.", wording.Work(left), t.local(t.line.Due), t.line.Price)
 			}
 		}
 	default:
@@ -139,7 +139,7 @@ func (t *tracked) cameBack(m *Move) bool {
 	if share := t.reports[last.ID].Share; t.line.State == Waiting && t.decisions() && share.Valid {
 		m.Verb, m.Button, m.Place, m.SubmissionID, m.Latest = "Read the report of", "Open the reading room", "reading", last.ID, t.line.Due
 		m.stake = share.Float64 * t.Assignment.Weight // what is copied is worth nothing: common practice
-		m.Reason = fmt.Sprintf("%.0f %% needs a decision; %s before due.", 100*share.Float64, brief.Span(t.line.Due.Sub(t.Now)))
+		m.Reason = fmt.Sprintf("%.0f %% needs a decision; %s before due.", 100*share.Float64, wording.Span(t.line.Due.Sub(t.Now)))
 		return true
 	}
 	return false
@@ -174,7 +174,7 @@ func (t *tracked) tooMuch(m *Move, p *plan) bool {
 	}
 	m.Verb, m.Button, m.Place, m.Latest = "Ask for more time for", "Draft the mail", "extension", t.SendBy
 	m.stake = max(m.stake, 1)
-	m.Reason = fmt.Sprintf("%s of work do not fit before it is due, and more time here costs least: %s.", brief.Work(p.overload.Demand-p.overload.Capacity), t.sayLateCost())
+	m.Reason = fmt.Sprintf("%s of work do not fit before it is due, and more time here costs least: %s.", wording.Work(p.overload.Demand-p.overload.Capacity), t.sayLateCost())
 	return true
 }
 

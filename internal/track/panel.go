@@ -5,15 +5,15 @@ import (
 	"strings"
 	"time"
 
-	"orario/core/brief"
 	"orario/core/timing"
+	"orario/core/wording"
 )
 
 func (t *tracked) dueText() string {
 	left := t.line.Due.Sub(t.Now)
-	text := "due, in " + brief.Span(left)
+	text := "due, in " + wording.Span(left)
 	if left < 0 {
-		text = "was due " + brief.Span(-left) + " ago"
+		text = "was due " + wording.Span(-left) + " ago"
 	}
 	switch {
 	case t.line.HardStop:
@@ -33,15 +33,15 @@ func (t *tracked) sum() []string {
 	lines := []string{t.local(t.line.Due) + " due"}
 	need := minutes["transfer"] + minutes["report"] + minutes["fix"]
 	if minutes["margin"] >= need {
-		lines = append(lines, "− "+brief.Span(minutes["margin"])+" your margin")
+		lines = append(lines, "− "+wording.Span(minutes["margin"])+" your margin")
 		if need > 0 {
-			lines = append(lines, "("+brief.Span(need)+" would do: "+t.needs(minutes)+")")
+			lines = append(lines, "("+wording.Span(need)+" would do: "+t.needs(minutes)+")")
 		}
 	} else {
 		if minutes["report"] > 0 {
-			lines = append(lines, "− "+brief.Span(minutes["report"])+" for a report", "− "+brief.Span(minutes["fix"])+" to correct after it")
+			lines = append(lines, "− "+wording.Span(minutes["report"])+" for a report", "− "+wording.Span(minutes["fix"])+" to correct after it")
 		}
-		lines = append(lines, "− "+brief.Span(minutes["transfer"])+" to send twice if need be")
+		lines = append(lines, "− "+wording.Span(minutes["transfer"])+" to send twice if need be")
 	}
 	if t.Crowded {
 		lines = append(lines, "The hour is crowded, so sending is reckoned slow.")
@@ -52,9 +52,9 @@ func (t *tracked) sum() []string {
 func (t *tracked) needs(minutes map[string]time.Duration) string {
 	var parts []string
 	if minutes["report"] > 0 {
-		parts = append(parts, "a report "+brief.Span(minutes["report"]), "correcting "+brief.Span(minutes["fix"]))
+		parts = append(parts, "a report "+wording.Span(minutes["report"]), "correcting "+wording.Span(minutes["fix"]))
 	}
-	return strings.Join(append(parts, "sending "+brief.Span(minutes["transfer"])), ", ")
+	return strings.Join(append(parts, "sending "+wording.Span(minutes["transfer"])), ", ")
 }
 
 func (t *tracked) submitPanel() SubmitPanel {
@@ -92,10 +92,10 @@ func (t *tracked) submitPanel() SubmitPanel {
 		return p
 	}
 	left := t.line.Due.Sub(t.Now)
-	when := brief.Span(left) + " before due"
+	when := wording.Span(left) + " before due"
 	if left < 0 {
 		cost := t.Window.Cost(t.Now, t.Late, t.Assignment.Points, t.Assignment.Points)
-		when = fmt.Sprintf("%s after due, which costs up to %g points", brief.Span(-left), cost)
+		when = fmt.Sprintf("%s after due, which costs up to %g points", wording.Span(-left), cost)
 	}
 	verb := "go"
 	if n == 1 {

@@ -9,9 +9,9 @@ import (
 	"time"
 	"unicode"
 
-	"orario/core/brief"
 	"orario/core/planner"
 	"orario/core/timing"
+	"orario/core/wording"
 	"orario/internal/account"
 	"orario/internal/mariadb/query"
 )
@@ -233,9 +233,9 @@ func (t *tracked) slack(starts map[int64]time.Time) {
 	switch {
 	case ok:
 		minutes = int(start.Sub(t.Now) / time.Minute)
-		l.LatestStart, l.Slack = &start, brief.Span(start.Sub(t.Now))
+		l.LatestStart, l.Slack = &start, wording.Span(start.Sub(t.Now))
 	case l.PlanMinutes <= l.DoneMinutes:
-		l.Slack = brief.Span(max(0, t.SendBy.Sub(t.Now)))
+		l.Slack = wording.Span(max(0, t.SendBy.Sub(t.Now)))
 	default:
 		l.Slack = "none"
 	}
@@ -243,9 +243,9 @@ func (t *tracked) slack(starts map[int64]time.Time) {
 	if n := len(l.Blocks); n > 0 {
 		switch end := l.Blocks[n-1].End; {
 		case end.After(l.Due):
-			l.Miss = brief.Span(end.Sub(l.Due)) + " after due"
+			l.Miss = wording.Span(end.Sub(l.Due)) + " after due"
 		case end.After(t.SendBy) && t.SendBy.After(t.Now):
-			l.Miss = brief.Span(end.Sub(t.SendBy)) + " after send-by"
+			l.Miss = wording.Span(end.Sub(t.SendBy)) + " after send-by"
 		}
 	}
 }
@@ -306,7 +306,7 @@ func estimate(list []*tracked) {
 				word, more = "less", -more
 			}
 			t.line.Estimate = fmt.Sprintf("%s in all: your %s, and %d %% %s by what such work took before.",
-				brief.Work(time.Duration(t.line.PlanMinutes)*time.Minute), brief.Work(own), more, word)
+				wording.Work(time.Duration(t.line.PlanMinutes)*time.Minute), wording.Work(own), more, word)
 		}
 	}
 }

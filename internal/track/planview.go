@@ -6,8 +6,8 @@ import (
 	"slices"
 	"time"
 
-	"orario/core/brief"
 	"orario/core/planner"
+	"orario/core/wording"
 	"orario/internal/account"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
@@ -223,7 +223,7 @@ func days(list []*tracked, p *plan, from time.Time, n int) []PlanDay {
 		end := time.Date(first.Year(), first.Month(), first.Day()+i+1, 0, 0, 0, 0, p.zone)
 		in := func(at time.Time) bool { return !at.Before(start) && at.Before(end) }
 		d := PlanDay{Date: start.Format(time.DateOnly), Start: start.UTC(), Busy: []BusyView{}, Slabs: []Slab{}, Dues: []DayMark{}, Hours: []HoursView{}}
-		d.Free = brief.Work(planner.Within(p.capacity, start, end))
+		d.Free = wording.Work(planner.Within(p.capacity, start, end))
 		for _, c := range p.capacity {
 			if c.Start.Before(end) && c.End.After(start) {
 				d.Hours = append(d.Hours, HoursView{c.Start, c.End})
@@ -245,7 +245,7 @@ func days(list []*tracked, p *plan, from time.Time, n int) []PlanDay {
 			d.Dues = append(d.Dues, t.marks(in)...)
 		}
 		if total > 0 {
-			d.Work = brief.Work(total)
+			d.Work = wording.Work(total)
 		}
 		slices.SortStableFunc(d.Slabs, func(a, b Slab) int { return a.Start.Compare(b.Start) })
 		slices.SortStableFunc(d.Dues, func(a, b DayMark) int { return a.At.Compare(b.At) })

@@ -6,7 +6,7 @@ import (
 	"slices"
 	"time"
 
-	"orario/core/brief"
+	"orario/core/wording"
 )
 
 // A Proposal is a choice of what to give up so that the rest is in time.
@@ -29,11 +29,11 @@ type ProposalTask struct {
 func (p *plan) proof() string {
 	o := p.overload
 	if !o.End.After(o.Start) {
-		return fmt.Sprintf("%s of work should have been done already.", brief.Work(o.Demand))
+		return fmt.Sprintf("%s of work should have been done already.", wording.Work(o.Demand))
 	}
 	form := func(at time.Time) string { return at.In(p.zone).Format("Mon 2 Jan 15:04") }
 	return fmt.Sprintf("Between %s and %s there are %s of work and %s to do it in: too much by %s.",
-		form(o.Start), form(o.End), brief.Work(o.Demand), brief.Work(o.Capacity), brief.Work(o.Demand-o.Capacity))
+		form(o.Start), form(o.End), wording.Work(o.Demand), wording.Work(o.Capacity), wording.Work(o.Demand-o.Capacity))
 }
 
 func (p *plan) proposals(list []*tracked) []Proposal {

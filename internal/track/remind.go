@@ -6,8 +6,8 @@ import (
 	"strings"
 	"time"
 
-	"orario/core/brief"
 	"orario/core/timing"
+	"orario/core/wording"
 	"orario/internal/account"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
@@ -178,7 +178,7 @@ func (t *tracked) reminders(until time.Time) (out []reminder) {
 	if l.LatestStart != nil {
 		start = *l.LatestStart
 	}
-	left := brief.Work(t.left())
+	left := wording.Work(t.left())
 	switch slack := start.Sub(until); {
 	case l.Due.Sub(until) <= dueSoon:
 		add("due", l.Due, "due %s%s.", t.local(l.Due), t.consequence())
@@ -187,9 +187,9 @@ func (t *tracked) reminders(until time.Time) (out []reminder) {
 	case !until.Before(t.SendBy):
 		add("send-by", t.SendBy, "send-by was %s. Submit as soon as you can; due %s%s.", t.local(t.SendBy), t.local(l.Due), t.consequence())
 	case slack <= slackLast:
-		add("last", t.SendBy, "send by %s, %s of slack.", t.local(t.SendBy), brief.Span(max(0, slack)))
+		add("last", t.SendBy, "send by %s, %s of slack.", t.local(t.SendBy), wording.Span(max(0, slack)))
 	case slack <= slackFirst:
-		add("first", t.SendBy, "%s of work left, %s of slack until send-by %s.", left, brief.Span(slack), t.local(t.SendBy))
+		add("first", t.SendBy, "%s of work left, %s of slack until send-by %s.", left, wording.Span(slack), t.local(t.SendBy))
 	}
 	return out
 }

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"orario/core/brief"
+	"orario/core/wording"
 	"orario/internal/prepare"
 )
 
@@ -46,7 +46,7 @@ func (s Service) Week(ctx context.Context, student int64, from string) (*WeekShe
 			}
 		}
 	}
-	w.Said = fmt.Sprintf("%s due, %s of work.", plural(dues, "thing is", "things are"), brief.Work(work))
+	w.Said = fmt.Sprintf("%s due, %s of work.", plural(dues, "thing is", "things are"), wording.Work(work))
 	for _, d := range days(list, p, begin.AddDate(0, 0, 7), 7) {
 		for _, m := range d.Dues {
 			if m.What == "due" {

@@ -1,27 +1,29 @@
-package planner
+package main
 
 import (
 	"errors"
 	"fmt"
 	"time"
+
+	"orario/core/planner"
 )
 
-// A Scenario is work and the hours there are for it, as a document. Instants are RFC 3339.
-type Scenario struct {
-	Now          string         `json:"now" required:"true"`
-	Capacity     []Stretch      `json:"capacity" required:"true"`
-	Tasks        []TaskDocument `json:"tasks" required:"true"`
-	MinimumBlock *int64         `json:"minimum_block_minutes"`
+// A planScenario is work and the hours there are for it, as a document. Instants are RFC 3339.
+type planScenario struct {
+	Now          string        `json:"now" required:"true"`
+	Capacity     []planStretch `json:"capacity" required:"true"`
+	Tasks        []planTask    `json:"tasks" required:"true"`
+	MinimumBlock *int64        `json:"minimum_block_minutes"`
 }
 
-// A Stretch is an interval in a document.
-type Stretch struct {
+// A planStretch is an interval in a document.
+type planStretch struct {
 	Start string `json:"start" required:"true"`
 	End   string `json:"end" required:"true"`
 }
 
-// TaskDocument is a task in a document.
-type TaskDocument struct {
+// planTask is a task in a document.
+type planTask struct {
 	ID          string   `json:"id" required:"true"`
 	Release     string   `json:"release"`
 	Deadline    string   `json:"deadline" required:"true"`
@@ -30,27 +32,27 @@ type TaskDocument struct {
 	LateCost    *float64 `json:"late_cost"`
 }
 
-// An Answer is the plan that follows from a scenario.
-type Answer struct {
+// A planAnswer is the plan that follows from a scenario.
+type planAnswer struct {
 	Feasible       bool            `json:"feasible"`
-	Blocks         []BlockAnswer   `json:"blocks"`
-	Tasks          []TaskAnswer    `json:"tasks"`
+	Blocks         []blockAnswer   `json:"blocks"`
+	Tasks          []taskAnswer    `json:"tasks"`
 	MaxLateMinutes *float64        `json:"max_late_minutes"`
-	Overloaded     *OverloadAnswer `json:"overloaded"`
+	Overloaded     *overloadAnswer `json:"overloaded"`
 	FewestLate     []string        `json:"fewest_late"`
-	CheapestLate   CheapestAnswer  `json:"cheapest_late"`
+	CheapestLate   cheapestAnswer  `json:"cheapest_late"`
 	Exact          bool            `json:"exact"`
 }
 
-// BlockAnswer is a stretch of work on a task.
-type BlockAnswer struct {
+// blockAnswer is a stretch of work on a task.
+type blockAnswer struct {
 	Task  string `json:"task"`
 	Start string `json:"start"`
 	End   string `json:"end"`
 }
 
-// TaskAnswer is what the plan means for one task; what does not apply is nil.
-type TaskAnswer struct {
+// taskAnswer is what the plan means for one task; what does not apply is nil.
+type taskAnswer struct {
 	ID           string   `json:"id"`
 	Finish       *string  `json:"finish"`
 	LateMinutes  *float64 `json:"late_minutes"`
@@ -58,25 +60,22 @@ type TaskAnswer struct {
 	SlackMinutes *float64 `json:"slack_minutes"`
 }
 
-// OverloadAnswer is the stretch that proves that not everything can be done.
-type OverloadAnswer struct {
+// overloadAnswer is the stretch that proves that not everything can be done.
+type overloadAnswer struct {
 	Start           string  `json:"start"`
 	End             string  `json:"end"`
 	DemandMinutes   float64 `json:"demand_minutes"`
 	CapacityMinutes float64 `json:"capacity_minutes"`
 }
 
-// CheapestAnswer is the cheapest tasks to give up and what that costs.
-type CheapestAnswer struct {
+// cheapestAnswer is the cheapest tasks to give up and what that costs.
+type cheapestAnswer struct {
 	Tasks []string `json:"tasks"`
 	Cost  float64  `json:"cost"`
 }
 
-// mostMinutes bounds the length of a task: a hundred years.
-const mostMinutes = 100 * 366 * 24 * 60
-
-// Answer plans the scenario; an error names what cannot be used.
-func (s Scenario) Answer() (*Answer, error) {
+// answer plans the scenario; an error names what cannot be used.
+func (s planScenario) answer() (*planAnswer, error) {
 	now, capacity, tasks, err := s.read()
 	if err != nil {
 		return nil, err
@@ -91,33 +90,33 @@ func (s Scenario) Answer() (*Answer, error) {
 	if minimum == time.Minute {
 		minimum = 0 // releases may lie within a minute
 	}
-	blocks, left := Schedule(now, capacity, tasks, minimum)
-	given := GiveUp(now, capacity, tasks)
-	a := &Answer{Blocks: []BlockAnswer{}, Tasks: []TaskAnswer{}, Exact: given.Exact, FewestLate: s.names(given.Fewest), CheapestLate: CheapestAnswer{s.names(given.Cheapest), given.Cost}}
+	blocks, left := planner.Schedule(now, capacity, tasks, minimum)
+	given := planner.GiveUp(now, capacity, tasks)
+	a := &planAnswer{Blocks: []blockAnswer{}, Tasks: []taskAnswer{}, Exact: given.Exact, FewestLate: s.names(given.Fewest), CheapestLate: cheapestAnswer{s.names(given.Cheapest), given.Cost}}
 	finish := map[int64]time.Time{}
 	for _, b := range blocks {
-		a.Blocks = append(a.Blocks, BlockAnswer{s.Tasks[b.Task].ID, utc(b.Start), utc(b.End)})
+		a.Blocks = append(a.Blocks, blockAnswer{s.Tasks[b.Task].ID, nano(b.Start), nano(b.End)})
 		finish[b.Task] = b.End
 	}
-	if o := FindOverload(now, capacity, tasks); o != nil {
-		a.Overloaded = &OverloadAnswer{utc(o.Start), utc(o.End), o.Demand.Minutes(), o.Capacity.Minutes()}
+	if o := planner.FindOverload(now, capacity, tasks); o != nil {
+		a.Overloaded = &overloadAnswer{nano(o.Start), nano(o.End), o.Demand.Minutes(), o.Capacity.Minutes()}
 	}
 	a.Feasible = a.Overloaded == nil
-	starts := LatestStarts(now, capacity, without(tasks, given.Fewest))
+	starts := planner.LatestStarts(now, capacity, without(tasks, given.Fewest))
 	most := 0.0
 	for i, t := range tasks {
-		answer := TaskAnswer{ID: s.Tasks[i].ID}
+		answer := taskAnswer{ID: s.Tasks[i].ID}
 		if t.Left == 0 {
 			zero := 0.0
 			answer.LateMinutes = &zero
 		} else if left[t.ID] == 0 {
 			late := max(0, finish[t.ID].Sub(t.Deadline).Minutes())
 			most = max(most, late)
-			at := utc(finish[t.ID])
+			at := nano(finish[t.ID])
 			answer.Finish, answer.LateMinutes = &at, &late
 		}
 		if start, ok := starts[t.ID]; ok && t.Left > 0 {
-			at, slack := utc(start), start.Sub(now).Minutes()
+			at, slack := nano(start), start.Sub(now).Minutes()
 			answer.LatestStart, answer.SlackMinutes = &at, &slack
 		}
 		a.Tasks = append(a.Tasks, answer)
@@ -128,7 +127,7 @@ func (s Scenario) Answer() (*Answer, error) {
 	return a, nil
 }
 
-func without(tasks []Task, given []int64) (out []Task) {
+func without(tasks []planner.Task, given []int64) (out []planner.Task) {
 	gone := map[int64]bool{}
 	for _, id := range given {
 		gone[id] = true
@@ -141,7 +140,7 @@ func without(tasks []Task, given []int64) (out []Task) {
 	return out
 }
 
-func (s Scenario) names(ids []int64) []string {
+func (s planScenario) names(ids []int64) []string {
 	out := []string{}
 	for _, id := range ids {
 		out = append(out, s.Tasks[id].ID)
@@ -150,7 +149,7 @@ func (s Scenario) names(ids []int64) []string {
 }
 
 // read turns the document into tasks whose ids are their places in the list.
-func (s Scenario) read() (now time.Time, capacity []Interval, tasks []Task, err error) {
+func (s planScenario) read() (now time.Time, capacity []planner.Interval, tasks []planner.Task, err error) {
 	if now, err = instant("now", s.Now); err != nil {
 		return now, nil, nil, err
 	}
@@ -166,7 +165,7 @@ func (s Scenario) read() (now time.Time, capacity []Interval, tasks []Task, err 
 		if end.Before(start) {
 			return now, nil, nil, fmt.Errorf("capacity %d ends before it starts", i+1)
 		}
-		capacity = append(capacity, Interval{start, end})
+		capacity = append(capacity, planner.Interval{start, end})
 	}
 	known := map[string]bool{}
 	for i, d := range s.Tasks {
@@ -174,12 +173,14 @@ func (s Scenario) read() (now time.Time, capacity []Interval, tasks []Task, err 
 			return now, nil, nil, fmt.Errorf("task %d: the id %q is empty or there twice", i+1, d.ID)
 		}
 		known[d.ID] = true
-		t := Task{ID: int64(i), Release: now, LateCost: 1}
+		t := planner.Task{ID: int64(i), Release: now, LateCost: 1}
 		if d.Release != "" {
 			if t.Release, err = instant("release of "+d.ID, d.Release); err != nil {
 				return now, nil, nil, err
 			}
-			t.Release = later(t.Release, now)
+			if t.Release.Before(now) {
+				t.Release = now
+			}
 		}
 		if t.Deadline, err = instant("deadline of "+d.ID, d.Deadline); err != nil {
 			return now, nil, nil, err
@@ -207,4 +208,5 @@ func instant(what, text string) (time.Time, error) {
 	return t.UTC(), nil
 }
 
-func utc(t time.Time) string { return t.UTC().Format(time.RFC3339Nano) }
+// nano writes an instant to the nanosecond, as releases and capacity may lie within a second.
+func nano(t time.Time) string { return t.UTC().Format(time.RFC3339Nano) }
