@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orario/core/coursework"
+	"orario/core/finding"
 	"orario/core/inspect"
 	"orario/demo"
 	"orario/internal/worldtest"
@@ -17,11 +19,10 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
 	clock := &demo.Clock{}
-	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Track.Now = clock.Now, clock.Now, clock.Now, clock.Now, clock.Now
-	w.Track.Changes = w.Review
+	w.Clock(clock.Now)
 	_, err := w.DB.SQL.Exec("UPDATE student SET email = 'someone@alvarim.example'") // the world's own, under Nerea's address
 	require.NoError(t, err)
-	world := demo.World{Clock: clock, DB: w.DB, Tools: w.Tools, Campus: w.Campus, CampusURL: w.URL, Accounts: w.Accounts, Track: w.Track, Prepare: w.Prepare, Submit: w.Submit, Review: w.Review}
+	world := demo.World{Clock: clock, DB: w.DB, Tools: w.Tools, Campus: w.Campus, CampusURL: w.URL, Accounts: w.Accounts, Intake: w.Intake, Agenda: w.Agenda, Courses: w.Courses, Prepare: w.Prepare, Submit: w.Submit, Review: w.Review}
 	require.NoError(t, demo.Load(ctx, world))
 	assert.ErrorContains(t, demo.Load(ctx, world), "loaded already")
 	nerea, err := w.Accounts.Demo(ctx)
@@ -29,10 +30,10 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 	_, err = w.Accounts.SignIn(ctx, demo.Nerea.Email, demo.Nerea.Password, "127.0.0.1")
 	require.NoError(t, err)
 
-	h, err := w.Track.Horizon(ctx, nerea.ID)
+	h, err := w.Agenda.Horizon(ctx, nerea.ID)
 	require.NoError(t, err)
 	assert.Len(t, h.Courses, 6)
-	states := map[string]int{}
+	states := map[coursework.State]int{}
 	zones := map[string]bool{}
 	for i, l := range h.Lines {
 		states[l.State]++
@@ -47,7 +48,7 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 			assert.False(t, b.End.After(l.Due), "%s is planned to be done in time", l.Title)
 		}
 	}
-	for _, state := range []string{"open", "not_open", "waiting", "back", "done"} {
+	for _, state := range []coursework.State{"open", "not_open", "waiting", "back", "done"} {
 		assert.NotZero(t, states[state], "something is %s", state)
 	}
 	assert.Len(t, zones, 3)
@@ -65,7 +66,7 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 	assert.NotEmpty(t, h.Changes)
 	assert.Len(t, h.Views, 1)
 	assert.Equal(t, "Joint drawings", h.Moves[0].Title, "the urgent one first")
-	assert.Equal(t, "should", h.Moves[0].Weight)
+	assert.Equal(t, finding.Should, h.Moves[0].Weight)
 	assert.Regexp(t, `^\d+ open, \d+ waiting, 2 came back\. .* of work in .* of free time: it fits\.$`, h.Summary)
 
 	entries, err := w.Submit.Ledger(ctx, nerea.ID)

@@ -8,16 +8,18 @@ import (
 	"time"
 
 	"orario/internal/account"
+	"orario/internal/agenda"
 	"orario/internal/campus"
 	api "orario/internal/campus/campusapi"
 	"orario/internal/contents"
 	"orario/internal/convert"
+	"orario/internal/courses"
+	"orario/internal/intake"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/review"
 	"orario/internal/submit"
-	"orario/internal/track"
 )
 
 // World is everything that the demo is played in. Its services take their time from Clock.
@@ -28,7 +30,9 @@ type World struct {
 	Campus    *campus.Campus
 	CampusURL string
 	Accounts  account.Service
-	Track     track.Service
+	Intake    intake.Service
+	Agenda    agenda.Service
+	Courses   courses.Service
 	Prepare   prepare.Service
 	Submit    submit.Service
 	Review    review.Service
@@ -48,7 +52,7 @@ func Load(ctx context.Context, w World) error {
 	if _, err := w.Accounts.Demo(ctx); err == nil {
 		return errors.New("the demo is loaded already")
 	}
-	p := player{World: w, items: map[string]query.Assignment{}}
+	p := player{World: w, items: map[string]query.AssignmentsRow{}}
 	steps := []func(context.Context) error{p.publish, p.enrol, p.past, p.looked, p.comeBack, p.present, p.own}
 	for _, step := range steps {
 		if err := step(ctx); err != nil {
@@ -61,7 +65,7 @@ func Load(ctx context.Context, w World) error {
 type player struct {
 	World
 	student int64
-	items   map[string]query.Assignment
+	items   map[string]query.AssignmentsRow
 }
 
 // at moves both clocks to some time from now.
@@ -74,7 +78,7 @@ func (p *player) publish(ctx context.Context) error {
 	if err := p.Campus.SetSpeed(ctx, Speed); err != nil {
 		return err
 	}
-	for _, c := range courses {
+	for _, c := range catalogue {
 		if err := p.Campus.PublishCourse(ctx, c); err != nil {
 			return err
 		}
@@ -103,7 +107,7 @@ func (p *player) enrol(ctx context.Context) error {
 	if err := p.at(ctx, -13*aDay); err != nil {
 		return err
 	}
-	token, err := p.Campus.AddStudent(ctx, campus.Student{Number: Nerea.Number, Name: Nerea.Given + " " + Nerea.Family, Email: Nerea.Email})
+	token, err := p.Campus.AddStudent(ctx, campus.Student{Number: Nerea.Number, Family: Nerea.Family, Given: Nerea.Given, Email: Nerea.Email})
 	if err != nil {
 		return err
 	}
@@ -111,7 +115,7 @@ func (p *player) enrol(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	site, err := p.Track.AddSite(ctx, p.student, p.CampusURL, token)
+	site, err := p.Intake.AddSite(ctx, p.student, p.CampusURL, token)
 	if err != nil {
 		return err
 	}
@@ -125,7 +129,7 @@ func (p *player) enrol(ctx context.Context) error {
 	for _, a := range list {
 		p.items[a.SiteKey] = a
 		if w, ok := work[a.SiteKey]; ok {
-			if err := p.Track.SetWork(ctx, p.student, a.ID, track.Work{Minutes: w[0], Done: w[1]}); err != nil {
+			if err := p.Agenda.SetWork(ctx, p.student, a.ID, agenda.Work{Minutes: w[0], Done: w[1]}); err != nil {
 				return err
 			}
 		}
@@ -134,7 +138,7 @@ func (p *player) enrol(ctx context.Context) error {
 }
 
 func (p *player) sync(ctx context.Context, site int64) error {
-	if _, err := p.Track.Sync(ctx, query.Job{Kind: track.SyncJob, Subject: site, StudentID: p.student}); err != nil {
+	if _, err := p.Intake.Sync(ctx, query.Job{Kind: intake.SyncJob, Subject: site, StudentID: p.student}); err != nil {
 		return err
 	}
 	row, err := p.DB.Site(ctx, site)
@@ -182,7 +186,7 @@ func (p *player) send(ctx context.Context, key string, files map[string][]byte) 
 	if err := p.Prepare.SettleName(ctx, p.student, a.ID, "{family:lower}_{course}_{title:dash}"); err != nil {
 		return err
 	}
-	state, err := p.Prepare.State(ctx, p.student, a.ID)
+	state, err := p.Prepare.State(ctx, p.student, a.ID, 0)
 	if err != nil {
 		return err
 	}
@@ -193,7 +197,7 @@ func (p *player) send(ctx context.Context, key string, files map[string][]byte) 
 			}
 		}
 	}
-	id, err := p.Submit.Start(ctx, p.student, a.ID, true, "")
+	id, err := p.Submit.Start(ctx, p.student, a.ID, 0, true, "")
 	if err != nil {
 		return fmt.Errorf("%s: %w", key, err)
 	}
@@ -213,7 +217,7 @@ func (p *player) add(ctx context.Context, assignment int64, name string, data []
 	if err != nil {
 		return err
 	}
-	_, err = p.Prepare.AddUpload(ctx, p.student, assignment, id, slot)
+	_, err = p.Prepare.AddUpload(ctx, p.student, assignment, 0, id, slot)
 	return err
 }
 
@@ -223,7 +227,7 @@ func (p *player) looked(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	return p.Track.Seen(ctx, p.student, last)
+	return p.Agenda.Seen(ctx, p.student, last)
 }
 
 // comeBack: marks, comments, an invitation.
@@ -248,7 +252,11 @@ func (p *player) comeBack(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		for _, sub := range subs {
+		for _, made := range subs {
+			sub, err := p.DB.Submission(ctx, query.SubmissionParams{ID: made.ID, StudentID: p.student})
+			if err != nil {
+				return err
+			}
 			if sub.AssignmentID != p.items[m.key].ID {
 				continue
 			}

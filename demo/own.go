@@ -6,9 +6,12 @@ import (
 	"strings"
 	"time"
 
+	"orario/core/coursework"
 	"orario/core/timing"
+	"orario/internal/agenda"
 	"orario/internal/contents"
-	"orario/internal/track"
+	"orario/internal/courses"
+	"orario/internal/intake"
 )
 
 // own: what Nerea keeps herself, beside what the campus publishes.
@@ -18,7 +21,7 @@ func (p *player) own(ctx context.Context) error {
 			return err
 		}
 	}
-	return p.Track.SaveView(ctx, p.student, "this week, to do", "state=to+do&week=0")
+	return p.Agenda.SaveView(ctx, p.student, "this week, to do", "state=to+do&week=0")
 }
 
 func (p *player) courses(ctx context.Context) error {
@@ -28,11 +31,11 @@ func (p *player) courses(ctx context.Context) error {
 	}
 	contacts := map[string]string{"HYD 214": "farrobo", "WOD 130": "wood", "ITA 202": "lettere", "PRB 201": "probability", "FEL 118": "field", "NAV 310": "navigation"}
 	for _, c := range rows {
-		sheet := track.CourseSheet{Contact: contacts[c.Code] + "@alvarim.example", Term: "Autumn", Habit: c.NameHabit}
+		sheet := courses.Sheet{Contact: contacts[c.Code] + "@alvarim.example", Term: "Autumn", Habit: c.NameHabit}
 		if c.Code == "NAV 310" {
-			sheet.Usual = track.Usual{Forms: []string{"pdf"}, Late: "no late work", Minutes: 120}
+			sheet.Usual = coursework.Usual{Forms: []string{"pdf"}, Late: "no late work", Minutes: 120}
 		}
-		if err := p.Track.SetCourse(ctx, p.student, c.ID, sheet); err != nil {
+		if err := p.Courses.Set(ctx, p.student, c.ID, sheet); err != nil {
 			return err
 		}
 	}
@@ -41,7 +44,7 @@ func (p *player) courses(ctx context.Context) error {
 
 // worked: the sheets in probability take longer than she thinks.
 func (p *player) worked(ctx context.Context) error {
-	return p.Track.SetWork(ctx, p.student, p.items["prb-sheet-5"].ID, track.Work{Minutes: 150, Done: 195})
+	return p.Agenda.SetWork(ctx, p.student, p.items["prb-sheet-5"].ID, agenda.Work{Minutes: 150, Done: 195})
 }
 
 func (p *player) course(ctx context.Context, code string) (id int64, zone *time.Location, err error) {
@@ -62,7 +65,7 @@ func (p *player) pasted(ctx context.Context) error {
 		return err
 	}
 	due := time.Now().In(zone).AddDate(0, 0, 10)
-	draft, err := p.Track.ReadText(ctx, p.student, id, fmt.Sprintf(`Log of lights
+	draft, err := p.Intake.ReadText(ctx, p.student, id, fmt.Sprintf(`Log of lights
 
 Keep a log of every light you can see from the breakwater on two nights. Send it by e-mail as one PDF, no more than 4 pages and below 5 MB, by %s at 5 pm. The log is worth 15 points. Name the file Lastname_NAV310_Lights. Late logs are not accepted. Sign the statement that the observations are your own.`, due.Format("Monday 2 January")))
 	if err != nil {
@@ -72,7 +75,7 @@ Keep a log of every light you can see from the breakwater on two nights. Send it
 	for i := range draft.Asks {
 		draft.Asks[i].Settled = draft.Asks[i].Item.Kind == "due" || draft.Asks[i].Item.Kind == "points"
 	}
-	_, err = p.Track.Add(ctx, p.student, *draft)
+	_, err = p.Intake.Add(ctx, p.student, *draft)
 	return err
 }
 
@@ -82,13 +85,13 @@ func (p *player) parts(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	d := track.Draft{Title: "Field portfolio", CourseID: id, Weight: 12, Minutes: 240, Asks: []track.AskView{}}
+	d := intake.Draft{Title: "Field portfolio", CourseID: id, Weight: 12, Minutes: 240, Asks: []intake.AskView{}}
 	for _, part := range []struct {
 		name string
 		days int
 	}{{"site sketch", -4}, {"species list", 7}, {"commentary", 13}} {
 		at := time.Now().In(zone).AddDate(0, 0, part.days)
-		ask, err := p.Track.Correct(ctx, p.student, id, "due", at.Format("2006-01-02")+"T17:00")
+		ask, err := p.Intake.Correct(ctx, p.student, id, "due", at.Format("2006-01-02")+"T17:00")
 		if err != nil {
 			return err
 		}
@@ -96,18 +99,18 @@ func (p *player) parts(ctx context.Context) error {
 		d.Asks = append(d.Asks, *ask)
 	}
 	for _, more := range [][2]string{{"points", "20 points"}, {"late", "5% per day, at most 25%"}} {
-		ask, err := p.Track.Correct(ctx, p.student, id, more[0], more[1])
+		ask, err := p.Intake.Correct(ctx, p.student, id, more[0], more[1])
 		if err != nil {
 			return err
 		}
 		d.Asks = append(d.Asks, *ask)
 	}
-	portfolio, err := p.Track.Add(ctx, p.student, d)
+	portfolio, err := p.Intake.Add(ctx, p.student, d)
 	if err != nil {
 		return err
 	}
 	sent := time.Now().AddDate(0, 0, -5)
-	return p.Track.NoteSent(ctx, p.student, portfolio, &sent, "on paper, after the excursion")
+	return p.Submit.Note(ctx, p.student, portfolio, 0, &sent, "on paper, after the excursion")
 }
 
 // calendar: the times at which she sings and serves.
@@ -136,6 +139,6 @@ END:VCALENDAR
 	if err != nil {
 		return err
 	}
-	_, err = p.Track.Import(ctx, p.student, track.Import{Upload: upload, Name: "week.ics", Purpose: track.PurposeBusy})
+	_, err = p.Intake.Import(ctx, p.student, intake.Import{Upload: upload, Name: "week.ics", Purpose: intake.PurposeBusy})
 	return err
 }

@@ -13,7 +13,7 @@ var Nerea = struct{ Given, Family, Number, Email, Zone, Password string }{
 	"Nerea", "Quintal", "20418", "nerea@alvarim.example", "Europe/Lisbon", "tide-table-1931",
 }
 
-var courses = []api.Course{
+var catalogue = []api.Course{
 	{Key: "HYD214", Code: "HYD 214", Title: "Hydrography", Zone: "Europe/Lisbon", Instructor: "Prof. Oda Farrobo"},
 	{Key: "WOD130", Code: "WOD 130", Title: "Wood Science", Zone: "Europe/Lisbon", Instructor: "Dr. Inês Calafate"},
 	{Key: "ITA202", Code: "ITA 202", Title: "Italian Composition", Zone: "Europe/Lisbon", Instructor: "Dr. Bruno Salvado"},

@@ -19,6 +19,8 @@ import (
 	"orario/demo"
 	"orario/internal/account"
 	"orario/internal/convert"
+	"orario/internal/mariadb"
+	"orario/internal/mariadb/query"
 )
 
 // withApp gives a command everything wired together, by some clock, and closes it afterwards.
@@ -45,7 +47,10 @@ func serveCommand() *cobra.Command {
 			return err
 		}
 		go a.tools.Warm()
-		if err := a.track.Arm(ctx); err != nil {
+		if err := a.agenda.Arm(ctx); err != nil {
+			return err
+		}
+		if err := a.db.AddJob(ctx, query.AddJobParams{Kind: mariadb.PurgeJob, RunAt: time.Now().UTC()}); err != nil {
 			return err
 		}
 		var jobs sync.WaitGroup
@@ -154,7 +159,7 @@ func demoCommand() *cobra.Command {
 		go func() { ended <- listen(serving, s.CampusAddr, handler, slog.New(slog.DiscardHandler)) }()
 		err = demo.Load(ctx, demo.World{
 			Clock: clock, DB: a.db, Tools: a.tools, Campus: site, CampusURL: "http://" + s.CampusAddr,
-			Accounts: a.accounts, Track: a.track, Prepare: a.prepare, Submit: a.submit, Review: a.review,
+			Accounts: a.accounts, Intake: a.intake, Agenda: a.agenda, Courses: a.courses, Prepare: a.prepare, Submit: a.submit, Review: a.review,
 		})
 		stop()
 		return errors.Join(err, <-ended)
@@ -173,7 +178,7 @@ func userCommand() *cobra.Command {
 			return err
 		}
 		fmt.Printf("student %d\n", id)
-		return a.track.Arm(ctx)
+		return a.agenda.Arm(ctx)
 	})}
 	flags := add.Flags()
 	flags.StringVar(&who.Email, "email", "", "e-mail address to sign in with")
@@ -193,7 +198,7 @@ func siteCommand() *cobra.Command {
 		if err != nil {
 			return fmt.Errorf("there is no account %q; add it with orario user add", email)
 		}
-		_, err = a.track.AddSite(ctx, who.ID, base, token)
+		_, err = a.intake.AddSite(ctx, who.ID, base, token)
 		return err
 	})}
 	add.Flags().StringVar(&email, "email", "", "the student's e-mail address")

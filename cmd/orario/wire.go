@@ -14,17 +14,21 @@ import (
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
 	"orario/internal/account"
+	"orario/internal/agenda"
+	"orario/internal/announce"
 	"orario/internal/campus"
 	"orario/internal/contents"
 	"orario/internal/convert"
 	"orario/internal/courier"
+	"orario/internal/courses"
+	"orario/internal/desk"
 	"orario/internal/httpapi"
+	"orario/internal/intake"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/review"
 	"orario/internal/submit"
-	"orario/internal/track"
 	"orario/web"
 )
 
@@ -38,8 +42,8 @@ type settings struct {
 	PublicURL      string        `env:"ORARIO_PUBLIC_URL"`                 // under which students reach it; https makes cookies secure
 	Work           string        `env:"ORARIO_WORK" envDefault:"var/work"` // folder for conversions
 	Demo           bool          `env:"ORARIO_DEMO"`                       // offer the demo student's sign-in
-	SyncEvery      time.Duration `env:"ORARIO_SYNC_EVERY" envDefault:"60s"`
-	LookEvery      time.Duration `env:"ORARIO_LOOK_EVERY" envDefault:"5s"` // for reports and marks
+	SyncEvery      time.Duration `env:"ORARIO_SYNC_EVERY" envDefault:"15s"`
+	LookEvery      time.Duration `env:"ORARIO_LOOK_EVERY" envDefault:"5s"` // the shortest between two looks at a report that is due
 	FeedEvery      time.Duration `env:"ORARIO_FEED_EVERY" envDefault:"1h"` // for calendars
 	AllowInternal  bool          `env:"ORARIO_ALLOW_INTERNAL"`             // fetch calendars from the server's own network
 	SMTP           string        `env:"ORARIO_SMTP"`                       // host:port of the mail server; empty: no mail
@@ -71,7 +75,10 @@ type app struct {
 	tools    *convert.Tools
 	contents contents.Store
 	accounts account.Service
-	track    track.Service
+	intake   intake.Service
+	agenda   agenda.Service
+	desk     desk.Service
+	courses  courses.Service
 	prepare  prepare.Service
 	submit   submit.Service
 	review   review.Service
@@ -92,13 +99,26 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 	a.prepare = prepare.Service{Store: a.db, Uploads: contents.Uploads{Store: a.contents}, Tools: a.tools, Now: now}
 	a.submit = submit.Service{Store: a.db, Contents: a.contents, Now: now, Connect: func(site query.Site) (submit.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
 	a.review = review.Service{Store: a.db, Now: now, Pause: s.LookEvery, Connect: func(site query.Site) (review.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
-	a.track = track.Service{Store: a.db, Contents: a.contents, Files: a.prepare, Changes: a.review, Now: now, Every: s.SyncEvery, FeedEvery: s.FeedEvery,
-		Fetch: courier.Fetcher{Internal: s.AllowInternal}.Fetch, PublicURL: s.publicURL(),
-		Connect: func(site query.Site) (track.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
+	a.intake = intake.Service{Store: a.db, Contents: a.contents, Files: a.prepare, Log: a.log, Now: now, Every: s.SyncEvery, FeedEvery: s.FeedEvery,
+		Fetch:   courier.Fetcher{Internal: s.AllowInternal}.Fetch,
+		Connect: func(site query.Site) (intake.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
+	a.agenda = agenda.Service{Store: a.db, Files: a.prepare, Elsewhere: elsewhere{a.intake, a.submit}, Now: now, PublicURL: s.publicURL()}
+	a.desk = desk.Service{Store: a.db, Changes: a.review, Now: now}
+	a.courses = courses.Service{Store: a.db, Now: now}
 	if s.SMTP != "" {
-		a.track.Mail = courier.Post{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}
+		a.agenda.Mail = courier.Post{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}
 	}
 	return a, nil
+}
+
+// elsewhere are acts of other rooms that the agenda does to several assignments at once.
+type elsewhere struct {
+	intake.Service
+	submitting submit.Service
+}
+
+func (e elsewhere) Note(ctx context.Context, student, assignment, part int64, at *time.Time, note string) error {
+	return e.submitting.Note(ctx, student, assignment, part, at, note)
 }
 
 // publicURL is the address under which students reach the pages, without a slash at its end.
@@ -115,7 +135,7 @@ func (a *app) server() *httpapi.Server {
 	figures := prometheus.NewRegistry()
 	figures.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	return &httpapi.Server{
-		DB: a.db, Accounts: a.accounts, Track: a.track, Prepare: a.prepare, Submit: a.submit, Review: a.review, Contents: a.contents, Log: a.log,
+		DB: a.db, Accounts: a.accounts, Intake: a.intake, Agenda: a.agenda, Shelf: a.desk, Courses: a.courses, Prepare: a.prepare, Submit: a.submit, Review: a.review, Contents: a.contents, Log: a.log,
 		Pages: web.Pages(), Secure: strings.HasPrefix(a.settings.PublicURL, "https://"), Demo: a.settings.Demo, Figures: figures,
 	}
 }
@@ -126,8 +146,8 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 	return &mariadb.Runner{
 		DB: a.db, Log: a.log, Workers: a.settings.Workers,
 		Handlers: map[string]mariadb.Handler{
-			track.SyncJob: a.track.Sync, prepare.ConvertJob: a.prepare.Convert, submit.CarryJob: a.submit.Carry,
-			track.FeedJob: a.track.FetchFeed, track.RemindJob: a.track.Remind,
+			intake.SyncJob: a.intake.Sync, prepare.ConvertJob: a.prepare.Convert, submit.CarryJob: a.submit.Carry,
+			intake.FeedJob: a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
 			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},
 		Done: func(kind string, err error) {
@@ -138,6 +158,20 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 			done.WithLabelValues(kind, outcome).Inc()
 		},
 	}
+}
+
+// inUse are the columns that refer to contents by their digest.
+var inUse = []string{"version.digest", "handout.digest", "submission_file.digest"}
+
+// purge is the handler of [mariadb.PurgeJob]: it takes out what has had its time, once an hour.
+func (a *app) purge(ctx context.Context, _ query.Job) (time.Duration, error) {
+	rows, err := a.db.Purge(ctx, time.Now())
+	if err != nil {
+		return 0, err
+	}
+	uploads, contents, err := a.contents.Purge(ctx, time.Now(), inUse...)
+	a.log.Info("purged", "rows", rows, "uploads", uploads, "contents", contents)
+	return time.Hour, err
 }
 
 // openCampus connects the practice campus to its own database.

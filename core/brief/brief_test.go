@@ -11,13 +11,12 @@ import (
 	"orario/core/inspect"
 	"orario/core/naming"
 	"orario/core/timing"
-	"orario/core/wording"
 )
 
 var lab = Sheet{
 	Slots: []Slot{
-		{Name: "report", Required: true, Forms: []string{"pdf"}, MaxBytes: 10_000_000, Pages: &Range{4, 6}},
-		{Name: "data", Required: true, Forms: []string{"csv"}},
+		{Name: "report", Required: true, Most: 1, Forms: []string{"pdf"}, MaxBytes: 10_000_000, Pages: &Range{4, 6}},
+		{Name: "data", Required: true, Most: 1, Forms: []string{"csv"}},
 	},
 	MaxTotalBytes: 12_000_000, Attempts: Attempts{Max: 2, Counts: "latest"}, Report: &Report{Drafts: 2},
 	Name: "{family:lower}_{course}_{title:dash}", Declaration: "I wrote this myself.",
@@ -94,6 +93,25 @@ func TestFindings(t *testing.T) {
 	}
 }
 
+// What no brief asks for bars nothing: a count that nobody named, a name that is only the student's habit.
+func TestWhatNobodyAskedForOnlyShouldBeFixed(t *testing.T) {
+	weights := func(b Bundle) map[string]finding.Weight {
+		out := map[string]finding.Weight{}
+		for _, f := range Check(b) {
+			out[f.Code] = f.Weight
+		}
+		return out
+	}
+	b := bundle(good()...)
+	b.Sheet.Slots = []Slot{{Name: "work", Required: true}}
+	b.Items[0].Slot, b.Items[1].Slot = "work", "work"
+	assert.Equal(t, finding.Should, weights(b)["slot_full"])
+	b.Items[0].Name = "notes of the tide.pdf"
+	assert.Equal(t, finding.Must, weights(b)["name"], "the brief's own pattern")
+	b.Sheet.NameIsHabit = true
+	assert.Equal(t, finding.Should, weights(b)["name"])
+}
+
 func TestTheNameFindingSaysWhatIsMissing(t *testing.T) {
 	b := bundle(good()...)
 	b.Items[0].Name = "HYD214_tide-tables.pdf"
@@ -117,36 +135,4 @@ func TestSlotFor(t *testing.T) {
 	assert.Equal(t, "report", lab.SlotFor("docx", nil), "it can become a PDF")
 	assert.Equal(t, "data", lab.SlotFor("csv", nil))
 	assert.Equal(t, "data", lab.SlotFor("png", map[string]int{"report": 1}))
-}
-
-func TestTheStripFollowsFromFacts(t *testing.T) {
-	_, requirements := Merge(lab, Own{}, "")
-	states := func(p Progress) (s []State) {
-		for _, place := range Strip(p) {
-			s = append(s, place.State)
-		}
-		return s
-	}
-	progress := Progress{Requirements: requirements, Sheet: lab, Points: 20}
-	assert.Equal(t, []State{Punched, Blank, Blank, Blank, Blank, Blank}, states(progress))
-	progress.Filled = map[string]int{"report": 1}
-	progress.Findings = []Finding{{Weight: finding.Must}}
-	assert.Equal(t, []State{Punched, Begun, Begun, Blank, Blank, Blank}, states(progress))
-	progress.Filled["data"], progress.Findings, progress.Sending = 1, nil, true
-	assert.Equal(t, []State{Punched, Punched, Punched, Begun, Blank, Blank}, states(progress))
-	progress.Sent, progress.ProofKnown, progress.ReportWaiting = true, true, true
-	assert.Equal(t, []State{Punched, Punched, Punched, Punched, Begun, Begun}, states(progress))
-	progress.ProofAgrees, progress.Mark, progress.MayGoOn = true, p(17.0), true
-	assert.Equal(t, []State{Punched, Punched, Punched, Punched, Punched, Begun}, states(progress))
-	progress.Enough = true
-	assert.Equal(t, Punched, states(progress)[5])
-}
-
-func TestSpanAndBytes(t *testing.T) {
-	assert.Equal(t, "3 d 9 h", wording.Span(81*time.Hour))
-	assert.Equal(t, "2 h 10 min", wording.Span(130*time.Minute))
-	assert.Equal(t, "5 min", wording.Span(5*time.Minute))
-	assert.Equal(t, "10 MB", wording.Bytes(10_000_000))
-	assert.Equal(t, "1.5 MB", wording.Bytes(1_500_000))
-	assert.Equal(t, "3 kB", wording.Bytes(3_012))
 }

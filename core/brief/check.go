@@ -59,8 +59,11 @@ func Check(b Bundle) []Finding {
 		if slot.Required && filled[slot.Name] == 0 {
 			add(Finding{Code: "slot_empty", Weight: finding.Must, Slot: slot.Name, Message: fmt.Sprintf("Nothing is in the slot %q yet. Add a file.", slot.Name)})
 		}
-		if n := filled[slot.Name]; n > slot.Room() {
-			add(Finding{Code: "slot_full", Weight: finding.Must, Slot: slot.Name, Message: fmt.Sprintf("%d files are in the slot %q, which takes %d. Take one out.", n, slot.Name, slot.Room())})
+		switch n := filled[slot.Name]; {
+		case slot.Most > 0 && n > slot.Most:
+			add(Finding{Code: "slot_full", Weight: finding.Must, Slot: slot.Name, Message: fmt.Sprintf("%d files are in the slot %q, which takes %d. Take one out.", n, slot.Name, slot.Most)})
+		case slot.Most == 0 && n > 1:
+			add(Finding{Code: "slot_full", Weight: finding.Should, Slot: slot.Name, Message: fmt.Sprintf("%d files are in the slot %q; the brief does not say how many it takes. Check that all belong there.", n, slot.Name)})
 		}
 	}
 	var total int64
@@ -219,7 +222,11 @@ func (b Bundle) checkName(item Item, ext string, found *[]Finding, say func(stri
 		}
 		if want != item.Name && !converts {
 			if agrees, parts, err := naming.Read(pattern, b.fields(item, conventional(ext, "")), b.Sheet.PlainNames, item.Name); err == nil && !agrees {
-				fix(say("name", finding.Must, "The name %s. It should be %s.", lacks(parts), want))
+				weight := finding.Must
+				if b.Sheet.NameIsHabit {
+					weight = finding.Should
+				}
+				fix(say("name", weight, "The name %s. It should be %s.", lacks(parts), want))
 			}
 		}
 	} else if facts := item.Facts; facts.ExtensionAgrees != nil && !*facts.ExtensionAgrees && !converts {

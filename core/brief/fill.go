@@ -20,37 +20,98 @@ type Filled struct {
 	Points float64
 }
 
-// A Part of an assignment has a window of its own: wall times, of which Opens and Closes may be empty. The
-// name is empty where there is only one.
+// A Part of an assignment has a window of its own: wall times, of which Opens and Closes may be empty. The name is empty
+// where there is only one; of several no two have the same. Slots are there where something is asked of the part alone.
 type Part struct {
-	Name   string `json:"name"`
-	Opens  string `json:"opens"`
-	Due    string `json:"due"`
-	Closes string `json:"closes"`
+	Name, Opens, Due, Closes string
+	Slots                    []Slot
 }
 
-// Fill makes a sheet of what was found. Requirements of one thing go to the slot of that name; the rest hold
-// for every slot.
+// Fill makes a sheet of what was found. Requirements of one thing go to the part or the slot of that name; the rest hold for
+// every slot.
 func Fill(items []prose.Item) Filled {
 	f := Filled{Sheet: Sheet{Slots: []Slot{}}}
+	parts := partNames(items)
+	ofParts := func(i prose.Item) bool { return !IsTime(i.Kind) && slices.Contains(parts, i.Thing) }
 	for _, i := range items {
-		if names, ok := i.Value.([]string); ok && i.Kind == "slots" {
-			for _, name := range names {
-				f.Sheet.Slots = append(f.Sheet.Slots, Slot{Name: name, Required: true})
-			}
+		if names, ok := i.Value.([]string); ok && i.Kind == "slots" && !ofParts(i) {
+			f.Sheet.Slots = append(f.Sheet.Slots, named(names)...)
 		}
 	}
 	if len(f.Sheet.Slots) == 0 {
-		f.Sheet.Slots = []Slot{{Name: "work", Required: true}}
+		f.Sheet.Slots = named([]string{"work"})
 	}
 	for _, i := range items {
-		f.take(i)
+		if !ofParts(i) {
+			f.take(i)
+		}
 	}
 	for _, i := range items {
 		f.bound(i)
 	}
 	slices.SortStableFunc(f.Parts, func(a, b Part) int { return strings.Compare(a.Due, b.Due) })
+	f.tellApart()
+	for n := range f.Parts {
+		f.Parts[n].Slots = f.slotsOf(f.Parts[n].Name, slices.DeleteFunc(slices.Clone(items), func(i prose.Item) bool { return !ofParts(i) || i.Thing != f.Parts[n].Name }))
+	}
 	return f
+}
+
+// partNames are the things that have a due time of their own, where there are several.
+func partNames(items []prose.Item) (names []string) {
+	dues := 0
+	for _, i := range items {
+		if i.Kind == "due" {
+			dues++
+			if i.Thing != "" {
+				names = append(names, i.Thing)
+			}
+		}
+	}
+	if dues < 2 {
+		return nil
+	}
+	return names
+}
+
+func named(names []string) (slots []Slot) {
+	for _, name := range names {
+		slots = append(slots, Slot{Name: name, Required: true})
+	}
+	return slots
+}
+
+// tellApart gives several parts names of which no two are the same.
+func (f *Filled) tellApart() {
+	if len(f.Parts) < 2 {
+		return
+	}
+	seen := map[string]bool{}
+	for n := range f.Parts {
+		p := &f.Parts[n]
+		if p.Name == "" || seen[p.Name] {
+			p.Name = strings.TrimSpace(fmt.Sprintf("%s part %d", p.Name, n+1))
+		}
+		seen[p.Name] = true
+	}
+}
+
+// slotsOf are the slots of a part of which something is asked alone; none where nothing is.
+func (f *Filled) slotsOf(part string, items []prose.Item) []Slot {
+	if len(items) == 0 {
+		return nil
+	}
+	of := Filled{Sheet: Sheet{Slots: slices.Clone(f.Sheet.Slots)}}
+	for _, i := range items {
+		if names, ok := i.Value.([]string); ok && i.Kind == "slots" {
+			of.Sheet.Slots = named(names)
+		}
+	}
+	for _, i := range items {
+		i.Thing = ""
+		of.take(i)
+	}
+	return of.Sheet.Slots
 }
 
 // bound gives the parts their opens and closes: that of their own name, else the one for all.

@@ -14,6 +14,7 @@ import (
 type Sheet struct {
 	Slots         []Slot   `json:"slots"`
 	Name          string   `json:"name,omitempty"` // pattern of package naming
+	NameIsHabit   bool     `json:"-"`              // the pattern is the student's own; no brief asks for it
 	PlainNames    bool     `json:"plain_names,omitempty"`
 	MaxTotalBytes int64    `json:"max_total_bytes,omitempty"`
 	Attempts      Attempts `json:"attempts"`
@@ -25,7 +26,7 @@ type Sheet struct {
 type Slot struct {
 	Name             string   `json:"name"`
 	Required         bool     `json:"required"`
-	Most             int      `json:"most,omitempty"`  // files; 0 means 1
+	Most             int      `json:"most,omitempty"`  // files; 0: nobody said, so one is reckoned with
 	Forms            []string `json:"forms,omitempty"` // kinds of package inspect; none: any
 	MaxBytes         int64    `json:"max_bytes,omitempty"`
 	Pages            *Range   `json:"pages,omitempty"`
@@ -158,7 +159,7 @@ func mergeOwn(sheet Sheet, own Own, habit string) (Sheet, []Requirement) {
 func ownName(sheet *Sheet, own Own, habit string) []Requirement {
 	switch {
 	case own.NameSet:
-		sheet.Name = own.Name
+		sheet.Name, sheet.NameIsHabit = own.Name, true
 		return []Requirement{{Key: "name", Text: orText(own.Name, "as you like"), From: FromYou, Settled: true}}
 	case habit != "":
 		return []Requirement{{Key: "name", Text: habit, From: FromCourse}}

@@ -89,9 +89,8 @@ const MaxBytes = 256 << 20
 
 // Basic are the facts that need no look at the content beyond its first bytes, with the reason for which
 // no more is known.
-func Basic(name string, data []byte, code, message string) *Facts {
-	f := &Facts{File: name, Bytes: int64(len(data)), SHA256: Digest(data), Problems: []Problem{}}
-	f.Kind, f.MediaType = kindOf(name, data)
+func Basic(s Stored, data []byte, code, message string) *Facts {
+	f := s.facts(data)
 	f.problem(code, "", "%s", message)
 	return f
 }
@@ -104,18 +103,62 @@ func Digest(data []byte) string {
 
 // File finds the facts of a file. It never fails: what cannot be read is a problem among the facts.
 func File(name string, data []byte) *Facts {
-	f := &Facts{File: name, Bytes: int64(len(data)), SHA256: Digest(data), Problems: []Problem{}}
-	f.Kind, f.MediaType = kindOf(name, data)
-	if ext := extension(name); ext != "" {
-		agrees := slices.Contains(kinds[f.Kind].extensions, ext)
-		f.ExtensionAgrees = &agrees
+	return Whole(Stored{Name: name, Bytes: int64(len(data)), SHA256: Digest(data)}, data)
+}
+
+// A Stored file is one whose size and digest are known before it is read.
+type Stored struct {
+	Name   string
+	Bytes  int64
+	SHA256 string
+}
+
+// HeadBytes is how much of a file's beginning tells its kind.
+const HeadBytes = 8 << 10
+
+// Head is the facts of a file as far as its first [HeadBytes] tell them. whole says that there is more to be found: then
+// the file is to be read and given to [Whole]. Of sound, film and what is too large no more is found out here.
+func Head(s Stored, head []byte) (f *Facts, whole bool) {
+	f = s.facts(head)
+	switch {
+	case s.Bytes > MaxBytes:
+		f.problem("too_large", "", "The file is over %d MB, so its content was not looked at.", MaxBytes>>20)
+		return f, false
+	case looksInto(f.Kind):
+		return f, true
 	}
+	f.look(nil)
+	return f, false
+}
+
+// Whole finds the facts of a stored file from all of its bytes.
+func Whole(s Stored, data []byte) *Facts {
+	f := s.facts(data)
 	if len(data) > MaxBytes {
 		f.problem("too_large", "", "The file is over %d MB, so its content was not looked at.", MaxBytes>>20)
 		return f
 	}
 	f.look(data)
 	return f
+}
+
+func (s Stored) facts(data []byte) *Facts {
+	f := &Facts{File: s.Name, Bytes: s.Bytes, SHA256: s.SHA256, Problems: []Problem{}}
+	f.Kind, f.MediaType = kindOf(s.Name, data)
+	if ext := extension(s.Name); ext != "" {
+		agrees := slices.Contains(kinds[f.Kind].extensions, ext)
+		f.ExtensionAgrees = &agrees
+	}
+	return f
+}
+
+// looksInto says whether a kind's content is looked at.
+func looksInto(kind string) bool {
+	switch kind {
+	case "pdf", "docx", "docm", "odt", "png", "jpeg", "gif", "webp", "bmp", "tiff", "zip", "txt", "md", "html", "csv", "tsv":
+		return true
+	}
+	return false
 }
 
 func (f *Facts) look(data []byte) {

@@ -27,7 +27,6 @@ type Store interface {
 	AddSigninFailure(ctx context.Context, who string) error
 	CountSigninFailures(context.Context, query.CountSigninFailuresParams) (int64, error)
 	ClearSigninFailures(ctx context.Context, who string) error
-	SetSettings(context.Context, query.SetSettingsParams) error
 }
 
 // Service signs students in.

@@ -71,8 +71,14 @@ type server struct{ *Campus }
 func student(ctx context.Context) Student { return ctx.(*gin.Context).MustGet(studentKey).(Student) }
 
 func (s server) GetSite(ctx context.Context, _ api.GetSiteRequestObject) (api.GetSiteResponseObject, error) {
+	who := student(ctx)
 	now, err := s.now(ctx)
-	return api.GetSite200JSONResponse{Name: Name, Key: KeyID, PublicKey: s.publicKey(), Now: now}, err
+	if err != nil {
+		return nil, err
+	}
+	revision, err := s.revision(ctx, who)
+	return api.GetSite200JSONResponse{Name: Name, Key: KeyID, PublicKey: s.publicKey(), Now: now, Revision: revision,
+		Student: api.Registered{Number: who.Number, Family: who.Family, Given: who.Given}}, err
 }
 
 func (s server) ListCourses(ctx context.Context, _ api.ListCoursesRequestObject) (api.ListCoursesResponseObject, error) {

@@ -17,6 +17,7 @@ import (
 	"fmt"
 	"log/slog"
 	"strconv"
+	"strings"
 	"time"
 
 	"orario/core/receipt"
@@ -102,7 +103,7 @@ func (c *Campus) now(ctx context.Context) (time.Time, error) {
 
 // MoveClock sets the site's clock relative to the real one.
 func (c *Campus) MoveClock(ctx context.Context, offset time.Duration) error {
-	return c.set(ctx, "clock_offset", offset.String())
+	return errors.Join(c.set(ctx, "clock_offset", offset.String()), c.changed(ctx))
 }
 
 // SetSpeed divides the turnaround of reports, so that an hour can pass in seconds; 1 is real time.
@@ -124,16 +125,19 @@ func (c *Campus) turnaround(ctx context.Context, minutes int) (time.Duration, er
 
 // A Student of the site.
 type Student struct {
-	ID                  int64
-	Number, Name, Email string
+	ID                           int64
+	Number, Family, Given, Email string
 }
+
+// Name is a student's name as the site writes it.
+func (s Student) Name() string { return strings.TrimSpace(s.Given + " " + s.Family) }
 
 // AddStudent enrols a student and returns a token for the interface; it is stored as a digest only.
 // For a student who is enrolled already the token is made anew.
 func (c *Campus) AddStudent(ctx context.Context, s Student) (token string, err error) {
 	token = rand.Text()
-	_, err = c.db.ExecContext(ctx, `INSERT INTO student (number, name, email, token_digest) VALUES (?, ?, ?, ?)
-		ON DUPLICATE KEY UPDATE token_digest = VALUES(token_digest)`, s.Number, s.Name, s.Email, digestOf(token))
+	_, err = c.db.ExecContext(ctx, `INSERT INTO student (number, name, family, given, email, token_digest) VALUES (?, ?, ?, ?, ?, ?)
+		ON DUPLICATE KEY UPDATE token_digest = VALUES(token_digest)`, s.Number, s.Name(), s.Family, s.Given, s.Email, digestOf(token))
 	if err != nil {
 		return "", fmt.Errorf("enrolling %s: %w", s.Number, err)
 	}
@@ -147,7 +151,7 @@ func digestOf(token string) string {
 
 func (c *Campus) studentOf(ctx context.Context, token string) (Student, error) {
 	var s Student
-	err := c.db.QueryRowContext(ctx, "SELECT id, number, name, email FROM student WHERE token_digest = ?", digestOf(token)).Scan(&s.ID, &s.Number, &s.Name, &s.Email)
+	err := c.db.QueryRowContext(ctx, "SELECT id, number, family, given, email FROM student WHERE token_digest = ?", digestOf(token)).Scan(&s.ID, &s.Number, &s.Family, &s.Given, &s.Email)
 	return s, err
 }
 
@@ -179,7 +183,22 @@ func (c *Campus) publish(ctx context.Context, query, key string, content any) er
 	if _, err = c.db.ExecContext(ctx, query, key, text); err != nil {
 		return fmt.Errorf("publishing %s: %w", key, err)
 	}
-	return nil
+	return c.changed(ctx)
+}
+
+// changed makes the revision of the catalogue grow, so that everybody looks again.
+func (c *Campus) changed(ctx context.Context) error {
+	_, err := c.db.ExecContext(ctx, "INSERT INTO setting (name, value) VALUES ('revision', '1') ON DUPLICATE KEY UPDATE value = CAST(value AS INTEGER) + 1")
+	return err
+}
+
+// revision is that of the catalogue and of what was given back to a student: it grows with either.
+func (c *Campus) revision(ctx context.Context, s Student) (n int64, err error) {
+	err = c.db.QueryRowContext(ctx, "SELECT st.revision + COALESCE((SELECT CAST(value AS INTEGER) FROM setting WHERE name = 'revision'), 0) FROM student st WHERE st.id = ?", s.ID).Scan(&n)
+	if err != nil {
+		return 0, fmt.Errorf("reading the revision: %w", err)
+	}
+	return n, nil
 }
 
 // bodies reads published bodies of one table.

@@ -78,7 +78,7 @@ func TestTheTwoStepsAndTheSitesRules(t *testing.T) {
 		require.NoError(t, err)
 		public, err := receipt.ParseKey(described.PublicKey)
 		require.NoError(t, err)
-		assert.NoError(t, value.(receipt.Receipt).Check(public))
+		assert.NoError(t, value.(courier.Receipt).Check(public))
 		return true
 	})
 	assert.Equal(t, 1, n, "one key, one receipt")

@@ -44,7 +44,11 @@ func (c *Campus) openDraft(ctx context.Context, s Student, assignment, key strin
 	if err != nil {
 		return draft{}, err
 	}
-	if err := c.mayBeSent(ctx, a, now); err != nil {
+	window, err := c.window(ctx, a)
+	if err != nil {
+		return draft{}, err
+	}
+	if err := mayBeSent(a, window, now); err != nil {
 		return draft{}, err
 	}
 	_, err = c.db.ExecContext(ctx, "INSERT IGNORE INTO draft (student_id, assignment_key, idempotency_key, created_at) VALUES (?, ?, ?, ?)", s.ID, assignment, key, now)
@@ -57,11 +61,7 @@ func (c *Campus) openDraft(ctx context.Context, s Student, assignment, key strin
 }
 
 // mayBeSent refuses by the window.
-func (c *Campus) mayBeSent(ctx context.Context, a api.Assignment, now time.Time) error {
-	window, err := c.window(ctx, a)
-	if err != nil {
-		return err
-	}
+func mayBeSent(a api.Assignment, window timing.Window, now time.Time) error {
 	switch state, _ := window.At(now, a.Late); state {
 	case timing.NotOpen:
 		return refuse("not_open", "This assignment opens at %s.", a.Opens)
@@ -99,56 +99,105 @@ func (c *Campus) draftFiles(ctx context.Context, s Student, id int64) ([]api.Dra
 	return files, rows.Err()
 }
 
-// submit makes a submission of a draft, in one transaction that holds the student's row: the same key
-// gives the receipt that there is already.
+// material is a draft with all that decides about it.
+type material struct {
+	student    Student
+	assignment api.Assignment
+	window     timing.Window
+	now        time.Time
+	files      []api.DraftFile
+	turnaround [2]time.Duration // of the first report, and of later ones
+}
+
+// gather reads a draft and checks it by everything but the number of its attempt.
+func (c *Campus) gather(ctx context.Context, s Student, draftID int64, final api.FinalSubmit) (material, error) {
+	m := material{student: s}
+	var key string
+	err := c.db.QueryRowContext(ctx, "SELECT assignment_key FROM draft WHERE id = ? AND student_id = ?", draftID, s.ID).Scan(&key)
+	if errors.Is(err, sql.ErrNoRows) {
+		return m, refuse("unknown", "There is no such draft.")
+	}
+	if err != nil {
+		return m, err
+	}
+	if m.assignment, err = c.assignment(ctx, key); err != nil {
+		return m, err
+	}
+	if m.now, err = c.now(ctx); err != nil {
+		return m, err
+	}
+	if m.window, err = c.window(ctx, m.assignment); err != nil {
+		return m, err
+	}
+	for n, minutes := range []int{m.assignment.Turnaround.FirstMinutes, m.assignment.Turnaround.LaterMinutes} {
+		if m.turnaround[n], err = c.turnaround(ctx, minutes); err != nil {
+			return m, err
+		}
+	}
+	if m.files, err = c.draftFiles(ctx, s, draftID); err != nil {
+		return m, err
+	}
+	return m, c.accept(ctx, m, final)
+}
+
+// accept applies the assignment's rules to what is in a draft.
+func (c *Campus) accept(ctx context.Context, m material, final api.FinalSubmit) error {
+	if err := mayBeSent(m.assignment, m.window, m.now); err != nil {
+		return err
+	}
+	if text := m.assignment.Sheet.Declaration; text != "" && !final.Declaration {
+		return refuse("declaration", "The declaration has to be confirmed: %q", text)
+	}
+	if len(m.files) == 0 {
+		return refuse("empty", "The draft holds no file.")
+	}
+	for _, slot := range m.assignment.Sheet.Slots {
+		if slot.Required && !slices.ContainsFunc(m.files, func(f api.DraftFile) bool { return f.Slot == slot.Name }) {
+			return refuse("slot", "The file %q is not there.", slot.Name)
+		}
+	}
+	for _, f := range m.files {
+		if err := c.acceptFile(ctx, m.assignment, f); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// submit makes a submission of a draft: the same key gives the receipt that there is already. What decides is read first;
+// the transaction, which holds the student's row, takes no second connection.
 func (c *Campus) submit(ctx context.Context, s Student, draftID int64, key string, final api.FinalSubmit) (receipt.Receipt, error) {
-	var r receipt.Receipt
+	if r, err := receiptOf(ctx, c.db, s, key); err == nil || !errors.Is(err, sql.ErrNoRows) {
+		return r, err
+	}
+	m, err := c.gather(ctx, s, draftID, final)
+	if err != nil {
+		return receipt.Receipt{}, err
+	}
 	tx, err := c.db.BeginTx(ctx, nil)
 	if err != nil {
-		return r, err
+		return receipt.Receipt{}, err
 	}
 	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
 	if _, err := tx.ExecContext(ctx, "SELECT id FROM student WHERE id = ? FOR UPDATE", s.ID); err != nil {
+		return receipt.Receipt{}, err
+	}
+	if r, err := receiptOf(ctx, tx, s, key); err == nil || !errors.Is(err, sql.ErrNoRows) {
 		return r, err
 	}
-	if r, err = receiptOf(ctx, tx, s, key); err == nil || !errors.Is(err, sql.ErrNoRows) {
-		return r, err
+	attempt, err := nextAttempt(ctx, tx, s, m.assignment)
+	if err != nil {
+		return receipt.Receipt{}, err
 	}
-	var assignment string
-	err = tx.QueryRowContext(ctx, "SELECT assignment_key FROM draft WHERE id = ? AND student_id = ?", draftID, s.ID).Scan(&assignment)
-	if errors.Is(err, sql.ErrNoRows) {
-		return r, refuse("unknown", "There is no such draft.")
-	}
+	r, err := c.record(ctx, tx, m, attempt, key, final.Comment)
 	if err != nil {
 		return r, err
 	}
-	a, err := c.assignment(ctx, assignment)
-	if err != nil {
-		return r, err
-	}
-	now, err := c.now(ctx)
-	if err != nil {
-		return r, err
-	}
-	files, err := c.draftFiles(ctx, s, draftID)
-	if err != nil {
-		return r, err
-	}
-	attempt, err := c.accept(ctx, tx, s, a, now, files, final)
-	if err != nil {
-		return r, err
-	}
-	return c.record(ctx, tx, s, a, now, attempt, files, key, final.Comment)
+	return r, tx.Commit()
 }
 
-// accept applies the assignment's rules and gives the number of the attempt.
-func (c *Campus) accept(ctx context.Context, tx *sql.Tx, s Student, a api.Assignment, now time.Time, files []api.DraftFile, final api.FinalSubmit) (int, error) {
-	if err := c.mayBeSent(ctx, a, now); err != nil {
-		return 0, err
-	}
-	if a.Sheet.Declaration != "" && !final.Declaration {
-		return 0, refuse("declaration", "The declaration has to be confirmed: %q", a.Sheet.Declaration)
-	}
+// nextAttempt is the number of the attempt, if there may be another.
+func nextAttempt(ctx context.Context, tx *sql.Tx, s Student, a api.Assignment) (int, error) {
 	var sent int
 	var invited bool
 	err := tx.QueryRowContext(ctx, "SELECT COUNT(*), COALESCE(MAX(invited), FALSE) FROM submission WHERE student_id = ? AND assignment_key = ?", s.ID, a.Key).Scan(&sent, &invited)
@@ -160,19 +209,6 @@ func (c *Campus) accept(ctx context.Context, tx *sql.Tx, s Student, a api.Assign
 	}
 	if a.Sheet.Attempts.Invitation && sent > 0 && !invited {
 		return 0, refuse("invitation", "Another attempt needs the instructor's invitation.")
-	}
-	if len(files) == 0 {
-		return 0, refuse("empty", "The draft holds no file.")
-	}
-	for _, slot := range a.Sheet.Slots {
-		if slot.Required && !slices.ContainsFunc(files, func(f api.DraftFile) bool { return f.Slot == slot.Name }) {
-			return 0, refuse("slot", "The file %q is not there.", slot.Name)
-		}
-	}
-	for _, f := range files {
-		if err := c.acceptFile(ctx, a, f); err != nil {
-			return 0, err
-		}
 	}
 	return sent + 1, nil
 }
@@ -198,31 +234,23 @@ func (c *Campus) acceptFile(ctx context.Context, a api.Assignment, f api.DraftFi
 	return nil
 }
 
-func (c *Campus) record(ctx context.Context, tx *sql.Tx, s Student, a api.Assignment, now time.Time, attempt int, files []api.DraftFile, key, comment string) (receipt.Receipt, error) {
-	window, err := c.window(ctx, a)
-	if err != nil {
-		return receipt.Receipt{}, err
-	}
+func (c *Campus) record(ctx context.Context, tx *sql.Tx, m material, attempt int, key, comment string) (receipt.Receipt, error) {
 	r := receipt.Receipt{
-		Site: Name, Course: a.Course, Assignment: a.Key, Attempt: attempt, Student: s.Number, Key: KeyID,
-		ReceivedAt: now.Truncate(time.Second).Format(time.RFC3339), Files: []receipt.File{},
+		Site: Name, Course: m.assignment.Course, Assignment: m.assignment.Key, Attempt: attempt, Student: m.student.Number, Key: KeyID,
+		ReceivedAt: m.now.Truncate(time.Second).Format(time.RFC3339), Files: []receipt.File{},
 	}
-	if late := now.Sub(window.Due.End()); late > 0 {
+	if late := m.now.Sub(m.window.Due.End()); late > 0 {
 		r.LatenessMinutes = int(late / time.Minute)
 	}
-	for _, f := range files {
+	for _, f := range m.files {
 		r.Files = append(r.Files, receipt.File{Name: f.Name, Bytes: f.Bytes, SHA256: f.Sha256})
 	}
-	reportAt, err := c.reportDue(ctx, a, attempt, now)
-	if err != nil {
-		return r, err
-	}
-	list, err := json.Marshal(files)
+	list, err := json.Marshal(m.files)
 	if err != nil {
 		return r, err
 	}
 	result, err := tx.ExecContext(ctx, `INSERT INTO submission (student_id, assignment_key, attempt, idempotency_key, received_at, comment, files, report_at)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, s.ID, a.Key, attempt, key, now, comment, list, reportAt)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, m.student.ID, m.assignment.Key, attempt, key, m.now, comment, list, m.reportDue(attempt))
 	if err != nil {
 		return r, fmt.Errorf("recording a submission: %w", err)
 	}
@@ -230,7 +258,7 @@ func (c *Campus) record(ctx context.Context, tx *sql.Tx, s Student, a api.Assign
 	if err != nil {
 		return r, err
 	}
-	r.Number = fmt.Sprintf("APC-%d-%06d", now.Year(), id)
+	r.Number = fmt.Sprintf("APC-%d-%06d", m.now.Year(), id)
 	if r, err = r.Sign(c.key); err != nil {
 		return r, err
 	}
@@ -241,27 +269,16 @@ func (c *Campus) record(ctx context.Context, tx *sql.Tx, s Student, a api.Assign
 	if _, err = tx.ExecContext(ctx, "UPDATE submission SET number = ?, receipt = ? WHERE id = ?", r.Number, text, id); err != nil {
 		return r, fmt.Errorf("recording a receipt: %w", err)
 	}
-	if err := sendMail(ctx, tx, s, a, r, now); err != nil {
-		return r, err
-	}
-	return r, tx.Commit()
+	return r, sendMail(ctx, tx, m.student, m.assignment, r, m.now)
 }
 
 // reportDue is when a report will be there: drafts get one, the first sooner than those of replaced files.
-func (c *Campus) reportDue(ctx context.Context, a api.Assignment, attempt int, now time.Time) (*time.Time, error) {
-	if a.Sheet.Report == nil || attempt > a.Sheet.Report.Drafts {
-		return nil, nil
+func (m material) reportDue(attempt int) *time.Time {
+	if m.assignment.Sheet.Report == nil || attempt > m.assignment.Sheet.Report.Drafts {
+		return nil
 	}
-	minutes := a.Turnaround.FirstMinutes
-	if attempt > 1 {
-		minutes = a.Turnaround.LaterMinutes
-	}
-	wait, err := c.turnaround(ctx, minutes)
-	if err != nil {
-		return nil, err
-	}
-	at := now.Add(wait)
-	return &at, nil
+	at := m.now.Add(m.turnaround[min(attempt-1, 1)])
+	return &at
 }
 
 // querier is a database or a transaction.
@@ -284,7 +301,7 @@ func sendMail(ctx context.Context, tx *sql.Tx, s Student, a api.Assignment, r re
 	subject := fmt.Sprintf("Received: %s, attempt %d (%s)", a.Title, r.Attempt, r.Number)
 	var b strings.Builder
 	fmt.Fprintf(&b, "From: Alvarim practice campus <no-reply@campus.example>\r\nTo: %s <%s>\r\nSubject: %s\r\nDate: %s\r\nMessage-ID: <%s@campus.example>\r\n"+
-		"MIME-Version: 1.0\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n", s.Name, s.Email, subject, now.Format(time.RFC1123Z), r.Number)
+		"MIME-Version: 1.0\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n", s.Name(), s.Email, subject, now.Format(time.RFC1123Z), r.Number)
 	fmt.Fprintf(&b, "We received your work for %s in %s at %s.\r\nSubmission number: %s\r\n\r\nFiles:\r\n", a.Title, a.Course, r.ReceivedAt, r.Number)
 	for _, f := range r.Files {
 		fmt.Fprintf(&b, "  %s, %d bytes, SHA-256 %s\r\n", f.Name, f.Bytes, f.SHA256)

@@ -71,17 +71,37 @@ func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size in
 		}
 	}
 	digest = hex.EncodeToString(sum.Sum(nil))
-	_, err = tx.ExecContext(ctx, "UPDATE content SET digest = ?, bytes = ? WHERE id = ?", digest, size, id)
-	var duplicate *mysql.MySQLError
-	if errors.As(err, &duplicate) && duplicate.Number == 1062 {
-		if _, err = tx.ExecContext(ctx, "DELETE FROM content_chunk WHERE content_id = ?", id); err == nil {
-			_, err = tx.ExecContext(ctx, "DELETE FROM content WHERE id = ?", id)
-		}
-	}
-	if err != nil {
-		return "", 0, fmt.Errorf("storing content: %w", err)
+	if _, err := name(ctx, tx, id, digest, size); err != nil {
+		return "", 0, err
 	}
 	return digest, size, nil
+}
+
+// name gives a content that is whole its digest. If one has that digest already, the new one is taken back; the id is that
+// of the content which stays.
+func name(ctx context.Context, tx *sql.Tx, id int64, digest string, size int64) (stays int64, err error) {
+	_, err = tx.ExecContext(ctx, "UPDATE content SET digest = ?, bytes = ? WHERE id = ?", digest, size, id)
+	if err == nil {
+		return id, nil
+	}
+	var duplicate *mysql.MySQLError
+	if !errors.As(err, &duplicate) || duplicate.Number != 1062 {
+		return 0, fmt.Errorf("storing content: %w", err)
+	}
+	if err := tx.QueryRowContext(ctx, "SELECT id FROM content WHERE digest = ?", digest).Scan(&stays); err != nil {
+		return 0, fmt.Errorf("finding content: %w", err)
+	}
+	return stays, remove(ctx, tx, id)
+}
+
+// remove takes a content out.
+func remove(ctx context.Context, tx *sql.Tx, id int64) error {
+	for _, statement := range []string{"DELETE FROM content_chunk WHERE content_id = ?", "DELETE FROM content WHERE id = ?"} {
+		if _, err := tx.ExecContext(ctx, statement, id); err != nil {
+			return fmt.Errorf("removing content: %w", err)
+		}
+	}
+	return nil
 }
 
 // Open reads a content row by row from offset on; the reader needs no closing.

@@ -1,13 +1,16 @@
 package contents
 
 import (
-	"bytes"
 	"context"
 	"crypto/rand"
+	"crypto/sha256"
 	"database/sql"
+	"encoding"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"hash"
 	"io"
 	"net/http"
 
@@ -17,7 +20,8 @@ import (
 )
 
 // Uploads is a store for tus uploads. Every upload belongs to an owner, taken from the context, and
-// nobody else finds it. A finished upload has become a content.
+// nobody else finds it. It writes the rows of its content from the first byte on, and keeps the state of the digest, so that
+// nothing is copied or read again when it ends: a finished upload has become a content.
 type Uploads struct{ Store }
 
 // Handler serves the tus protocol below a path, for uploads of at most maxBytes.
@@ -69,7 +73,7 @@ func (u Uploads) Finished(ctx context.Context, owner, id string) (Finished, erro
 	return f, json.Unmarshal(metadata, &f.MetaData)
 }
 
-// NewUpload implements [handler.DataStore].
+// NewUpload implements [handler.DataStore]. The upload owns the rows of a new content from the start.
 func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.Upload, error) {
 	if ownerOf(ctx) == "" {
 		return nil, errors.New("an upload needs an owner")
@@ -79,26 +83,45 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 	if err != nil {
 		return nil, err
 	}
-	_, err = u.DB.ExecContext(ctx, "INSERT INTO upload (id, owner, bytes, metadata) VALUES (?, ?, ?, ?)", info.ID, ownerOf(ctx), info.Size, metadata)
+	up := &upload{store: u, info: info, sum: sha256.New()}
+	err = up.inTx(ctx, func(tx *sql.Tx) error {
+		result, err := tx.ExecContext(ctx, "INSERT INTO content () VALUES ()")
+		if err != nil {
+			return err
+		}
+		if up.content, err = result.LastInsertId(); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, "INSERT INTO upload (id, owner, bytes, metadata, content_id) VALUES (?, ?, ?, ?, ?)", info.ID, ownerOf(ctx), info.Size, metadata, up.content)
+		if err == nil && info.Size == 0 {
+			err = up.finish(ctx, tx)
+		}
+		return err
+	})
 	if err != nil {
 		return nil, fmt.Errorf("beginning an upload: %w", err)
 	}
-	return &upload{u, info}, nil
+	return up, nil
 }
 
 // GetUpload implements [handler.DataStore].
 func (u Uploads) GetUpload(ctx context.Context, id string) (handler.Upload, error) {
-	info := handler.FileInfo{ID: id}
-	var metadata []byte
-	err := u.DB.QueryRowContext(ctx, "SELECT bytes, at, metadata FROM upload WHERE id = ? AND owner = ?", id, ownerOf(ctx)).
-		Scan(&info.Size, &info.Offset, &metadata)
+	up := &upload{store: u, info: handler.FileInfo{ID: id}, sum: sha256.New()}
+	var metadata, state []byte
+	err := u.DB.QueryRowContext(ctx, "SELECT bytes, at, metadata, content_id, hash FROM upload WHERE id = ? AND owner = ?", id, ownerOf(ctx)).
+		Scan(&up.info.Size, &up.info.Offset, &metadata, &up.content, &state)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, handler.ErrNotFound
 	}
 	if err != nil {
 		return nil, fmt.Errorf("finding an upload: %w", err)
 	}
-	return &upload{u, info}, json.Unmarshal(metadata, &info.MetaData)
+	if len(state) > 0 {
+		if err := up.sum.(encoding.BinaryUnmarshaler).UnmarshalBinary(state); err != nil {
+			return nil, fmt.Errorf("reading the digest so far: %w", err)
+		}
+	}
+	return up, json.Unmarshal(metadata, &up.info.MetaData)
 }
 
 // AsTerminatableUpload implements [handler.TerminaterDataStore].
@@ -107,18 +130,34 @@ func (u Uploads) AsTerminatableUpload(up handler.Upload) handler.TerminatableUpl
 }
 
 type upload struct {
-	store Uploads
-	info  handler.FileInfo
+	store   Uploads
+	info    handler.FileInfo
+	content int64
+	sum     hash.Hash // of what is stored
+}
+
+func (up *upload) inTx(ctx context.Context, do func(*sql.Tx) error) error {
+	tx, err := up.store.DB.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
+	if err := do(tx); err != nil {
+		return err
+	}
+	return tx.Commit()
 }
 
 func (up *upload) GetInfo(context.Context) (handler.FileInfo, error) { return up.info, nil }
 
-// WriteChunk stores what arrives in pieces of 1 MiB, each durable before the next is read, so that a
-// broken line costs one piece at the most. Two writers at one offset cannot both succeed.
+// WriteChunk stores what arrives in pieces of at most 1 MiB, each durable before the next is read, so that a broken line
+// costs one piece at the most. It needs the memory of one piece. Two writers at one offset cannot both succeed. With
+// the last piece the upload has become a content, in one transaction.
 func (up *upload) WriteChunk(ctx context.Context, offset int64, src io.Reader) (written int64, err error) {
 	buffer := make([]byte, chunkSize)
 	for {
-		n, readErr := io.ReadFull(src, buffer)
+		room := chunkSize - (offset+written)%chunkSize // so that every row but the last is full
+		n, readErr := io.ReadFull(src, buffer[:room])
 		if n > 0 {
 			if err := up.piece(ctx, offset+written, buffer[:n]); err != nil {
 				return written, err
@@ -135,80 +174,73 @@ func (up *upload) WriteChunk(ctx context.Context, offset int64, src io.Reader) (
 }
 
 func (up *upload) piece(ctx context.Context, offset int64, data []byte) error {
-	tx, err := up.store.DB.BeginTx(ctx, nil)
+	before, err := up.sum.(encoding.BinaryMarshaler).MarshalBinary()
 	if err != nil {
 		return err
 	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
-	result, err := tx.ExecContext(ctx, "UPDATE upload SET at = at + ? WHERE id = ? AND at = ?", len(data), up.info.ID, offset)
+	up.sum.Write(data)
+	state, err := up.sum.(encoding.BinaryMarshaler).MarshalBinary()
 	if err != nil {
 		return err
 	}
-	if n, _ := result.RowsAffected(); n == 0 {
-		return handler.ErrMismatchOffset
+	err = up.inTx(ctx, func(tx *sql.Tx) error {
+		result, err := tx.ExecContext(ctx, "UPDATE upload SET at = at + ?, hash = ? WHERE id = ? AND at = ? AND digest IS NULL", len(data), state, up.info.ID, offset)
+		if err != nil {
+			return err
+		}
+		if n, _ := result.RowsAffected(); n == 0 {
+			return handler.ErrMismatchOffset
+		}
+		const store = "INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE data = CONCAT(data, VALUES(data))"
+		if _, err := tx.ExecContext(ctx, store, up.content, offset/chunkSize, data); err != nil {
+			return err
+		}
+		if offset+int64(len(data)) == up.info.Size {
+			return up.finish(ctx, tx)
+		}
+		return nil
+	})
+	if err != nil { // nothing of it is stored
+		return errors.Join(err, up.sum.(encoding.BinaryUnmarshaler).UnmarshalBinary(before))
 	}
-	if _, err := tx.ExecContext(ctx, "INSERT INTO upload_chunk (upload_id, at, data) VALUES (?, ?, ?)", up.info.ID, offset, data); err != nil {
-		return err
-	}
-	return tx.Commit()
+	return nil
 }
 
-func (up *upload) GetReader(ctx context.Context) (io.ReadCloser, error) {
-	return io.NopCloser(&pieces{ctx: ctx, db: up.store.DB, id: up.info.ID}), nil
-}
-
-// FinishUpload makes a content of the pieces and forgets them.
-func (up *upload) FinishUpload(ctx context.Context) error {
-	tx, err := up.store.DB.BeginTx(ctx, nil)
+// finish makes the upload a content.
+func (up *upload) finish(ctx context.Context, tx *sql.Tx) error {
+	digest := hex.EncodeToString(up.sum.Sum(nil))
+	stays, err := name(ctx, tx, up.content, digest, up.info.Size)
 	if err != nil {
 		return err
 	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
-	digest, _, err := putIn(ctx, tx, &pieces{ctx: ctx, db: tx, id: up.info.ID})
-	if err != nil {
-		return err
-	}
-	if _, err := tx.ExecContext(ctx, "UPDATE upload SET digest = ? WHERE id = ?", digest, up.info.ID); err != nil {
-		return err
-	}
-	if _, err := tx.ExecContext(ctx, "DELETE FROM upload_chunk WHERE upload_id = ?", up.info.ID); err != nil {
-		return err
-	}
-	return tx.Commit()
-}
-
-func (up *upload) Terminate(ctx context.Context) error {
-	_, err := up.store.DB.ExecContext(ctx, "DELETE FROM upload WHERE id = ?", up.info.ID)
+	_, err = tx.ExecContext(ctx, "UPDATE upload SET digest = ?, content_id = ?, hash = NULL WHERE id = ?", digest, stays, up.info.ID)
 	return err
 }
 
-// pieces reads the pieces of an upload in their order, one at a time.
-type pieces struct {
-	ctx context.Context
-	db  interface {
-		QueryRowContext(context.Context, string, ...any) *sql.Row
-	}
-	id   string
-	next int64
-	rest []byte
+// GetReader implements [handler.Upload] for an upload that is finished.
+func (up *upload) GetReader(ctx context.Context) (io.ReadCloser, error) {
+	return io.NopCloser(&reader{ctx: ctx, db: up.store.DB, id: up.content, size: up.info.Offset}), nil
 }
 
-func (p *pieces) Read(out []byte) (int, error) {
-	if len(p.rest) == 0 {
-		var data []byte
-		err := p.db.QueryRowContext(p.ctx, "SELECT data FROM upload_chunk WHERE upload_id = ? AND at = ?", p.id, p.next).Scan(&data)
+// FinishUpload implements [handler.Upload]; the last piece has finished it already.
+func (up *upload) FinishUpload(context.Context) error { return nil }
+
+// Terminate implements [handler.TerminatableUpload]. A content that has come of the upload stays.
+func (up *upload) Terminate(ctx context.Context) error {
+	return up.inTx(ctx, func(tx *sql.Tx) error {
+		var finished bool
+		err := tx.QueryRowContext(ctx, "SELECT digest IS NOT NULL FROM upload WHERE id = ? FOR UPDATE", up.info.ID).Scan(&finished)
 		if errors.Is(err, sql.ErrNoRows) {
-			return 0, io.EOF
+			return nil
 		}
 		if err != nil {
-			return 0, err
+			return err
 		}
-		p.rest = bytes.Clone(data)
-		p.next += int64(len(data))
-	}
-	n := copy(out, p.rest)
-	p.rest = p.rest[n:]
-	return n, nil
+		if _, err := tx.ExecContext(ctx, "DELETE FROM upload WHERE id = ?", up.info.ID); err != nil || finished {
+			return err
+		}
+		return remove(ctx, tx, up.content)
+	})
 }
 
 // Take makes a finished upload of r in one go, for the owner in the context, and returns its id.
@@ -217,12 +249,13 @@ func (u Uploads) Take(ctx context.Context, name string, r io.Reader, size int64)
 	if err != nil {
 		return "", err
 	}
-	if _, err := up.WriteChunk(ctx, 0, r); err != nil {
-		return "", err
+	n, err := up.WriteChunk(ctx, 0, r)
+	if err == nil && n != size {
+		err = fmt.Errorf("the upload has %d bytes, not %d", n, size)
 	}
-	info, err := up.GetInfo(ctx)
 	if err != nil {
 		return "", err
 	}
-	return info.ID, up.FinishUpload(ctx)
+	info, err := up.GetInfo(ctx)
+	return info.ID, err
 }

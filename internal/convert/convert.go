@@ -8,6 +8,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -78,25 +79,63 @@ func (t *Tools) Text(ctx context.Context, kind string, data []byte) (string, err
 // Facts are those of package inspect, with what only the text of a PDF's pages tells.
 // Looking takes 5 s at the most; then the basic facts have to do.
 func (t *Tools) Facts(ctx context.Context, name string, data []byte) *inspect.Facts {
+	facts, _ := t.look(ctx, inspect.Stored{Name: name, Bytes: int64(len(data)), SHA256: inspect.Digest(data)}, data)
+	return facts
+}
+
+// Look finds a stored file's facts and the text in it, at one look. Of a form that is not looked into only the first bytes
+// are read, however large it is. An error is one of open or of reading.
+func (t *Tools) Look(ctx context.Context, file inspect.Stored, open func() (io.Reader, error)) (*inspect.Facts, string, error) {
+	content, err := open()
+	if err != nil {
+		return nil, "", err
+	}
+	head := make([]byte, inspect.HeadBytes)
+	n, err := io.ReadFull(content, head)
+	if err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
+		return nil, "", err
+	}
+	facts, whole := inspect.Head(file, head[:n])
+	if !whole {
+		return facts, "", nil
+	}
+	data := make([]byte, 0, file.Bytes)
+	all := bytes.NewBuffer(append(data, head[:n]...))
+	if _, err := all.ReadFrom(content); err != nil {
+		return nil, "", err
+	}
+	facts, text := t.look(ctx, file, all.Bytes())
+	return facts, text, nil
+}
+
+func (t *Tools) look(ctx context.Context, file inspect.Stored, data []byte) (*inspect.Facts, string) {
 	ctx, cancel := context.WithTimeout(ctx, maxLook)
 	defer cancel()
 	found := make(chan *inspect.Facts, 1)
-	go func() { found <- inspect.File(name, data) }()
+	go func() { found <- inspect.Whole(file, data) }()
 	var facts *inspect.Facts
 	select {
 	case facts = <-found:
 	case <-ctx.Done():
-		return inspect.Basic(name, data, "too_large", fmt.Sprintf("Looking at it took longer than %s, so not all is known.", maxLook))
+		return inspect.Basic(file, data, "too_large", fmt.Sprintf("Looking at it took longer than %s, so not all is known.", maxLook)), ""
 	}
-	if facts.Kind == "pdf" && facts.Pages != nil {
-		pages, err := t.PDFPages(ctx, data)
+	if facts.Kind != "pdf" {
+		text, err := inspect.Text(facts.Kind, data)
 		if err != nil {
-			facts.Problems = append(facts.Problems, inspect.Problem{Code: "damaged", Fact: "words", Message: "The text of the pages cannot be read."})
-		} else {
-			facts.AddPageTexts(pages)
+			text = "" // the facts tell what is wrong with it
 		}
+		return facts, text
 	}
-	return facts
+	if facts.Pages == nil {
+		return facts, ""
+	}
+	pages, err := t.PDFPages(ctx, data)
+	if err != nil {
+		facts.Problems = append(facts.Problems, inspect.Problem{Code: "damaged", Fact: "words", Message: "The text of the pages cannot be read."})
+		return facts, ""
+	}
+	facts.AddPageTexts(pages)
+	return facts, strings.Join(pages, "\n")
 }
 
 // PDFPages is the text of each page, in reading order, as poppler's pdftotext finds it.

@@ -93,13 +93,36 @@ func good(call string, response answer, err error, refusals ...*api.Refusal) err
 	return fmt.Errorf("%s: the site answered %d %s", call, code, http.StatusText(code))
 }
 
-// Describe asks for the site's name, key and clock.
+// ErrForeign says that what answered is no course site: not the protocol's own form.
+var ErrForeign = errors.New("what answers at the site's address does not speak as a course site does")
+
+// content is the body of an answer that [good] found good.
+func content[T any](body *T) (T, error) {
+	if body == nil {
+		var none T
+		return none, ErrForeign
+	}
+	return *body, nil
+}
+
+// A Receipt as it came, byte by byte, and as it reads.
+type Receipt struct {
+	receipt.Receipt
+	Raw []byte
+}
+
+func received(body *receipt.Receipt, raw []byte) (Receipt, error) {
+	r, err := content(body)
+	return Receipt{r, raw}, err
+}
+
+// Describe asks for the site's name, key, clock and revision, and whom it knows the student as.
 func (s *Site) Describe(ctx context.Context) (Description, error) {
 	r, err := s.client.GetSiteWithResponse(ctx)
 	if err := good("asking the site who it is", r, err); err != nil {
 		return Description{}, err
 	}
-	return *r.JSON200, nil
+	return content(r.JSON200)
 }
 
 // Courses lists the student's courses.
@@ -108,7 +131,7 @@ func (s *Site) Courses(ctx context.Context) ([]Course, error) {
 	if err := good("listing courses", r, err); err != nil {
 		return nil, err
 	}
-	return *r.JSON200, nil
+	return content(r.JSON200)
 }
 
 // Assignments lists all assignments of the student's courses.
@@ -117,7 +140,7 @@ func (s *Site) Assignments(ctx context.Context) ([]Assignment, error) {
 	if err := good("listing assignments", r, err); err != nil {
 		return nil, err
 	}
-	return *r.JSON200, nil
+	return content(r.JSON200)
 }
 
 // Handout fetches a file that was given out.
@@ -138,28 +161,28 @@ func (s *Site) OpenDraft(ctx context.Context, key, assignment string) (Draft, er
 	if err := good("opening a draft", r, nil, r.JSON404, r.JSON409); err != nil {
 		return Draft{}, err
 	}
-	return *r.JSON200, nil
+	return content(r.JSON200)
 }
 
 // Submit submits a draft for good; with a key that was used it gives the receipt there is.
-func (s *Site) Submit(ctx context.Context, draft int64, key string, declared bool, comment string) (receipt.Receipt, error) {
+func (s *Site) Submit(ctx context.Context, draft int64, key string, declared bool, comment string) (Receipt, error) {
 	r, err := s.client.SubmitDraftWithResponse(ctx, draft, &api.SubmitDraftParams{IdempotencyKey: key}, api.FinalSubmit{Declaration: declared, Comment: comment})
 	if err != nil {
-		return receipt.Receipt{}, good("submitting", r, err)
+		return Receipt{}, good("submitting", r, err)
 	}
 	if err := good("submitting", r, nil, r.JSON404, r.JSON409, r.JSON422); err != nil {
-		return receipt.Receipt{}, err
+		return Receipt{}, err
 	}
-	return *r.JSON200, nil
+	return received(r.JSON200, r.Body)
 }
 
 // Receipt asks whether something was submitted with a key; [ErrUnknown] if not.
-func (s *Site) Receipt(ctx context.Context, key string) (receipt.Receipt, error) {
+func (s *Site) Receipt(ctx context.Context, key string) (Receipt, error) {
 	r, err := s.client.GetReceiptWithResponse(ctx, key)
 	if err := good("asking for a receipt", r, err); err != nil {
-		return receipt.Receipt{}, err
+		return Receipt{}, err
 	}
-	return *r.JSON200, nil
+	return received(r.JSON200, r.Body)
 }
 
 // Report asks for the similarity report of a submission.
@@ -168,7 +191,7 @@ func (s *Site) Report(ctx context.Context, number string) (Report, error) {
 	if err := good("asking for the report", r, err); err != nil {
 		return Report{}, err
 	}
-	return *r.JSON200, nil
+	return content(r.JSON200)
 }
 
 // Return asks for mark, comments and invitation.
@@ -177,5 +200,5 @@ func (s *Site) Return(ctx context.Context, number string) (Return, error) {
 	if err := good("asking for the return", r, err); err != nil {
 		return Return{}, err
 	}
-	return *r.JSON200, nil
+	return content(r.JSON200)
 }

@@ -16,8 +16,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"orario/internal/announce"
 	"orario/internal/mariadb/query"
-	"orario/internal/prepare"
+	"orario/internal/refusal"
 )
 
 // owned serves uploads; their owner is in the request's context.
@@ -57,7 +58,7 @@ func (s *Server) events(c *gin.Context) {
 			return // the browser connects again
 		}
 		for _, e := range list {
-			text, _ := json.Marshal(map[string]any{"kind": e.Kind, "assignment": e.AssignmentID, "text": e.Text}) // plain values
+			text, _ := json.Marshal(map[string]any{"kind": e.Kind, "assignment": e.AssignmentID, "text": e.Text, "pages": announce.Pages(e.Kind)}) // plain values
 			fmt.Fprintf(c.Writer, "id: %d\ndata: %s\n\n", e.ID, text)
 			last, quiet = e.ID, time.Now()
 		}
@@ -71,7 +72,7 @@ func (s *Server) events(c *gin.Context) {
 
 func (s *Server) versionContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64) // 0 is nobody's
-	v, err := s.DB.Version(c, query.VersionParams{ID: id, StudentID: c.GetInt64(studentKey)})
+	v, err := s.DB.VersionFile(c, query.VersionFileParams{ID: id, StudentID: c.GetInt64(studentKey)})
 	s.download(c, v.Name, v.Digest, v.Bytes, err)
 }
 
@@ -84,7 +85,7 @@ func (s *Server) handoutContent(c *gin.Context) {
 // download sends a file, always to be saved: what a file holds must not run as a page of this site.
 func (s *Server) download(c *gin.Context, name, digest string, size int64, err error) {
 	if errors.Is(err, sql.ErrNoRows) {
-		err = prepare.ErrNotFound
+		err = refusal.ErrNotFound
 	}
 	var content io.Reader
 	if err == nil {
@@ -126,4 +127,32 @@ func (s *Server) page(c *gin.Context) {
 		c.Header("Cache-Control", "no-cache")
 	}
 	http.ServeFileFS(c.Writer, c.Request, s.Pages, name)
+}
+
+// feed is the calendar behind a secret link: whoever knows the link may read it.
+func (s *Server) feed(c *gin.Context) {
+	name := c.Param("name")
+	const suffix = ".ics"
+	if len(name) <= len(suffix) || name[len(name)-len(suffix):] != suffix {
+		s.fail(c, refusal.ErrNotFound)
+		return
+	}
+	text, err := s.Agenda.Published(c, name[:len(name)-len(suffix)], s.Agenda.PublicURL)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Header("Cache-Control", "private, no-cache")
+	c.Data(http.StatusOK, "text/calendar; charset=utf-8", []byte(text))
+}
+
+// table is all assignments as CSV.
+func (s *Server) table(c *gin.Context) {
+	text, err := s.Agenda.Table(c, c.GetInt64(studentKey))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="assignments.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", []byte(text))
 }

@@ -20,20 +20,27 @@ import (
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"orario/internal/account"
+	"orario/internal/agenda"
 	"orario/internal/contents"
+	"orario/internal/courses"
+	"orario/internal/desk"
 	"orario/internal/httpapi/api"
+	"orario/internal/intake"
 	"orario/internal/mariadb"
 	"orario/internal/prepare"
+	"orario/internal/refusal"
 	"orario/internal/review"
 	"orario/internal/submit"
-	"orario/internal/track"
 )
 
 // Server answers the pages.
 type Server struct {
 	DB       *mariadb.DB
 	Accounts account.Service
-	Track    track.Service
+	Intake   intake.Service
+	Agenda   agenda.Service
+	Shelf    desk.Service
+	Courses  courses.Service
 	Prepare  prepare.Service
 	Submit   submit.Service
 	Review   review.Service
@@ -93,7 +100,8 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	})
 	wrapper := api.ServerInterfaceWrapper{Handler: strict, ErrorHandler: func(c *gin.Context, err error, code int) { problem(c, code, err.Error()) }}
 	public(r, wrapper)
-	private(signedIn, wrapper)
+	shows(signedIn, wrapper)
+	changes(signedIn, wrapper)
 
 	r.GET("/feed/:name", s.feed)
 	r.GET("/healthz", s.health)
@@ -102,68 +110,78 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	return r, nil
 }
 
-// public and private register the generated routes; the test that walks the router holds that every
-// private one asks who is there.
+// public, shows and changes register the generated routes; the test that walks the router holds that every one which is not
+// public asks who is there.
 func public(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/entrance", w.GetEntrance)
 	r.POST("/api/session", limitBody, w.SignIn)
 	r.POST("/api/session/demo", limitBody, w.SignInDemo)
 }
 
-func private(r gin.IRoutes, w api.ServerInterfaceWrapper) {
-	r.DELETE("/api/session", w.SignOut)
-	r.GET("/api/me", w.GetMe)
-	r.GET("/api/horizon", w.GetHorizon)
-	r.POST("/api/sync", w.SyncNow)
+// shows are the routes that change nothing, whatever their method.
+func shows(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/assignments/:id", w.GetDesk)
-	r.PUT("/api/assignments/:id/work", limitBody, w.SetWork)
-	r.PUT("/api/assignments/:id/name", limitBody, w.SettleName)
-	r.POST("/api/assignments/:id/items", limitBody, w.AddItem)
-	r.POST("/api/assignments/:id/submissions", limitBody, w.Submit)
-	r.PUT("/api/items/:id", limitBody, w.ChangeItem)
-	r.DELETE("/api/items/:id", w.RemoveItem)
-	r.POST("/api/items/:id/fix", limitBody, w.FixItem)
-	r.DELETE("/api/items/:id/fix", w.CancelFix)
-	r.DELETE("/api/submissions/:id", w.CancelSubmission)
-	r.GET("/api/submissions/:id/receipt", w.GetReceipt)
-	r.GET("/api/submissions/:id/report", w.GetReading)
-	r.PUT("/api/submissions/:id/report/passages/:n", limitBody, w.HandlePassage)
+	r.GET("/api/assignments/:id/draft", w.GetDraft)
+	r.GET("/api/assignments/:id/extension", w.GetExtension)
+	r.GET("/api/courses", w.GetCourses)
+	r.POST("/api/drafts/ask", limitBody, w.CorrectAsk)
+	r.POST("/api/drafts/line", limitBody, w.TypeLine)
+	r.POST("/api/drafts/text", limitBody, w.ReadText)
+	r.GET("/api/enrolments", w.GetEnrolments)
+	r.GET("/api/feeds", w.GetFeeds)
+	r.GET("/api/horizon", w.GetHorizon)
+	r.POST("/api/imports/preview", limitBody, w.PreviewImport)
 	r.GET("/api/ledger", w.GetLedger)
 	r.GET("/api/library", w.GetLibrary)
-	r.GET("/api/courses", w.GetCourses)
+	r.GET("/api/link", w.GetLink)
+	r.GET("/api/me", w.GetMe)
+	r.GET("/api/plan", w.GetPlan)
+	r.POST("/api/plan/try", limitBody, w.TryPlan)
+	r.GET("/api/search", w.Search)
+	r.GET("/api/settings", w.GetSettings)
+	r.GET("/api/submissions/:id/receipt", w.GetReceipt)
+	r.GET("/api/submissions/:id/report", w.GetReading)
+	r.GET("/api/versions/:id", w.GetVersion)
+	r.GET("/api/week", w.GetWeek)
+}
+
+// changes are the routes that change something.
+func changes(r gin.IRoutes, w api.ServerInterfaceWrapper) {
+	r.POST("/api/assignments", limitBody, w.AddAssignment)
+	r.POST("/api/assignments/:id/asks/:ask", limitBody, w.SettleAsk)
+	r.POST("/api/assignments/:id/attempts", limitBody, w.BeginAttempt)
+	r.DELETE("/api/assignments/:id/draft", w.RemoveAssignment)
+	r.PUT("/api/assignments/:id/draft", limitBody, w.ChangeAssignment)
+	r.PUT("/api/assignments/:id/extension", limitBody, w.SetExtension)
+	r.POST("/api/assignments/:id/items", limitBody, w.AddItem)
+	r.POST("/api/assignments/:id/log", limitBody, w.LogWork)
+	r.PUT("/api/assignments/:id/name", limitBody, w.SettleName)
+	r.PUT("/api/assignments/:id/noted", limitBody, w.NoteSent)
+	r.POST("/api/assignments/:id/submissions", limitBody, w.Submit)
+	r.PUT("/api/assignments/:id/work", limitBody, w.SetWork)
+	r.POST("/api/bulk", limitBody, w.Bulk)
+	r.POST("/api/changes/seen", limitBody, w.Seen)
 	r.POST("/api/courses", limitBody, w.AddCourse)
 	r.PUT("/api/courses/:id", limitBody, w.SetCourse)
 	r.PUT("/api/courses/:id/archived", limitBody, w.ArchiveCourse)
-	r.GET("/api/settings", w.GetSettings)
-	r.PUT("/api/settings", limitBody, w.SetSettings)
-	r.GET("/api/plan", w.GetPlan)
+	r.POST("/api/enrolments", limitBody, w.AddEnrolment)
+	r.PUT("/api/enrolments/:id", limitBody, w.SetEnrolment)
+	r.DELETE("/api/feeds/:id", w.RemoveFeed)
+	r.POST("/api/imports", limitBody, w.Import)
+	r.DELETE("/api/items/:id", w.RemoveItem)
+	r.PUT("/api/items/:id", limitBody, w.ChangeItem)
+	r.DELETE("/api/items/:id/fix", w.CancelFix)
+	r.POST("/api/items/:id/fix", limitBody, w.FixItem)
+	r.DELETE("/api/link", w.RevokeLink)
+	r.POST("/api/link", limitBody, w.RenewLink)
 	r.PUT("/api/plan", limitBody, w.KeepPlan)
-	r.POST("/api/plan/try", limitBody, w.TryPlan)
-	r.GET("/api/week", w.GetWeek)
-	r.POST("/api/drafts/line", limitBody, w.TypeLine)
-	r.POST("/api/drafts/text", limitBody, w.ReadText)
-	r.POST("/api/drafts/ask", limitBody, w.CorrectAsk)
-	r.POST("/api/assignments", limitBody, w.AddAssignment)
-	r.GET("/api/assignments/:id/draft", w.GetDraft)
-	r.PUT("/api/assignments/:id/draft", limitBody, w.ChangeAssignment)
-	r.DELETE("/api/assignments/:id/draft", w.RemoveAssignment)
-	r.POST("/api/assignments/:id/asks/:ask", w.SettleAsk)
-	r.PUT("/api/assignments/:id/noted", limitBody, w.NoteSent)
-	r.POST("/api/assignments/:id/log", limitBody, w.LogWork)
-	r.GET("/api/assignments/:id/extension", w.GetExtension)
-	r.PUT("/api/assignments/:id/extension", limitBody, w.SetExtension)
-	r.POST("/api/bulk", limitBody, w.Bulk)
+	r.DELETE("/api/session", w.SignOut)
+	r.PUT("/api/settings", limitBody, w.SetSettings)
+	r.DELETE("/api/submissions/:id", w.CancelSubmission)
+	r.PUT("/api/submissions/:id/report/passages/:n", limitBody, w.HandlePassage)
+	r.POST("/api/sync", w.SyncNow)
 	r.POST("/api/views", limitBody, w.SaveView)
 	r.DELETE("/api/views/:id", w.RemoveView)
-	r.POST("/api/changes/seen", limitBody, w.Seen)
-	r.POST("/api/imports/preview", limitBody, w.PreviewImport)
-	r.POST("/api/imports", limitBody, w.Import)
-	r.GET("/api/feeds", w.GetFeeds)
-	r.DELETE("/api/feeds/:id", w.RemoveFeed)
-	r.GET("/api/link", w.GetLink)
-	r.POST("/api/link", w.RenewLink)
-	r.DELETE("/api/link", w.RevokeLink)
-	r.GET("/api/search", w.Search)
 }
 
 // Handler is all routes with the protection against forged requests around them.
@@ -222,14 +240,11 @@ func problem(c *gin.Context, code int, message string) {
 
 // fail turns the errors of use cases into answers.
 func (s *Server) fail(c *gin.Context, err error) {
-	var complaint prepare.Complaint
-	var unsound account.Unsound
+	var complaint refusal.Complaint
 	switch {
-	case errors.As(err, &unsound):
-		problem(c, http.StatusUnprocessableEntity, sentence(unsound.Error()))
 	case errors.As(err, &complaint):
 		problem(c, http.StatusUnprocessableEntity, complaint.Message)
-	case errors.Is(err, prepare.ErrNotFound):
+	case errors.Is(err, refusal.ErrNotFound):
 		problem(c, http.StatusNotFound, "There is no such thing among yours.")
 	case errors.Is(err, account.ErrWrong):
 		problem(c, http.StatusUnauthorized, "This address and password do not belong together.")
@@ -242,9 +257,6 @@ func (s *Server) fail(c *gin.Context, err error) {
 		problem(c, http.StatusInternalServerError, "Orario has a problem of its own. Nothing was changed; try again.")
 	}
 }
-
-// sentence writes an error's text as one.
-func sentence(text string) string { return strings.ToUpper(text[:1]) + text[1:] + "." }
 
 func (s *Server) health(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c, 2*time.Second)

@@ -23,8 +23,8 @@ import (
 
 	"orario/internal/contents"
 	"orario/internal/httpapi/api"
+	"orario/internal/intake"
 	"orario/internal/mariadb/query"
-	"orario/internal/track"
 	"orario/internal/worldtest"
 )
 
@@ -51,7 +51,7 @@ func open(t *testing.T) *site {
 	ctx := context.Background()
 	s := &site{World: w}
 	server := &Server{
-		DB: w.DB, Accounts: w.Accounts, Track: w.Track, Prepare: w.Prepare, Submit: w.Submit, Review: w.Review, Contents: contents.Store{DB: w.DB.SQL},
+		DB: w.DB, Accounts: w.Accounts, Intake: w.Intake, Agenda: w.Agenda, Shelf: w.Desk, Courses: w.Courses, Prepare: w.Prepare, Submit: w.Submit, Review: w.Review, Contents: contents.Store{DB: w.DB.SQL},
 		Log: slog.New(slog.DiscardHandler), Demo: true, Figures: prometheus.NewRegistry(),
 		Pages: fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>Orario</title>")}, "assets/a.js": {Data: []byte("1")}},
 	}
@@ -95,30 +95,32 @@ func open(t *testing.T) *site {
 	return s
 }
 
-const courseSheet = `{"code":"OWN 1","title":"Own","zone":"UTC","instructor":"","contact":"","term":"","habit":"","usual":{"forms":[],"late":"","weight":0,"points":0,"minutes":0}}`
+const courseSheet = `{"enrolment_id":0,"code":"OWN 1","title":"Own","zone":"UTC","instructor":"","contact":"","term":"","habit":"","usual":{"forms":[],"late":"","weight":0,"points":0,"minutes":0}}`
 
 // addOwn adds what the student can have without a site.
 func (s *site) addOwn(t *testing.T) {
 	ctx := context.Background()
-	draft, err := s.Track.Typed(ctx, s.Student, "lab 5 HYD 31 Dec 2099 23:59 20p")
+	draft, err := s.Intake.Typed(ctx, s.Student, "lab 5 HYD 31 Dec 2099 23:59 20p")
 	require.NoError(t, err)
 	draft.CourseID = s.course
-	s.own, err = s.Track.Add(ctx, s.Student, *draft)
+	s.own, err = s.Intake.Add(ctx, s.Student, *draft)
 	require.NoError(t, err)
-	require.NoError(t, s.Track.SaveView(ctx, s.Student, "late", "state=late"))
-	h, err := s.Track.Horizon(ctx, s.Student)
+	require.NoError(t, s.Agenda.SaveView(ctx, s.Student, "late", "state=late"))
+	h, err := s.Agenda.Horizon(ctx, s.Student)
 	require.NoError(t, err)
 	s.view = h.Views[0].ID
 	s.calendar, err = s.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(s.Student)), "busy.ics", strings.NewReader(calendar), int64(len(calendar)))
 	require.NoError(t, err)
-	_, err = s.Track.Import(ctx, s.Student, track.Import{Upload: s.calendar, Name: "busy", Purpose: track.PurposeBusy})
+	_, err = s.Intake.Import(ctx, s.Student, intake.Import{Upload: s.calendar, Name: "busy", Purpose: intake.PurposeBusy})
 	require.NoError(t, err)
-	feeds, err := s.Track.Feeds(ctx, s.Student)
+	feeds, err := s.Intake.Feeds(ctx, s.Student)
 	require.NoError(t, err)
 	s.feed = feeds[0].ID
 }
 
 const calendar = "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:a\r\nSUMMARY:Choir\r\nDTSTART:20990101T100000Z\r\nDTEND:20990101T110000Z\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
+
+const enrolment = `{"institution":"Elsewhere","number":"7","family":"Quintal","given":"Nerea","zone":"UTC"}`
 
 // draft is an assignment of the student's own, as the page sends it.
 func (s *site) draft() string {
@@ -166,6 +168,11 @@ func (s *site) calls() map[string]call {
 		"GET /api/assignments/:id":                    {id("/api/assignments/%d", s.assignment), "", 200},
 		"GET /api/submissions/:id/receipt":            {id("/api/submissions/%d/receipt", s.sub), "", 200},
 		"GET /api/submissions/:id/report":             {id("/api/submissions/%d/report", s.sub), "", 200},
+		"GET /api/versions/:id":                       {id("/api/versions/%d", s.version), "", 200},
+		"GET /api/enrolments":                         {"/api/enrolments", "", 200},
+		"POST /api/enrolments":                        {"/api/enrolments", enrolment, 200},
+		"PUT /api/enrolments/:id":                     {"/api/enrolments/1", enrolment, 204},
+		"POST /api/assignments/:id/attempts":          {id("/api/assignments/%d/attempts", s.assignment), `{"part":0}`, 204},
 		"GET /api/versions/:id/content":               {id("/api/versions/%d/content", s.version), "", 200},
 		"GET /api/handouts/:id/content":               {id("/api/handouts/%d/content", s.handout), "", 200},
 		"PUT /api/submissions/:id/report/passages/:n": {id("/api/submissions/%d/report/passages/0", s.sub), `{"how":"fixed"}`, 204},
@@ -175,10 +182,10 @@ func (s *site) calls() map[string]call {
 		"PUT /api/courses/:id":                        {id("/api/courses/%d", s.course), courseSheet, 204},
 		"PUT /api/courses/:id/archived":               {id("/api/courses/%d/archived", s.course), `{"archived":false}`, 204},
 		"GET /api/settings":                           {"/api/settings", "", 200},
-		"PUT /api/settings":                           {"/api/settings", `{"week":[[],[],[],[],[],[],[]],"most_a_day":300,"block":30,"margin":1440,"quiet_from":0,"quiet_to":0,"mail":false}`, 204},
+		"PUT /api/settings":                           {"/api/settings", `{"week":[[],[],[],[],[],[],[]],"most_a_day":300,"block":30,"margin":1440,"quiet_from":0,"quiet_to":0,"mail":false,"no_keys":false}`, 204},
 		"GET /api/plan":                               {"/api/plan", "", 200},
-		"PUT /api/plan":                               {"/api/plan", id(`{"pins":[{"assignment_id":%d,"start":"2030-01-01T10:00:00Z","end":"2030-01-01T11:00:00Z"}],"not_before":[]}`, s.assignment), 204},
-		"POST /api/plan/try":                          {"/api/plan/try", id(`{"wish":{"pins":[],"not_before":[{"assignment_id":%d,"at":"2030-01-01T10:00:00Z"}]},"shift":null}`, s.assignment), 200},
+		"PUT /api/plan":                               {"/api/plan", id(`{"pins":[{"assignment_id":%d,"start":"2027-06-01T10:00:00Z","end":"2027-06-01T11:00:00Z"}],"not_before":[]}`, s.assignment), 204},
+		"POST /api/plan/try":                          {"/api/plan/try", id(`{"wish":{"pins":[],"not_before":[{"assignment_id":%d,"at":"2027-06-01T10:00:00Z"}]},"shift":null}`, s.assignment), 200},
 		"GET /api/week":                               {"/api/week?from=", "", 200},
 		"GET /api/table":                              {"/api/table", "", 200},
 		"POST /api/drafts/line":                       {"/api/drafts/line", `{"line":"lab 5 HYD Fri 23:59"}`, 200},
@@ -189,7 +196,7 @@ func (s *site) calls() map[string]call {
 		"PUT /api/assignments/:id/draft":              {id("/api/assignments/%d/draft", s.own), s.draft(), 204},
 		"DELETE /api/assignments/:id/draft":           {id("/api/assignments/%d/draft", s.own), "", 0},
 		"POST /api/assignments/:id/asks/:ask":         {id("/api/assignments/%d/asks/1", s.own), "", 204},
-		"PUT /api/assignments/:id/noted":              {id("/api/assignments/%d/noted", s.own), `{"at":"2026-01-01T00:00:00Z","note":""}`, 204},
+		"PUT /api/assignments/:id/noted":              {id("/api/assignments/%d/noted", s.own), `{"at":"2026-01-01T00:00:00Z","note":"","part":0}`, 204},
 		"POST /api/assignments/:id/log":               {id("/api/assignments/%d/log", s.own), `{"minutes":30}`, 204},
 		"GET /api/assignments/:id/extension":          {id("/api/assignments/%d/extension?until=", s.own), "", 200},
 		"PUT /api/assignments/:id/extension":          {id("/api/assignments/%d/extension", s.own), `{"state":"asked","due":"","closes":"","note":"","upload":""}`, 204},
@@ -204,12 +211,12 @@ func (s *site) calls() map[string]call {
 		"GET /api/link":                               {"/api/link", "", 200},
 		"POST /api/link":                              {"/api/link", "", 204},
 		"DELETE /api/link":                            {"/api/link", "", 204},
-		"POST /api/assignments/:id/items":             {id("/api/assignments/%d/items", s.assignment), id(`{"upload":%q,"slot":""}`, s.upload), 204},
+		"POST /api/assignments/:id/items":             {id("/api/assignments/%d/items", s.assignment), id(`{"upload":%q,"slot":"","part":0}`, s.upload), 204},
 		"PUT /api/items/:id":                          {id("/api/items/%d", s.item), `{"name":"other.docx","slot":""}`, 204},
 		"POST /api/items/:id/fix":                     {id("/api/items/%d/fix", s.item), `{"fix":"rename"}`, 0},
 		"DELETE /api/items/:id/fix":                   {id("/api/items/%d/fix", s.item), "", 0},
 		"DELETE /api/submissions/:id":                 {id("/api/submissions/%d", s.sub), "", 422},
-		"POST /api/assignments/:id/submissions":       {id("/api/assignments/%d/submissions", s.assignment), `{"declared":true,"comment":""}`, 422},
+		"POST /api/assignments/:id/submissions":       {id("/api/assignments/%d/submissions", s.assignment), `{"declared":true,"comment":"","part":0}`, 422},
 		"DELETE /api/items/:id":                       {id("/api/items/%d", s.item), "", 204},
 		"POST /api/sync":                              {"/api/sync", "", 204},
 		"HEAD /api/uploads/*any":                      {"/api/uploads/" + s.upload, "", 200},
@@ -223,7 +230,7 @@ func (s *site) calls() map[string]call {
 // answer too; it must hold nothing of the owner's.
 var own = map[string]bool{"POST /api/courses": true, "GET /api/settings": true, "PUT /api/settings": true, "GET /api/plan": true, "GET /api/week": true, "GET /api/table": true,
 	"POST /api/drafts/line": true, "POST /api/drafts/ask": true, "POST /api/views": true, "POST /api/changes/seen": true, "GET /api/feeds": true, "GET /api/link": true, "POST /api/link": true, "DELETE /api/link": true,
-	"GET /api/me": true, "GET /api/horizon": true, "GET /api/ledger": true, "GET /api/library": true, "GET /api/courses": true,
+	"GET /api/me": true, "GET /api/horizon": true, "GET /api/ledger": true, "GET /api/library": true, "GET /api/courses": true, "GET /api/enrolments": true, "POST /api/enrolments": true,
 	"GET /api/search": true, "POST /api/sync": true, "DELETE /api/session": true, "DELETE /api/items/:id/fix": true}
 
 var open2all = regexp.MustCompile(`^(GET /healthz|GET /feed/:name|GET /metrics|GET /api/entrance|POST /api/session|POST /api/session/demo)$`)
@@ -279,7 +286,7 @@ func TestNobodyReachesAnotherStudentsData(t *testing.T) {
 	code, _ := try(http.DefaultClient, "GET", call{path: "/api/events"})
 	assert.Equal(t, http.StatusUnauthorized, code)
 	// Nothing was changed by the other student's attempts.
-	desk, err := s.Track.Desk(context.Background(), s.Student, s.assignment)
+	desk, err := s.Desk.Desk(context.Background(), s.Student, s.assignment, 0)
 	require.NoError(t, err)
 	assert.Len(t, desk.Items, 1)
 	assert.Equal(t, "second.docx", desk.Items[0].Name)
@@ -394,8 +401,8 @@ func TestTheFeedIsBehindItsSecretAlone(t *testing.T) {
 		require.NoError(t, err)
 		return answer.StatusCode, string(body), answer.Header
 	}
-	require.NoError(t, s.Track.Renew(ctx, s.Student, true))
-	token, err := s.Track.Link(ctx, s.Student)
+	require.NoError(t, s.Agenda.Renew(ctx, s.Student, true))
+	token, err := s.Agenda.Link(ctx, s.Student)
 	require.NoError(t, err)
 	code, text, header := get(http.DefaultClient, "/feed/"+token+".ics")
 	assert.Equal(t, http.StatusOK, code)
@@ -406,7 +413,7 @@ func TestTheFeedIsBehindItsSecretAlone(t *testing.T) {
 		code, _, _ = get(http.DefaultClient, path)
 		assert.Equal(t, http.StatusNotFound, code, path)
 	}
-	require.NoError(t, s.Track.Renew(ctx, s.Student, true))
+	require.NoError(t, s.Agenda.Renew(ctx, s.Student, true))
 	code, _, _ = get(http.DefaultClient, "/feed/"+token+".ics")
 	assert.Equal(t, http.StatusNotFound, code, "a new secret ends the old one")
 
@@ -421,12 +428,12 @@ func TestTheFeedIsBehindItsSecretAlone(t *testing.T) {
 func TestATableHoldsNoFormulas(t *testing.T) {
 	s := open(t)
 	ctx := context.Background()
-	d, err := s.Track.Typed(ctx, s.Student, "lab HYD 31 Dec 2099")
+	d, err := s.Intake.Typed(ctx, s.Student, "lab HYD 31 Dec 2099")
 	require.NoError(t, err)
 	d.Title = `=HYPERLINK("https://elsewhere.example")`
-	_, err = s.Track.Add(ctx, s.Student, *d)
+	_, err = s.Intake.Add(ctx, s.Student, *d)
 	require.NoError(t, err)
-	text, err := s.Track.Table(ctx, s.Student)
+	text, err := s.Agenda.Table(ctx, s.Student)
 	require.NoError(t, err)
 	assert.Contains(t, text, `"'=HYPERLINK(""https://elsewhere.example"")",HYD 214`)
 }
@@ -448,8 +455,8 @@ func TestBadInputIsAnsweredWithASentence(t *testing.T) {
 		{"POST", "/api/assignments", strings.Replace(s.draft(), "2099-12-31T23:59", "soon", 1), 422},
 		{"POST", "/api/imports", `{"upload":"","url":"ftp://a.example/x","name":"","purpose":"due","course_id":0,"columns":[],"without":[],"again":false}`, 422},
 		{"POST", "/api/imports", strings.Replace(s.imported(), `"due"`, `"fun"`, 1), 422},
-		{"PUT", "/api/settings", `{"week":[],"most_a_day":0,"block":0,"margin":0,"quiet_from":0,"quiet_to":0,"mail":false}`, 422},
-		{"POST", "/api/plan/try", `{"wish":{"pins":[{"assignment_id":` + fmt.Sprint(s.own) + `,"start":"2030-01-01T11:00:00Z","end":"2030-01-01T10:00:00Z"}],"not_before":[]},"shift":null}`, 422},
+		{"PUT", "/api/settings", `{"week":[],"most_a_day":0,"block":0,"margin":0,"quiet_from":0,"quiet_to":0,"mail":false,"no_keys":false}`, 422},
+		{"POST", "/api/plan/try", `{"wish":{"pins":[{"assignment_id":` + fmt.Sprint(s.own) + `,"start":"2027-06-01T11:00:00Z","end":"2027-06-01T10:00:00Z"}],"not_before":[]},"shift":null}`, 422},
 		{"GET", "/api/week?from=tomorrow", "", 422},
 		{"POST", "/api/bulk", `{"ids":[` + fmt.Sprint(s.own) + `],"do":"dance","minutes":0}`, 422},
 		{"POST", "/api/views", `{"name":" ","filter":""}`, 422},

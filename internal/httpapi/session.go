@@ -12,7 +12,7 @@ import (
 	"orario/internal/account"
 	"orario/internal/contents"
 	"orario/internal/httpapi/api"
-	"orario/internal/prepare"
+	"orario/internal/refusal"
 )
 
 const studentKey = "student"
@@ -85,11 +85,11 @@ func (h handlers) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Si
 
 func (h handlers) SignInDemo(ctx context.Context, _ api.SignInDemoRequestObject) (api.SignInDemoResponseObject, error) {
 	if !h.Demo {
-		return nil, prepare.ErrNotFound
+		return nil, refusal.ErrNotFound
 	}
 	who, err := h.Accounts.Demo(ctx)
 	if errors.Is(err, sql.ErrNoRows) {
-		err = prepare.ErrNotFound
+		err = refusal.ErrNotFound
 	}
 	if err != nil {
 		return nil, err

@@ -2,6 +2,7 @@ package mariadb
 
 import (
 	"context"
+	"crypto/rand"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -9,6 +10,7 @@ import (
 	"sync"
 	"time"
 
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
 )
 
@@ -79,7 +81,7 @@ func (r *Runner) one(ctx context.Context) (worked bool, err error) {
 	}
 	work, stop := context.WithCancel(ctx)
 	var alive sync.WaitGroup
-	alive.Go(func() { r.keep(work, job) })
+	alive.Go(func() { r.keep(work, job, stop) })
 	again, err := r.do(work, job)
 	stop()
 	alive.Wait()
@@ -95,20 +97,28 @@ func (r *Runner) take(ctx context.Context) (job query.Job, err error) {
 		if job, err = q.NextJob(ctx, query.NextJobParams{Now: now, Lease: nullTime(now)}); err != nil {
 			return err
 		}
-		return q.TakeJob(ctx, query.TakeJobParams{TakenUntil: nullTime(now.Add(lease)), ID: job.ID})
+		job.Token = rand.Text()
+		return q.TakeJob(ctx, query.TakeJobParams{TakenUntil: nullTime(now.Add(lease)), Token: job.Token, ID: job.ID})
 	})
 	return job, err
 }
 
-func (r *Runner) keep(ctx context.Context, job query.Job) {
+// keep renews a job's lease while it is done. A job that somebody else has taken in the meantime is stopped.
+func (r *Runner) keep(ctx context.Context, job query.Job, stop func()) {
 	for {
 		select {
 		case <-ctx.Done():
 			return
 		case <-time.After(breath):
-			if err := r.DB.KeepJob(ctx, query.KeepJobParams{TakenUntil: nullTime(time.Now().UTC().Add(lease)), ID: job.ID}); err != nil && ctx.Err() == nil {
-				r.Log.Warn("a job's lease was not renewed", "job", job.ID, "error", err)
-			}
+		}
+		n, err := r.DB.KeepJob(ctx, query.KeepJobParams{TakenUntil: nullTime(time.Now().UTC().Add(lease)), ID: job.ID, Token: job.Token})
+		switch {
+		case err != nil && ctx.Err() == nil:
+			r.Log.Warn("a job's lease was not renewed", "job", job.ID, "error", err)
+		case err == nil && n == 0:
+			r.Log.Warn("a job was taken over or taken back", "kind", job.Kind, "subject", job.Subject)
+			stop()
+			return
 		}
 	}
 }
@@ -126,34 +136,38 @@ func (r *Runner) do(ctx context.Context, job query.Job) (again time.Duration, er
 	return handler(ctx, job)
 }
 
-// settle records how a job went. It must also succeed while the process shuts down.
+// settle records how a job went, unless somebody else has taken it in the meantime. It must also succeed while the
+// process shuts down.
 func (r *Runner) settle(ctx context.Context, job query.Job, again time.Duration, err error) error {
 	stopped := ctx.Err() != nil
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
 	defer cancel()
 	now := time.Now().UTC()
+	repeat := query.RepeatJobParams{Now: now, RunAt: now.Add(again), ID: job.ID, Token: job.Token}
+	retry := query.RetryJobParams{RunAt: now, Failure: job.Failure, ID: job.ID, Token: job.Token}
 	var final Final
 	switch {
 	case err == nil && again > 0:
-		return r.DB.RepeatJob(ctx, query.RepeatJobParams{RunAt: now.Add(again), ID: job.ID})
+		_, err := r.DB.RepeatJob(ctx, repeat)
+		return err
 	case err == nil, errors.As(err, &final):
 		if err != nil {
 			r.Log.Warn("a job was given up", "kind", job.Kind, "subject", job.Subject, "error", err)
 		}
-		return r.DB.RemoveJob(ctx, job.ID)
+		n, err := r.DB.RemoveJob(ctx, query.RemoveJobParams{ID: job.ID, Token: job.Token})
+		if err == nil && n == 0 { // it was asked for again while it ran
+			_, err = r.DB.RepeatJob(ctx, repeat)
+		}
+		return err
 	case stopped:
-		return r.DB.RetryJob(ctx, query.RetryJobParams{RunAt: now, Failure: job.Failure, ID: job.ID})
+		_, err := r.DB.RetryJob(ctx, retry)
+		return err
 	}
 	wait := min(time.Second<<min(job.Tries, 10), longestWait)
 	r.Log.Warn("a job failed and is tried again", "kind", job.Kind, "subject", job.Subject, "in", wait.String(), "error", err)
-	return r.DB.RetryJob(ctx, query.RetryJobParams{RunAt: now.Add(wait), Failure: clip(err.Error(), 500), ID: job.ID})
-}
-
-func clip(text string, most int) string {
-	if runes := []rune(text); len(runes) > most {
-		return string(runes[:most])
-	}
-	return text
+	retry.RunAt, retry.Failure = now.Add(wait), wording.Clip(err.Error(), 500)
+	_, err = r.DB.RetryJob(ctx, retry)
+	return err
 }
 
 func nullTime(t time.Time) sql.NullTime { return sql.NullTime{Time: t, Valid: true} }

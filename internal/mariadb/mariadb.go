@@ -111,6 +111,28 @@ func (d *DB) InTx(ctx context.Context, do func(*query.Queries) error) error {
 	return tx.Commit()
 }
 
+// Snapshot runs read in a read-only transaction that sees the database as it is at its first query
+// (REPEATABLE READ), whatever others commit meanwhile.
+func (d *DB) Snapshot(ctx context.Context, read func(*query.Queries) error) error {
+	tx, err := d.SQL.BeginTx(ctx, &sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true})
+	if err != nil {
+		return fmt.Errorf("beginning to read: %w", err)
+	}
+	defer tx.Rollback() //nolint:errcheck // nothing was written
+	return read(d.WithTx(tx))
+}
+
+// NullTime is a time as the database keeps it; nil: none.
+func NullTime(t *time.Time) sql.NullTime {
+	if t == nil {
+		return sql.NullTime{}
+	}
+	return sql.NullTime{Time: t.UTC(), Valid: true}
+}
+
+// NullInt is a number as the database keeps it; 0: none.
+func NullInt(n int64) sql.NullInt64 { return sql.NullInt64{Int64: n, Valid: n != 0} }
+
 // IsDuplicate says whether an error is that of a second row where there may be one (error 1062).
 func IsDuplicate(err error) bool {
 	var e *mysql.MySQLError

@@ -1,61 +1,64 @@
 package prepare
 
 import (
+	"cmp"
 	"context"
-	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"strings"
 
 	"orario/core/inspect"
 	"orario/core/naming"
+	"orario/internal/announce"
 	"orario/internal/contents"
+	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
+	"orario/internal/refusal"
 )
 
 // mostText bounds what is kept of a file's text.
 const mostText = 4 << 20
 
-// arrived is a finished upload with its content.
-type arrived struct {
-	name, digest string
-	data         []byte
-}
-
-func (s Service) arrived(ctx context.Context, student int64, upload string) (arrived, error) {
+// arrived is a finished upload of a student.
+func (s Service) arrived(ctx context.Context, student int64, upload string) (inspect.Stored, error) {
 	file, err := s.Uploads.Finished(ctx, fmt.Sprint(student), upload)
 	if errors.Is(err, contents.ErrNotFound) {
-		return arrived{}, ErrNotFound
+		return inspect.Stored{}, refusal.ErrNotFound
 	}
-	if err != nil {
-		return arrived{}, err
-	}
-	name := file.MetaData["filename"]
-	if name == "" {
-		name = "unnamed"
-	}
-	data, err := s.Uploads.Read(ctx, file.Digest)
-	return arrived{name, file.Digest, data}, err
+	return inspect.Stored{Name: cmp.Or(file.MetaData["filename"], "unnamed"), Bytes: file.Bytes, SHA256: file.Digest}, err
 }
 
-// Upload reads a finished upload.
-func (s Service) Upload(ctx context.Context, student int64, upload string) (name string, data []byte, err error) {
+// look finds a stored file's facts and text.
+func (s Service) look(ctx context.Context, file inspect.Stored) (*inspect.Facts, string, error) {
+	return s.Tools.Look(ctx, file, func() (io.Reader, error) { return s.Uploads.Open(ctx, file.SHA256, 0) })
+}
+
+// Upload reads a finished upload of at most so many bytes.
+func (s Service) Upload(ctx context.Context, student int64, upload string, most int64) (name string, data []byte, err error) {
 	file, err := s.arrived(ctx, student, upload)
-	return file.name, file.data, err
+	if err != nil {
+		return "", nil, err
+	}
+	if file.Bytes > most {
+		return "", nil, refusal.Say("%s is too large to be read here. Choose a smaller file.", file.Name)
+	}
+	data, err = s.Uploads.Read(ctx, file.SHA256)
+	return file.Name, data, err
 }
 
 // UploadText is the text of a finished upload: instructions as a document or as plain text.
 func (s Service) UploadText(ctx context.Context, student int64, upload string) (string, error) {
-	name, data, err := s.Upload(ctx, student, upload)
+	file, err := s.arrived(ctx, student, upload)
 	if err != nil {
 		return "", err
 	}
-	text, err := s.Tools.Text(ctx, inspect.Kind(name, data), data)
-	if err != nil || strings.TrimSpace(text) == "" {
-		return "", Complaint{fmt.Sprintf("There is no text to be read in %s. Paste the instructions, or give a PDF, a document or a text file.", name)}
+	_, text, err := s.look(ctx, file)
+	if err == nil && strings.TrimSpace(text) == "" {
+		err = refusal.Say("There is no text to be read in %s. Paste the instructions, or give a PDF, a document or a text file.", file.Name)
 	}
-	return text, nil
+	return text, err
 }
 
 // Keep puts a finished upload into the library.
@@ -64,14 +67,16 @@ func (s Service) Keep(ctx context.Context, student int64, upload string) (int64,
 	if err != nil {
 		return 0, err
 	}
-	version, _, err := s.version(ctx, student, file.name, file.digest, file.data, sql.NullInt64{})
+	version, _, err := s.version(ctx, student, file, 0)
 	if err != nil {
 		return 0, err
 	}
 	var id int64
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
-		id, err = q.AddVersion(ctx, version)
-		return err
+		if id, err = q.AddVersion(ctx, version); err != nil {
+			return err
+		}
+		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Library})
 	})
 	return id, err
 }
@@ -85,14 +90,18 @@ func clipName(name string) string {
 	return name
 }
 
-func (s Service) version(ctx context.Context, student int64, name, digest string, data []byte, from sql.NullInt64) (query.AddVersionParams, *inspect.Facts, error) {
-	facts := s.Tools.Facts(ctx, name, data)
-	text, err := s.Tools.Text(ctx, facts.Kind, data)
-	if err != nil || len(text) > mostText {
-		text = "" // the facts tell what is wrong with it
+// version is a stored file as a version of the library, with its facts; from is the version that it was made from, or 0.
+func (s Service) version(ctx context.Context, student int64, file inspect.Stored, from int64) (query.AddVersionParams, *inspect.Facts, error) {
+	facts, text, err := s.look(ctx, file)
+	if err != nil {
+		return query.AddVersionParams{}, nil, fmt.Errorf("looking at %s: %w", file.Name, err)
+	}
+	if len(text) > mostText {
+		text = ""
 	}
 	encoded, err := json.Marshal(facts)
 	return query.AddVersionParams{
-		StudentID: student, Name: clipName(name), Digest: digest, Bytes: int64(len(data)), Kind: facts.Kind, Facts: encoded, Body: text, MadeFrom: from, CreatedAt: s.Now().UTC(),
+		StudentID: student, Name: clipName(file.Name), Digest: file.SHA256, Bytes: file.Bytes, Kind: facts.Kind, Facts: encoded, Body: text,
+		MadeFrom: mariadb.NullInt(from), CreatedAt: s.Now().UTC(),
 	}, facts, err
 }

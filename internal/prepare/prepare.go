@@ -1,3 +1,4 @@
+// Package prepare gets work ready to be sent: the bundle with its versions, and what mends what the checks find.
 package prepare
 
 import (
@@ -5,36 +6,37 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
 	"time"
 
 	"orario/core/brief"
+	"orario/core/coursework"
 	"orario/core/finding"
 	"orario/core/inspect"
 	"orario/core/naming"
+	"orario/internal/announce"
 	"orario/internal/contents"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
+	"orario/internal/refusal"
+	"orario/internal/roster"
 )
 
 // Store is what bundles are kept in.
 type Store interface {
-	Reader
+	roster.Store
+	announce.Store
 	Version(context.Context, query.VersionParams) (query.Version, error)
-	Item(context.Context, query.ItemParams) (query.Item, error)
-	SetItem(context.Context, query.SetItemParams) error
-	RemoveItem(context.Context, query.RemoveItemParams) (int64, error)
-	AddJob(context.Context, query.AddJobParams) error
-	AddEvent(context.Context, query.AddEventParams) error
+	Item(context.Context, query.ItemParams) (query.ItemRow, error)
 	RemoveJobOf(context.Context, query.RemoveJobOfParams) (int64, error)
-	SetAssignmentOwn(context.Context, query.SetAssignmentOwnParams) error
 	InTx(context.Context, func(*query.Queries) error) error
 }
 
 // Tools are the outside programs that bundles need.
 type Tools interface {
-	Facts(ctx context.Context, name string, data []byte) *inspect.Facts
-	Text(ctx context.Context, kind string, data []byte) (string, error)
+	Look(ctx context.Context, file inspect.Stored, open func() (io.Reader, error)) (facts *inspect.Facts, text string, err error)
 	ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error)
 }
 
@@ -46,68 +48,138 @@ type Service struct {
 	Now     func() time.Time
 }
 
-// A Complaint is a wish that cannot be granted, with what to do instead.
-type Complaint struct{ Message string }
-
-func (c Complaint) Error() string { return c.Message }
-
-// State loads one assignment as it stands.
-func (s Service) State(ctx context.Context, student, assignment int64) (*State, error) {
-	return Find(ctx, s.Store, student, assignment, s.Now())
+// State is one assignment as it stands; part 0 is the one that comes next.
+func (s Service) State(ctx context.Context, student, assignment, part int64) (*coursework.Standing, error) {
+	_, standing, err := roster.Find(ctx, s.Store, student, assignment, part, s.Now())
+	return standing, err
 }
 
+// underWay is the answer to a change of a bundle that is on its way.
+var underWay = refusal.Complaint{Message: "The bundle is being sent and cannot change now. Wait until it has arrived, or cancel."}
+
 // editable loads an assignment whose bundle may be changed now.
-func (s Service) editable(ctx context.Context, student, assignment int64) (*State, error) {
-	state, err := s.State(ctx, student, assignment)
+func (s Service) editable(ctx context.Context, student, assignment, part int64) (*coursework.Standing, error) {
+	state, err := s.State(ctx, student, assignment, part)
 	if err != nil {
 		return nil, err
 	}
 	if state.Sending {
-		return nil, Complaint{"The bundle is being sent and cannot change now. Wait until it has arrived, or cancel."}
+		return nil, underWay
 	}
 	return state, nil
 }
 
-// AddUpload puts a finished upload into a slot of the bundle; with an empty slot the brief decides. The
-// facts of the file are found out now.
-func (s Service) AddUpload(ctx context.Context, student, assignment int64, upload, slot string) (int64, error) {
-	state, err := s.editable(ctx, student, assignment)
+// attempt is the attempt of a part that is being prepared; if the last one was sent, the next one is begun with its files.
+// The part's row is held until the transaction ends, so that nothing is sent meanwhile.
+func attempt(ctx context.Context, q *query.Queries, student, part int64) (query.Attempt, error) {
+	if _, err := q.LockPart(ctx, query.LockPartParams{ID: part, StudentID: student}); err != nil {
+		return query.Attempt{}, refusal.NotFound(err)
+	}
+	last, err := q.LastAttempt(ctx, part)
+	begin := query.AddAttemptParams{StudentID: student, PartID: part, Number: 1}
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+	case err != nil:
+		return last, err
+	case last.State == query.AttemptStatePreparing:
+		return last, nil
+	case last.State == query.AttemptStateSending:
+		return last, underWay
+	default:
+		begin.Number, begin.BegunFrom = last.Number+1, mariadb.NullInt(last.ID)
+	}
+	id, err := q.AddAttempt(ctx, begin)
+	if err == nil && begin.BegunFrom.Valid {
+		err = q.InheritItems(ctx, query.InheritItemsParams{Attempt: id, Before: last.ID})
+	}
+	return query.Attempt{ID: id, StudentID: student, PartID: part, Number: begin.Number, State: query.AttemptStatePreparing}, err
+}
+
+// Begin begins the next attempt with the files of the one that was sent.
+func (s Service) Begin(ctx context.Context, student, assignment, part int64) error {
+	state, err := s.editable(ctx, student, assignment, part)
+	if err != nil {
+		return err
+	}
+	if may, why := state.MayGoOn(); !may {
+		return refusal.Say("Nothing more can be sent here: %s.", why)
+	}
+	return s.Store.InTx(ctx, func(q *query.Queries) error {
+		if _, err := attempt(ctx, q, student, state.Part.ID); err != nil {
+			return err
+		}
+		return tell(ctx, q, student, assignment, "")
+	})
+}
+
+// AddUpload puts a finished upload into a slot of the bundle; with an empty slot the brief decides. The facts of the file
+// are found out now. In a slot for one file it takes the place of the one that came from the attempt before.
+func (s Service) AddUpload(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error) {
+	state, err := s.editable(ctx, student, assignment, part)
 	if err != nil {
 		return 0, err
 	}
 	if may, why := state.MayGoOn(); !may {
-		return 0, Complaint{"Nothing more can be sent here: " + why + "."}
+		return 0, refusal.Say("Nothing more can be sent here: %s.", why)
 	}
 	file, err := s.arrived(ctx, student, upload)
 	if err != nil {
 		return 0, err
 	}
-	version, facts, err := s.version(ctx, student, file.name, file.digest, file.data, sql.NullInt64{})
+	version, facts, err := s.version(ctx, student, file, 0)
 	if err != nil {
 		return 0, err
 	}
 	if _, ok := state.Sheet.Slot(slot); !ok {
-		slot = state.Sheet.SlotFor(facts.Kind, state.Filled())
+		slot = state.Sheet.SlotFor(facts.Kind, own(state.Items))
 	}
 	var item int64
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
+		try, err := attempt(ctx, q, student, state.Part.ID)
+		if err != nil {
+			return err
+		}
+		if into, ok := state.Sheet.Slot(slot); ok && into.Room() == 1 {
+			if _, err := q.RemoveInherited(ctx, query.RemoveInheritedParams{AttemptID: try.ID, Slot: slot}); err != nil {
+				return err
+			}
+		}
 		id, err := q.AddVersion(ctx, version)
 		if err != nil {
-			return fmt.Errorf("keeping %s: %w", file.name, err)
+			return fmt.Errorf("keeping %s: %w", file.Name, err)
 		}
-		item, err = q.AddItem(ctx, query.AddItemParams{StudentID: student, AssignmentID: assignment, Attempt: int32(state.Attempt), Slot: slot, Name: clipName(file.name), VersionID: id})
-		return err
+		item, err = q.AddItem(ctx, query.AddItemParams{StudentID: student, AttemptID: try.ID, Slot: slot, Name: clipName(file.Name), VersionID: id})
+		if err != nil {
+			return err
+		}
+		return tell(ctx, q, student, assignment, "")
 	})
 	return item, err
 }
 
+// own counts the files of a bundle that are not just those of the attempt before, by slot.
+func own(items []coursework.Item) map[string]int {
+	filled := map[string]int{}
+	for _, i := range items {
+		if !i.Inherited {
+			filled[i.Slot]++
+		}
+	}
+	return filled
+}
+
+// tell tells the student's other pages that a bundle changed.
+func tell(ctx context.Context, s announce.Store, student, assignment int64, text string) error {
+	return announce.Tell(ctx, s, announce.Event{Student: student, Assignment: assignment, Kind: announce.Bundle, Text: text})
+}
+
 // itemState finds an item together with the state of its assignment.
-func (s Service) itemState(ctx context.Context, student, id int64) (*State, *Item, error) {
+func (s Service) itemState(ctx context.Context, student, id int64) (*coursework.Standing, *coursework.Item, error) {
 	row, err := s.Store.Item(ctx, query.ItemParams{ID: id, StudentID: student})
 	if err != nil {
-		return nil, nil, NotFound(err)
+		return nil, nil, refusal.NotFound(err)
 	}
-	state, err := s.editable(ctx, student, row.AssignmentID)
+	state, err := s.editable(ctx, student, row.AssignmentID, row.PartID)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -116,7 +188,20 @@ func (s Service) itemState(ctx context.Context, student, id int64) (*State, *Ite
 			return state, &state.Items[i], nil
 		}
 	}
-	return nil, nil, Complaint{"That file belongs to an attempt that was sent; it cannot change any more."}
+	return nil, nil, refusal.Say("That file belongs to an attempt that was sent; it cannot change any more.")
+}
+
+// set changes an item while its bundle is not under way.
+func (s Service) set(ctx context.Context, student int64, state *coursework.Standing, item query.SetItemParams) error {
+	return s.Store.InTx(ctx, func(q *query.Queries) error {
+		if _, err := attempt(ctx, q, student, state.Part.ID); err != nil {
+			return err
+		}
+		if err := q.SetItem(ctx, item); err != nil {
+			return err
+		}
+		return tell(ctx, q, student, state.ID, "")
+	})
 }
 
 // Change gives an item another name or slot; empty means as it is.
@@ -125,67 +210,76 @@ func (s Service) Change(ctx context.Context, student, id int64, name, slot strin
 	if err != nil {
 		return err
 	}
-	set := query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, Name: item.Name, VersionID: item.VersionID}
+	set := query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, Name: item.Name, VersionID: item.Version}
 	if name != "" {
 		for _, p := range naming.Lint(name, nil, false) {
 			if p.Weight == finding.Must {
-				return Complaint{p.Message}
+				return refusal.Complaint{Message: p.Message}
 			}
 		}
 		set.Name = name
 	}
 	if slot != "" {
 		if _, ok := state.Sheet.Slot(slot); !ok {
-			return Complaint{fmt.Sprintf("The brief has no slot %q.", slot)}
+			return refusal.Say("The brief has no slot %q.", slot)
 		}
 		set.Slot = slot
 	}
-	return s.Store.SetItem(ctx, set)
+	return s.set(ctx, student, state, set)
 }
 
 // Remove takes an item out of the bundle; its version stays in the library.
 func (s Service) Remove(ctx context.Context, student, id int64) error {
-	if _, _, err := s.itemState(ctx, student, id); err != nil {
+	state, _, err := s.itemState(ctx, student, id)
+	if err != nil {
 		return err
 	}
-	_, err := s.Store.RemoveItem(ctx, query.RemoveItemParams{ID: id, StudentID: student})
-	return err
+	return s.Store.InTx(ctx, func(q *query.Queries) error {
+		if _, err := attempt(ctx, q, student, state.Part.ID); err != nil {
+			return err
+		}
+		if err := refusal.Unless(q.RemoveItem(ctx, query.RemoveItemParams{ID: id, StudentID: student})); err != nil {
+			return err
+		}
+		return tell(ctx, q, student, state.ID, "")
+	})
 }
 
 // ConvertJob is the kind of the jobs that convert an item.
 const ConvertJob = "convert"
 
-// Fix mends what a finding of an item offers: "rename" at once, "convert" by a job, "revert" undoes a
-// conversion.
+// Fix mends what a finding of an item offers: "rename" at once, "convert" by a job, "revert" undoes a conversion.
 func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
 	state, item, err := s.itemState(ctx, student, id)
 	if err != nil {
 		return err
 	}
+	set := query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, VersionID: item.Version}
 	switch fix {
 	case "rename":
-		for _, f := range state.Findings {
-			if f.Item == id && f.Fix == "rename" {
-				return s.Store.SetItem(ctx, query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, Name: f.Becomes, VersionID: item.VersionID})
-			}
+		f, ok := offered(state, id, "rename")
+		if !ok {
+			return refusal.Say("The name is as it should be.")
 		}
-		return Complaint{"The name is as it should be."}
+		set.Name = f.Becomes
+		return s.set(ctx, student, state, set)
 	case "convert":
-		if _, ok := conversion(state, id); !ok {
-			return Complaint{"This file need not or cannot be converted."}
+		if _, ok := offered(state, id, "convert"); !ok {
+			return refusal.Say("This file need not or cannot be converted.")
 		}
 		return s.Store.AddJob(ctx, query.AddJobParams{Kind: ConvertJob, Subject: id, StudentID: student, RunAt: s.Now().UTC()})
 	case "revert":
-		if !item.MadeFrom.Valid {
-			return Complaint{"This file is as you added it."}
+		if item.MadeFrom == 0 {
+			return refusal.Say("This file is as you added it.")
 		}
-		original, err := s.Store.Version(ctx, query.VersionParams{ID: item.MadeFrom.Int64, StudentID: student})
+		original, err := s.Store.Version(ctx, query.VersionParams{ID: item.MadeFrom, StudentID: student})
 		if err != nil {
-			return NotFound(err)
+			return refusal.NotFound(err)
 		}
-		return s.Store.SetItem(ctx, query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, Name: original.Name, VersionID: original.ID})
+		set.Name, set.VersionID = original.Name, original.ID
+		return s.set(ctx, student, state, set)
 	}
-	return Complaint{fmt.Sprintf("There is no fix %q.", fix)}
+	return refusal.Say("There is no fix %q.", fix)
 }
 
 // CancelFix takes back a conversion that is waiting or running.
@@ -194,23 +288,24 @@ func (s Service) CancelFix(ctx context.Context, student, id int64) error {
 	return err
 }
 
-func conversion(state *State, item int64) (brief.Finding, bool) {
+// offered is the finding of an item that offers a fix.
+func offered(state *coursework.Standing, item int64, fix string) (brief.Finding, bool) {
 	for _, f := range state.Findings {
-		if f.Item == item && f.Fix == "convert" {
+		if f.Item == item && f.Fix == fix {
 			return f, true
 		}
 	}
 	return brief.Finding{}, false
 }
 
-// Convert is the handler of [ConvertJob]: it makes a PDF of the item's file as a new version and puts
-// that into the bundle under the name that the brief asks for. The original stays in the library.
+// Convert is the handler of [ConvertJob]: it makes a PDF of the item's file as a new version and puts that into the bundle
+// under the name that the brief asks for. The original stays in the library.
 func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, error) {
 	state, item, err := s.itemState(ctx, job.StudentID, job.Subject)
 	if err != nil {
 		return 0, mariadb.Final{Err: err} // it was taken out in the meantime
 	}
-	finding, ok := conversion(state, item.ID)
+	f, ok := offered(state, item.ID, "convert")
 	if !ok {
 		return 0, nil // done already
 	}
@@ -223,64 +318,70 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 		if ctx.Err() != nil {
 			return 0, ctx.Err()
 		}
-		s.tell(ctx, job.StudentID, state, fmt.Sprintf("%s could not be converted: %v.", item.VersionName, err))
+		err = errors.Join(err, tell(ctx, s.Store, job.StudentID, state.ID, fmt.Sprintf("%s could not be converted: %v.", item.Original, err)))
 		return 0, mariadb.Final{Err: err}
 	}
 	digest, _, err := s.Uploads.Put(ctx, bytes.NewReader(pdf))
 	if err != nil {
 		return 0, err
 	}
-	version, _, err := s.version(ctx, job.StudentID, finding.Becomes, digest, pdf, sql.NullInt64{Int64: item.VersionID, Valid: true})
+	made := inspect.Stored{Name: f.Becomes, Bytes: int64(len(pdf)), SHA256: digest}
+	version, _, err := s.version(ctx, job.StudentID, made, item.Version)
 	if err != nil {
 		return 0, err
 	}
-	cancelled := false
-	err = s.Store.InTx(ctx, func(q *query.Queries) error {
+	return 0, s.Store.InTx(ctx, func(q *query.Queries) error {
 		// The job's row is held, so that a cancellation comes wholly before or after.
-		if n, err := q.HoldJob(ctx, job.ID); err != nil || n == 0 {
-			cancelled = n == 0
+		if n, err := q.HoldJob(ctx, query.HoldJobParams{ID: job.ID, Token: job.Token}); err != nil || n == 0 {
+			return err
+		}
+		if _, err := attempt(ctx, q, job.StudentID, state.Part.ID); err != nil {
 			return err
 		}
 		id, err := q.AddVersion(ctx, version)
 		if err != nil {
 			return err
 		}
-		return q.SetItem(ctx, query.SetItemParams{ID: item.ID, StudentID: job.StudentID, Slot: item.Slot, Name: finding.Becomes, VersionID: id})
+		if err := q.SetItem(ctx, query.SetItemParams{ID: item.ID, StudentID: job.StudentID, Slot: item.Slot, Name: f.Becomes, VersionID: id}); err != nil {
+			return err
+		}
+		return tell(ctx, q, job.StudentID, state.ID, fmt.Sprintf("%s is now %s.", item.Original, f.Becomes))
 	})
-	if err == nil && !cancelled {
-		s.tell(ctx, job.StudentID, state, fmt.Sprintf("%s is now %s.", item.VersionName, finding.Becomes))
-	}
-	return 0, err
 }
 
-func (s Service) tell(ctx context.Context, student int64, state *State, text string) {
-	// An event that is not stored costs a late refresh, no more.
-	_ = s.Store.AddEvent(ctx, query.AddEventParams{StudentID: student, Kind: "bundle", AssignmentID: state.Assignment.ID, Text: text})
-}
-
-// SettleName sets or confirms the pattern that names follow where the site gives none; empty means as
-// the student likes.
+// SettleName sets or confirms the pattern that names follow where the site gives none; empty means as the student likes.
 func (s Service) SettleName(ctx context.Context, student, assignment int64, pattern string) error {
-	state, err := s.editable(ctx, student, assignment)
-	if err != nil {
+	if _, err := s.editable(ctx, student, assignment, 0); err != nil {
 		return err
 	}
 	if pattern != "" {
 		p, err := naming.Parse(pattern)
 		if err != nil {
-			return Complaint{fmt.Sprintf("%v.", err)}
+			return refusal.Because(err)
 		}
 		for _, field := range p.Needs() {
 			if field == "section" {
-				return Complaint{"Your section is not known here; write it into the pattern as text."}
+				return refusal.Say("Your section is not known here; write it into the pattern as text.")
 			}
 		}
 	}
-	own := state.Own
-	own.Name, own.NameSet = pattern, true
-	text, err := json.Marshal(own)
-	if err != nil {
-		return err
-	}
-	return s.Store.SetAssignmentOwn(ctx, query.SetAssignmentOwnParams{Own: text, ID: assignment, StudentID: student})
+	return s.Store.InTx(ctx, func(q *query.Queries) error {
+		row, err := q.LockAssignment(ctx, query.LockAssignmentParams{ID: assignment, StudentID: student})
+		if err != nil {
+			return refusal.NotFound(err)
+		}
+		var own brief.Own
+		if err := json.Unmarshal(row.Own, &own); err != nil {
+			return err
+		}
+		own.Name, own.NameSet = pattern, true
+		text, err := json.Marshal(own)
+		if err != nil {
+			return err
+		}
+		if err := q.SetAssignmentOwn(ctx, query.SetAssignmentOwnParams{Own: text, ID: assignment, StudentID: student}); err != nil {
+			return err
+		}
+		return tell(ctx, q, student, assignment, "")
+	})
 }

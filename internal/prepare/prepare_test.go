@@ -9,9 +9,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/core/brief"
+	"orario/core/coursework"
 	"orario/demo"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
+	"orario/internal/refusal"
 	"orario/internal/worldtest"
 )
 
@@ -23,15 +25,15 @@ func lab(w *worldtest.World) int64 {
 	return w.Publish(a)
 }
 
-func state(t *testing.T, w *worldtest.World, id int64) *prepare.State {
-	s, err := w.Prepare.State(context.Background(), w.Student, id)
+func state(t *testing.T, w *worldtest.World, id int64) *coursework.Standing {
+	s, err := w.Prepare.State(context.Background(), w.Student, id, 0)
 	require.NoError(t, err)
 	return s
 }
 
 func complains(t *testing.T, err error, about string) {
 	t.Helper()
-	var complaint prepare.Complaint
+	var complaint refusal.Complaint
 	require.ErrorAs(t, err, &complaint)
 	assert.Contains(t, complaint.Message, about)
 }
@@ -62,7 +64,7 @@ func TestFilesFindTheirSlots(t *testing.T) {
 	versions, err := w.DB.Versions(ctx, w.Student)
 	require.NoError(t, err)
 	assert.Len(t, versions, 2, "the library keeps it")
-	assert.ErrorIs(t, w.Prepare.Remove(ctx, w.Student, table), prepare.ErrNotFound)
+	assert.ErrorIs(t, w.Prepare.Remove(ctx, w.Student, table), refusal.ErrNotFound)
 }
 
 func TestAConversionCanBeTakenBack(t *testing.T) {
@@ -88,7 +90,7 @@ func TestAConversionCanBeTakenBack(t *testing.T) {
 	assert.Equal(t, "pdf", made.Facts.Kind)
 	_, err = w.Prepare.Convert(ctx, job)
 	require.NoError(t, err, "done again, as after a crash")
-	assert.Equal(t, made.VersionID, state(t, w, id).Items[0].VersionID)
+	assert.Equal(t, made.Version, state(t, w, id).Items[0].Version)
 
 	require.NoError(t, w.Prepare.Fix(ctx, w.Student, item, "revert"))
 	assert.Equal(t, "lab FINAL.docx", state(t, w, id).Items[0].Name)
@@ -149,7 +151,7 @@ func TestABundleUnderWayDoesNotChange(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	item := w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte("An essay."))
-	_, err := w.Submit.Start(ctx, w.Student, id, true, "")
+	_, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
 	require.NoError(t, err)
 	complains(t, w.Prepare.Remove(ctx, w.Student, item), "being sent")
 	complains(t, w.Prepare.Change(ctx, w.Student, item, "other.txt", ""), "being sent")

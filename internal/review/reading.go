@@ -3,17 +3,20 @@ package review
 import (
 	"cmp"
 	"context"
-	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
 
 	"orario/core/compare"
+	"orario/core/coursework"
 	"orario/core/similarity"
 	"orario/core/timing"
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
-	"orario/internal/prepare"
+	"orario/internal/refusal"
+	"orario/internal/roster"
 )
 
 // A Reading is a report laid out for the reading room.
@@ -32,6 +35,7 @@ type Reading struct {
 	Gone         int       `json:"gone"`        // passages gone since
 	LeftOut      []string  `json:"left_out"`    // what does not count, in words
 	MoreRounds   string    `json:"more_rounds"` // what is still possible, as a sentence
+	MayGoOn      bool      `json:"may_go_on"`   // another version can be sent
 	Passages     []Passage `json:"passages"`
 }
 
@@ -73,40 +77,61 @@ func (s Service) Read(ctx context.Context, student, submission int64) (*Reading,
 	if err != nil {
 		return nil, err
 	}
-	states, err := prepare.Load(ctx, s.Store, student, s.Now())
+	facts, err := roster.Read(ctx, s.Store, student, s.Now())
 	if err != nil {
 		return nil, err
 	}
-	var state *prepare.State
-	var sub query.Submission
-	for _, candidate := range states {
-		for _, made := range candidate.Submissions {
-			if made.ID == submission {
-				state, sub = candidate, made
-			}
-		}
-	}
+	state, sub := submitted(facts, submission)
 	if state == nil {
-		return nil, prepare.ErrNotFound
+		return nil, refusal.ErrNotFound
 	}
-	handled := map[string]string{}
-	if err := json.Unmarshal(row.Handled, &handled); err != nil {
-		return nil, fmt.Errorf("reading what was done about passages: %w", err)
+	handled, err := s.handled(ctx, submission)
+	if err != nil {
+		return nil, err
 	}
 	r := &Reading{
-		SubmissionID: submission, AssignmentID: sub.AssignmentID, Title: state.Assignment.Title, Course: state.Course.Code, Attempt: int(sub.Attempt),
-		MadeAt: row.MadeAt.Time, Zone: state.Course.Zone, Text: body.Text, Length: body.Report.Length, Share: body.Report.Share, MoreRounds: moreRounds(state),
+		SubmissionID: submission, AssignmentID: state.ID, Title: state.Titled(), Course: state.Course.Code, Attempt: sub.Attempt,
+		MadeAt: row.MadeAt.Time, Zone: state.Course.Zone.String(), Text: body.Text, Length: body.Report.Length, Share: body.Report.Share, MoreRounds: moreRounds(state, facts.Margin),
 	}
+	r.MayGoOn, _ = state.MayGoOn()
 	titles, texts := map[string]string{}, map[string][]rune{}
 	for _, source := range body.Sources {
 		titles[source.Name], texts[source.Name] = source.Title, []rune(source.Text)
 	}
 	for n, p := range body.Report.Passages {
-		r.Passages = append(r.Passages, passage(n, p, r.Length, titles[p.Source], texts[p.Source], handled[fmt.Sprint(n)], []rune(body.Text)))
+		r.Passages = append(r.Passages, passage(n, p, r.Length, titles[p.Source], texts[p.Source], handled[n], []rune(body.Text)))
 	}
 	rank(r.Passages)
 	r.LeftOut = leftOut(body.Report.Passages)
-	return r, s.sinceBefore(ctx, state, sub, r, *body.Report)
+	return r, s.sinceBefore(ctx, student, state, sub, r, *body.Report)
+}
+
+// submitted finds a submission and where its assignment stands, seen from its part.
+func submitted(r *roster.Roster, submission int64) (*coursework.Standing, *coursework.Submission) {
+	for _, a := range r.Assignments {
+		for _, p := range a.Parts {
+			for _, sub := range p.Submissions() {
+				if sub.ID == submission {
+					state, err := r.Standing(a.ID, p.ID)
+					if err != nil {
+						return nil, nil
+					}
+					return state, sub
+				}
+			}
+		}
+	}
+	return nil, nil
+}
+
+// handled is what the student did about passages, by their numbers.
+func (s Service) handled(ctx context.Context, submission int64) (map[int]string, error) {
+	rows, err := s.Store.Passages(ctx, submission)
+	out := map[int]string{}
+	for _, row := range rows {
+		out[int(row.N)] = string(row.Handled)
+	}
+	return out, err
 }
 
 // aroundSource is how much of a source is shown on either side of a match, in code points.
@@ -158,31 +183,30 @@ func leftOut(passages []similarity.Passage) []string {
 }
 
 // moreRounds says whether another report can still be had before due.
-func moreRounds(state *prepare.State) string {
+func moreRounds(state *coursework.Standing, margin time.Duration) string {
 	may, why := state.MayGoOn()
 	if !may {
 		return "Another version cannot be sent: " + why + "."
 	}
-	if state.Sheet.Report == nil || state.Attempt > state.Sheet.Report.Drafts {
+	if state.Sheet.Report == nil || state.Number > state.Sheet.Report.Drafts {
 		return "Another version can be sent; it is not checked again."
 	}
-	left := state.Sheet.Report.Drafts - state.Attempt + 1
-	job := state.Job()
-	if timing.RoundsLeft(state.Now, state.Window.Due.At(), job, state.Attempt > 1, left) == 0 {
+	left := state.Sheet.Report.Drafts - state.Number + 1
+	job, due := state.Job(margin), state.Window.Due.At()
+	if timing.RoundsLeft(state.Now, due, job, state.Number > 1, left) == 0 {
 		return "Another version can be sent, but its report would come after due."
 	}
-	latest := state.Window.Due.At().Add(-job.LaterReport - job.Fix)
-	return fmt.Sprintf("Another report fits if you send by %s.", latest.In(state.Window.Zone).Format("Mon 2 Jan 15:04"))
+	return fmt.Sprintf("Another report fits if you send by %s.", state.Local(due.Add(-job.LaterReport-job.Fix)))
 }
 
 // sinceBefore adds the comparison with the report of the attempt before.
-func (s Service) sinceBefore(ctx context.Context, state *prepare.State, sub query.Submission, r *Reading, now similarity.Report) error {
-	for _, earlier := range slices.Backward(state.Submissions) {
+func (s Service) sinceBefore(ctx context.Context, student int64, state *coursework.Standing, sub *coursework.Submission, r *Reading, now similarity.Report) error {
+	for _, earlier := range slices.Backward(state.Part.Submissions()) {
 		if earlier.Attempt >= sub.Attempt {
 			continue
 		}
-		_, before, err := s.report(ctx, sub.StudentID, earlier.ID)
-		if err == prepare.ErrNotFound {
+		_, before, err := s.report(ctx, student, earlier.ID)
+		if errors.Is(err, refusal.ErrNotFound) {
 			continue
 		}
 		if err != nil {
@@ -197,51 +221,41 @@ func (s Service) sinceBefore(ctx context.Context, state *prepare.State, sub quer
 
 // Handle notes what the student did about a passage: "fixed", "not_mine", or empty to take it back.
 func (s Service) Handle(ctx context.Context, student, submission int64, n int, how string) error {
-	row, body, err := s.report(ctx, student, submission)
+	_, body, err := s.report(ctx, student, submission)
 	if err != nil {
 		return err
 	}
-	if n < 0 || n >= len(body.Report.Passages) || how != "" && how != "fixed" && how != "not_mine" {
-		return prepare.Complaint{Message: "The report has no such passage."}
+	if n < 0 || n >= len(body.Report.Passages) {
+		return refusal.Say("The report has no such passage.")
 	}
-	handled := map[string]string{}
-	if err := json.Unmarshal(row.Handled, &handled); err != nil {
-		return err
+	switch how {
+	case "":
+		return s.Store.RemovePassage(ctx, query.RemovePassageParams{SubmissionID: submission, N: int32(n)})
+	case string(query.PassageHandledFixed), string(query.PassageHandledNotMine):
+		return s.Store.PutPassage(ctx, query.PutPassageParams{SubmissionID: submission, N: int32(n), Handled: query.PassageHandled(how)})
 	}
-	handled[fmt.Sprint(n)] = how
-	text, err := json.Marshal(handled)
-	if err != nil {
-		return err
-	}
-	return s.Store.SetReportHandled(ctx, query.SetReportHandledParams{Handled: text, SubmissionID: submission, StudentID: student})
+	return refusal.Say("A passage is fixed or not yours, not %q.", how)
 }
 
-// Changes says what changed in the prose of an attempt since the one before it; nil where there is
+// Changes says what changed in the prose of a submission since the one before it; nil where there is
 // nothing to compare.
-func (s Service) Changes(ctx context.Context, student int64, before, after query.Submission) (*compare.Summary, error) {
-	old, err := s.prose(ctx, student, before.ID)
+func (s Service) Changes(ctx context.Context, student int64, before, after int64) (*compare.Summary, error) {
+	old, err := s.prose(ctx, student, before)
 	if err != nil {
 		return nil, err
 	}
-	now, err := s.prose(ctx, student, after.ID)
+	now, err := s.prose(ctx, student, after)
 	if err != nil || old == "" || now == "" {
 		return nil, err
 	}
 	summary := compare.Texts(old, now)
-	const most = 12
+	const most, mostShown = 12, 300
 	summary.Changes = summary.Changes[:min(len(summary.Changes), most)]
 	for i := range summary.Changes {
 		c := &summary.Changes[i]
-		c.Before, c.After = clip(c.Before), clip(c.After)
+		c.Before, c.After = wording.Clip(c.Before, mostShown), wording.Clip(c.After, mostShown)
 	}
 	return &summary, nil
-}
-
-func clip(text string) string {
-	if runes := []rune(text); len(runes) > 300 {
-		return string(runes[:300]) + "…"
-	}
-	return text
 }
 
 func (s Service) prose(ctx context.Context, student, submission int64) (string, error) {

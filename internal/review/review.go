@@ -11,28 +11,33 @@ import (
 	"time"
 
 	"orario/core/similarity"
+	"orario/internal/announce"
 	"orario/internal/courier"
 	api "orario/internal/courier/campusapi"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
-	"orario/internal/prepare"
+	"orario/internal/refusal"
+	"orario/internal/roster"
 )
 
 // Store is what reports and returns are kept in.
 type Store interface {
-	prepare.Reader
-	Submission(context.Context, query.SubmissionParams) (query.Submission, error)
+	roster.Store
+	announce.Store
+	Submission(context.Context, query.SubmissionParams) (query.SubmissionRow, error)
 	Assignment(context.Context, query.AssignmentParams) (query.Assignment, error)
 	Course(context.Context, query.CourseParams) (query.Course, error)
 	Site(ctx context.Context, id int64) (query.Site, error)
+	Enrolment(context.Context, query.EnrolmentParams) (query.Enrolment, error)
 	PutReport(context.Context, query.PutReportParams) error
 	Report(context.Context, query.ReportParams) (query.Report, error)
-	SetReportHandled(context.Context, query.SetReportHandledParams) error
+	Passages(ctx context.Context, submission int64) ([]query.PassagesRow, error)
+	PutPassage(context.Context, query.PutPassageParams) error
+	RemovePassage(context.Context, query.RemovePassageParams) error
 	PutReturned(context.Context, query.PutReturnedParams) error
 	ReturnedOf(ctx context.Context, submission int64) (query.Returned, error)
 	FilesOfSubmission(ctx context.Context, submission int64) ([]query.SubmissionFile, error)
 	Version(context.Context, query.VersionParams) (query.Version, error)
-	AddEvent(context.Context, query.AddEventParams) error
 }
 
 // Site is where reports and returns come from.
@@ -46,60 +51,99 @@ type Service struct {
 	Store   Store
 	Connect func(query.Site) (Site, error)
 	Now     func() time.Time
-	Pause   time.Duration // between two looks at the site
+	Pause   time.Duration // the shortest between two looks at the site
 }
 
-// lookedFor is how long after its sending a return is looked for.
-const lookedFor = 60 * 24 * time.Hour
+// When the site is looked at again. It says itself, by its revision, when something was given back, and the sync then has
+// returns looked for at once; the rare look is a safety net.
+const (
+	lookedFor  = 60 * 24 * time.Hour // after its sending, a return is looked for
+	rareLook   = 6 * time.Hour
+	mostPauses = 64 // between two looks at a report that is overdue, in pauses
+)
 
-// subject finds a job's submission and the way to its site.
-func (s Service) subject(ctx context.Context, job query.Job) (query.Submission, query.Assignment, Site, error) {
-	sub, err := s.Store.Submission(ctx, query.SubmissionParams{ID: job.Subject, StudentID: job.StudentID})
-	if err != nil {
-		return sub, query.Assignment{}, nil, err
+// A subject is a submission of which something is to come back.
+type subject struct {
+	sub        query.SubmissionRow
+	assignment query.Assignment
+	site       Site
+	clock      time.Duration // the institution's less ours
+}
+
+// subject finds a job's submission and the way to its site. One that is not there is not looked for again.
+func (s Service) subject(ctx context.Context, job query.Job) (*subject, error) {
+	x := &subject{}
+	var err error
+	if x.sub, err = s.Store.Submission(ctx, query.SubmissionParams{ID: job.Subject, StudentID: job.StudentID}); err != nil {
+		return nil, gone(err)
 	}
-	a, err := s.Store.Assignment(ctx, query.AssignmentParams{ID: sub.AssignmentID, StudentID: job.StudentID})
-	if err != nil {
-		return sub, a, nil, err
+	if x.assignment, err = s.Store.Assignment(ctx, query.AssignmentParams{ID: x.sub.AssignmentID, StudentID: job.StudentID}); err != nil {
+		return nil, gone(err)
 	}
-	c, err := s.Store.Course(ctx, query.CourseParams{ID: a.CourseID, StudentID: job.StudentID})
+	course, err := s.Store.Course(ctx, query.CourseParams{ID: x.assignment.CourseID, StudentID: job.StudentID})
 	if err != nil {
-		return sub, a, nil, err
+		return nil, gone(err)
 	}
-	where, err := s.Store.Site(ctx, c.SiteID.Int64)
+	where, err := s.Store.Site(ctx, course.SiteID.Int64)
 	if err != nil {
-		return sub, a, nil, err
+		return nil, gone(err)
 	}
-	site, err := s.Connect(where)
-	return sub, a, site, err
+	enrolment, err := s.Store.Enrolment(ctx, query.EnrolmentParams{ID: where.EnrolmentID, StudentID: job.StudentID})
+	if err != nil {
+		return nil, gone(err)
+	}
+	x.clock = time.Duration(enrolment.ClockOffsetMs) * time.Millisecond
+	x.site, err = s.Connect(where)
+	return x, err
+}
+
+func gone(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return mariadb.Final{Err: err}
+	}
+	return err
+}
+
+// nextLook is how long to wait for a report: until it is expected, by the site's clock, and when that has passed longer and
+// longer.
+func (s Service) nextLook(x *subject, expected *time.Time) time.Duration {
+	if expected == nil {
+		return s.Pause * mostPauses
+	}
+	left := expected.Sub(s.Now().Add(x.clock))
+	if left > 0 {
+		return min(max(left, s.Pause), rareLook)
+	}
+	return min(max(-left, s.Pause), s.Pause*mostPauses)
 }
 
 // FetchReport is the handler of the job that waits for a report.
 func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration, error) {
-	sub, a, site, err := s.subject(ctx, job)
+	x, err := s.subject(ctx, job)
 	if err != nil {
 		return 0, err
 	}
-	report, err := site.Report(ctx, sub.Number)
+	report, err := x.site.Report(ctx, x.sub.Number)
 	if errors.Is(err, courier.ErrUnknown) {
 		return 0, mariadb.Final{Err: err}
 	}
 	if err != nil {
 		return 0, err
 	}
-	row := query.PutReportParams{SubmissionID: sub.ID, StudentID: sub.StudentID, State: query.ReportStateWaiting, ExpectedAt: nullTime(report.ExpectedAt)}
+	row := query.PutReportParams{SubmissionID: x.sub.ID, StudentID: x.sub.StudentID, State: query.ReportStateWaiting, ExpectedAt: mariadb.NullTime(report.ExpectedAt)}
 	switch report.State {
 	case "none":
 		return 0, nil
 	case "waiting":
-		known, err := s.Store.Report(ctx, query.ReportParams{SubmissionID: sub.ID, StudentID: sub.StudentID})
+		again := s.nextLook(x, report.ExpectedAt)
+		known, err := s.Store.Report(ctx, query.ReportParams{SubmissionID: x.sub.ID, StudentID: x.sub.StudentID})
 		if err == nil && known.ExpectedAt.Valid && known.ExpectedAt.Time.Equal(row.ExpectedAt.Time) {
-			return s.Pause, nil
+			return again, nil
 		}
 		if err := s.Store.PutReport(ctx, row); err != nil {
 			return 0, err
 		}
-		return s.Pause, s.tell(ctx, sub, "waiting", "The report of "+a.Title+" is being made.")
+		return again, s.tell(ctx, x, announce.Waiting, "The report of "+x.assignment.Title+" is being made.")
 	}
 	if report.Report == nil {
 		return 0, mariadb.Final{Err: errors.New("the site sent a report without its content")}
@@ -108,67 +152,61 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil {
 		return 0, err
 	}
-	row.State, row.MadeAt, row.Body = query.ReportStateReady, nullTime(report.MadeAt), string(body)
+	row.State, row.MadeAt, row.Body = query.ReportStateReady, mariadb.NullTime(report.MadeAt), string(body)
 	row.Share = sql.NullFloat64{Float64: report.Report.Share, Valid: true}
 	if err := s.Store.PutReport(ctx, row); err != nil {
 		return 0, err
 	}
-	return 0, s.tell(ctx, sub, "report", fmt.Sprintf("The report of %s is here: %.0f %%.", a.Title, 100*report.Report.Share))
+	return 0, s.tell(ctx, x, announce.Report, fmt.Sprintf("The report of %s is here: %.0f %%.", x.assignment.Title, 100*report.Report.Share))
 }
 
-// FetchReturn is the handler of the job that looks for mark, comments and invitation.
+// FetchReturn is the handler of the job that looks for mark, comments and invitation. It is repeated for sixty days after
+// the sending.
 func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration, error) {
-	sub, a, site, err := s.subject(ctx, job)
+	x, err := s.subject(ctx, job)
 	if err != nil {
 		return 0, err
 	}
-	if s.Now().Sub(sub.StartedAt) > lookedFor {
+	if s.Now().Sub(x.sub.StartedAt) > lookedFor {
 		return 0, nil
 	}
-	back, err := site.Return(ctx, sub.Number)
+	back, err := x.site.Return(ctx, x.sub.Number)
 	if errors.Is(err, courier.ErrUnknown) {
 		return 0, mariadb.Final{Err: err}
 	}
 	if err != nil || !back.Marked {
-		return s.Pause, err
+		return rareLook, err
 	}
 	comments, err := json.Marshal(append([]api.Comment{}, back.Comments...)) // a list, also when there is none
 	if err != nil {
 		return 0, err
 	}
-	row := query.PutReturnedParams{SubmissionID: sub.ID, StudentID: sub.StudentID, Points: back.Points, Comments: comments, Invited: back.Invited, MarkedAt: nullTime(back.MarkedAt)}
+	row := query.PutReturnedParams{SubmissionID: x.sub.ID, StudentID: x.sub.StudentID, Points: back.Points, Comments: comments, Invited: back.Invited, MarkedAt: mariadb.NullTime(back.MarkedAt)}
 	if back.Mark != nil {
 		row.Mark = sql.NullFloat64{Float64: *back.Mark, Valid: true}
 	}
-	known, err := s.Store.ReturnedOf(ctx, sub.ID)
+	known, err := s.Store.ReturnedOf(ctx, x.sub.ID)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return 0, err
 	}
 	if err == nil && known.Mark == row.Mark && string(known.Comments) == string(comments) && known.Invited == row.Invited {
-		return s.Pause, nil
+		return rareLook, nil
 	}
 	if err := s.Store.PutReturned(ctx, row); err != nil {
 		return 0, err
 	}
-	return s.Pause, s.tell(ctx, sub, "return", fmt.Sprintf("%s came back with %g of %g.", a.Title, row.Mark.Float64, back.Points))
+	return rareLook, s.tell(ctx, x, announce.Return, fmt.Sprintf("%s came back with %g of %g.", x.assignment.Title, row.Mark.Float64, back.Points))
 }
 
-func (s Service) tell(ctx context.Context, sub query.Submission, kind, text string) error {
-	return s.Store.AddEvent(ctx, query.AddEventParams{StudentID: sub.StudentID, Kind: kind, AssignmentID: sub.AssignmentID, Text: text})
+func (s Service) tell(ctx context.Context, x *subject, kind, text string) error {
+	return announce.Tell(ctx, s.Store, announce.Event{Student: x.sub.StudentID, Assignment: x.sub.AssignmentID, Kind: kind, Text: text})
 }
 
-func nullTime(t *time.Time) sql.NullTime {
-	if t == nil {
-		return sql.NullTime{}
-	}
-	return sql.NullTime{Time: *t, Valid: true}
-}
-
-// report reads a stored report; [prepare.ErrNotFound] while there is none.
+// report reads a stored report; [refusal.ErrNotFound] while there is none.
 func (s Service) report(ctx context.Context, student, submission int64) (query.Report, courier.Report, error) {
 	row, err := s.Store.Report(ctx, query.ReportParams{SubmissionID: submission, StudentID: student})
 	if errors.Is(err, sql.ErrNoRows) || err == nil && row.State != query.ReportStateReady {
-		return row, courier.Report{}, prepare.ErrNotFound
+		return row, courier.Report{}, refusal.ErrNotFound
 	}
 	if err != nil {
 		return row, courier.Report{}, err

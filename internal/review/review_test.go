@@ -9,9 +9,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orario/core/coursework"
+	"orario/internal/agenda"
 	"orario/internal/mariadb/query"
-	"orario/internal/prepare"
-	"orario/internal/track"
+	"orario/internal/refusal"
 	"orario/internal/worldtest"
 )
 
@@ -19,12 +20,12 @@ const name = "Quintal_HYD214_chart-datum.txt"
 
 const reader = "The lowest water that the table expects is called zero, and everything is measured upwards from that line by common consent."
 
-func sent(t *testing.T, w *worldtest.World, id int64, text string) query.Submission {
+func sent(t *testing.T, w *worldtest.World, id int64, text string) query.SubmissionRow {
 	w.Add(id, name, []byte(text))
 	return w.Send(id)
 }
 
-func job(w *worldtest.World, sub query.Submission) query.Job {
+func job(w *worldtest.World, sub query.SubmissionRow) query.Job {
 	return query.Job{Subject: sub.ID, StudentID: w.Student}
 }
 
@@ -38,10 +39,10 @@ func TestAReportIsAwaitedAndThenRead(t *testing.T) {
 	sub := sent(t, w, id, "I begin. "+reader+" I end with something of my own about the mole.")
 	again, err := w.Review.FetchReport(ctx, job(w, sub))
 	require.NoError(t, err)
-	assert.Equal(t, w.Review.Pause, again, "it is looked for again")
+	assert.InDelta(t, 60, again.Minutes(), 1, "it is looked for again when it is expected")
 	_, err = w.Review.Read(ctx, w.Student, sub.ID)
-	assert.ErrorIs(t, err, prepare.ErrNotFound)
-	desk, err := w.Track.Desk(ctx, w.Student, id)
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
+	desk, err := w.Desk.Desk(ctx, w.Student, id, 0)
 	require.NoError(t, err)
 	require.NotNil(t, desk.Attempts[0].Report)
 	assert.Contains(t, desk.Attempts[0].Report.Said, "expected")
@@ -68,7 +69,7 @@ func TestAReportIsAwaitedAndThenRead(t *testing.T) {
 	assert.Error(t, w.Review.Handle(ctx, w.Student, sub.ID, 0, "burnt"))
 	other, _ := w.AddStudent("20419", "rui@alvarim.example")
 	_, err = w.Review.Read(ctx, other, sub.ID)
-	assert.ErrorIs(t, err, prepare.ErrNotFound)
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
 }
 
 func TestOnesOwnFirstVersionIsNotHeldAgainstTheSecond(t *testing.T) {
@@ -90,7 +91,7 @@ func TestOnesOwnFirstVersionIsNotHeldAgainstTheSecond(t *testing.T) {
 	assert.Zero(t, reading.Passages[0].Rank)
 	assert.Zero(t, reading.Share)
 	assert.Contains(t, reading.LeftOut, "your own earlier work")
-	changes, err := w.Review.Changes(ctx, w.Student, first, second)
+	changes, err := w.Review.Changes(ctx, w.Student, first.ID, second.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 6, changes.Added)
 	assert.Zero(t, changes.Removed)
@@ -114,7 +115,7 @@ func TestAReturnIsTakenInOnceAndAgainWhenItChanges(t *testing.T) {
 	fetch := func() {
 		again, err := w.Review.FetchReturn(ctx, job(w, sub))
 		require.NoError(t, err)
-		assert.Equal(t, w.Review.Pause, again, "marks can change")
+		assert.Equal(t, 6*time.Hour, again, "marks can change; the site's revision says so before")
 	}
 	fetch()
 	assert.Equal(t, 0, told())
@@ -125,17 +126,17 @@ func TestAReturnIsTakenInOnceAndAgainWhenItChanges(t *testing.T) {
 	require.NoError(t, w.Campus.Return(ctx, sub.Number, 16, nil, true))
 	fetch()
 	assert.Equal(t, 2, told())
-	desk, err := w.Track.Desk(ctx, w.Student, id)
+	desk, err := w.Desk.Desk(ctx, w.Student, id, 0)
 	require.NoError(t, err)
 	back := desk.Attempts[0].Returned
 	require.NotNil(t, back)
 	assert.Equal(t, 16.0, *back.Mark)
 	assert.True(t, back.Invited)
 	assert.Equal(t, "A correction could gain up to 4 points, 4.0 % of the course.", back.Worth)
-	assert.Equal(t, "back", desk.Line.State)
-	require.NoError(t, w.Track.SetWork(ctx, w.Student, id, track.Work{Minutes: 60, Done: 60, Enough: true})) // it is enough
-	desk, err = w.Track.Desk(ctx, w.Student, id)
+	assert.Equal(t, coursework.Back, desk.Line.State)
+	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, id, agenda.Work{Minutes: 60, Done: 60, Enough: true})) // it is enough
+	desk, err = w.Desk.Desk(ctx, w.Student, id, 0)
 	require.NoError(t, err)
-	assert.Equal(t, "done", desk.Line.State)
+	assert.Equal(t, coursework.Done, desk.Line.State)
 	assert.Equal(t, "punched", string(desk.Line.Strip[5].State))
 }

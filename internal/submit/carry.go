@@ -9,86 +9,112 @@ import (
 	"io"
 	"time"
 
+	"orario/core/brief"
 	"orario/core/receipt"
+	"orario/core/wording"
+	"orario/internal/announce"
 	"orario/internal/courier"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
-	"orario/internal/prepare"
+	"orario/internal/refusal"
 )
 
-// Carry is the handler of [CarryJob]. Every step can be repeated: the site is first asked whether it has
-// the submission already, a draft is found again by its key, uploads go on where they broke off, and
-// the final submit carries the same key each time.
+// A delivery is a submission on its way, with all that it needs to know.
+type delivery struct {
+	sub        query.SubmissionRow
+	assignment query.Assignment
+	course     query.Course
+	where      query.Site
+	enrolment  query.Enrolment
+	files      []query.SubmissionFile
+	site       Site
+}
+
+// Carry is the handler of [CarryJob]. Every step can be repeated: the site is first asked whether it has the submission
+// already, a draft is found again by its key, uploads go on where they broke off, and the final submit carries the same
+// key each time.
 func (s Service) Carry(ctx context.Context, job query.Job) (time.Duration, error) {
-	sub, err := s.Store.Submission(ctx, query.SubmissionParams{ID: job.Subject, StudentID: job.StudentID})
+	d, err := s.open(ctx, job)
 	if errors.Is(err, sql.ErrNoRows) {
 		return 0, mariadb.Final{Err: err}
 	}
-	if err != nil {
+	if err != nil || d.sub.State != query.SubmissionStateSending {
 		return 0, err
 	}
-	if sub.State != query.SubmissionStateSending {
-		return 0, nil
-	}
-	r, state, err := s.deliver(ctx, sub)
+	r, err := s.deliver(ctx, d)
 	var refused courier.Refused
 	if errors.As(err, &refused) {
-		return 0, s.end(ctx, sub, query.SubmissionStateRefused, refused.Reason)
+		return 0, s.refuse(ctx, d, refused.Reason)
 	}
 	if err != nil {
 		// Told even while shutting down is not needed: the next try says it anew.
-		_ = s.Store.SetSubmissionReason(ctx, query.SetSubmissionReasonParams{Reason: clip(err.Error()), ID: sub.ID})
-		s.tell(ctx, sub, "waiting for the site")
+		_ = s.Store.SetSubmissionReason(ctx, query.SetSubmissionReasonParams{Reason: wording.Clip(err.Error(), mostReason), ID: d.sub.ID})
+		s.progress(ctx, d, "waiting for the site")
 		return 0, err
 	}
-	return 0, s.accept(ctx, sub, state, r)
+	return 0, s.accept(ctx, d, r)
+}
+
+// mostReason bounds what is kept of a reason, in code points.
+const mostReason = 400
+
+// open reads what a submission needs; [sql.ErrNoRows] if it is not there.
+func (s Service) open(ctx context.Context, job query.Job) (*delivery, error) {
+	d := &delivery{}
+	var err error
+	if d.sub, err = s.Store.Submission(ctx, query.SubmissionParams{ID: job.Subject, StudentID: job.StudentID}); err != nil {
+		return nil, err
+	}
+	if d.assignment, err = s.Store.Assignment(ctx, query.AssignmentParams{ID: d.sub.AssignmentID, StudentID: job.StudentID}); err != nil {
+		return nil, err
+	}
+	if d.course, err = s.Store.Course(ctx, query.CourseParams{ID: d.assignment.CourseID, StudentID: job.StudentID}); err != nil {
+		return nil, err
+	}
+	if d.where, err = s.Store.Site(ctx, d.course.SiteID.Int64); err != nil {
+		return nil, err
+	}
+	if d.enrolment, err = s.Store.Enrolment(ctx, query.EnrolmentParams{ID: d.where.EnrolmentID, StudentID: job.StudentID}); err != nil {
+		return nil, err
+	}
+	if d.files, err = s.Store.FilesOfSubmission(ctx, d.sub.ID); err != nil {
+		return nil, err
+	}
+	d.site, err = s.Connect(d.where)
+	return d, err
 }
 
 // deliver brings the submission to the site and returns the receipt.
-func (s Service) deliver(ctx context.Context, sub query.Submission) (receipt.Receipt, *prepare.State, error) {
-	var r receipt.Receipt
-	state, err := prepare.Find(ctx, s.Store, sub.StudentID, sub.AssignmentID, s.Now())
-	if err != nil {
-		return r, nil, err
+func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, error) {
+	if r, err := d.site.Receipt(ctx, d.sub.IdempotencyKey); err == nil || !errors.Is(err, courier.ErrUnknown) {
+		return r, err
 	}
-	site, err := s.Connect(state.Site)
+	draft, err := d.site.OpenDraft(ctx, d.sub.IdempotencyKey, d.assignment.SiteKey)
 	if err != nil {
-		return r, state, err
-	}
-	if r, err = site.Receipt(ctx, sub.IdempotencyKey); err == nil || !errors.Is(err, courier.ErrUnknown) {
-		return r, state, err
-	}
-	draft, err := site.OpenDraft(ctx, sub.IdempotencyKey, state.Assignment.SiteKey)
-	if err != nil {
-		return r, state, err
+		return courier.Receipt{}, err
 	}
 	// From here on it cannot be cancelled any more; if it was, nothing goes further.
-	n, err := s.Store.SetSubmissionDraft(ctx, query.SetSubmissionDraftParams{DraftID: sql.NullInt64{Int64: draft.Id, Valid: true}, ID: sub.ID})
+	n, err := s.Store.SetSubmissionDraft(ctx, query.SetSubmissionDraftParams{DraftID: sql.NullInt64{Int64: draft.Id, Valid: true}, ID: d.sub.ID})
 	if err == nil && n == 0 {
 		err = mariadb.Final{Err: errors.New("it was cancelled")}
 	}
 	if err != nil {
-		return r, state, err
-	}
-	files, err := s.Store.FilesOfSubmission(ctx, sub.ID)
-	if err != nil {
-		return r, state, err
+		return courier.Receipt{}, err
 	}
 	before := int64(0)
-	for _, f := range files {
-		if err := s.upload(ctx, site, state.Site, sub, draft, f, before); err != nil {
-			return r, state, err
+	for _, f := range d.files {
+		if err := s.upload(ctx, d, draft, f, before); err != nil {
+			return courier.Receipt{}, err
 		}
 		before += f.Bytes
 	}
-	r, err = site.Submit(ctx, draft.Id, sub.IdempotencyKey, sub.Declared, sub.Comment)
-	return r, state, err
+	return d.site.Submit(ctx, draft.Id, d.sub.IdempotencyKey, d.sub.Declared, d.sub.Comment)
 }
 
 // progressStep is how often the progress of an upload is written down.
 const progressStep = 300 * time.Millisecond
 
-func (s Service) upload(ctx context.Context, site Site, where query.Site, sub query.Submission, draft courier.Draft, f query.SubmissionFile, before int64) error {
+func (s Service) upload(ctx context.Context, d *delivery, draft courier.Draft, f query.SubmissionFile, before int64) error {
 	for _, there := range draft.Files {
 		if there.Slot == f.Slot && there.Name == f.Name && there.Sha256 == f.Digest {
 			return nil
@@ -101,37 +127,36 @@ func (s Service) upload(ctx context.Context, site Site, where query.Site, sub qu
 		Sent: func(n int64) {
 			if time.Since(written) >= progressStep {
 				written = time.Now()
-				_ = s.Store.SetSubmissionProgress(ctx, query.SetSubmissionProgressParams{SentBytes: before + n, ID: sub.ID}) // a figure for the eye
-				s.tell(ctx, sub, "under way")
+				_ = s.Store.SetSubmissionProgress(ctx, query.SetSubmissionProgressParams{SentBytes: before + n, ID: d.sub.ID}) // a figure for the eye
+				s.progress(ctx, d, "under way")
 			}
 		},
 	}
 	address := f.UploadUrl
 	begun := time.Now()
 	if address != "" {
-		err := site.Continue(ctx, address, u)
+		err := d.site.Continue(ctx, address, u)
 		if !errors.Is(err, courier.ErrUnknown) {
 			return err
 		}
 	}
-	address, err := site.Begin(ctx, u)
+	address, err := d.site.Begin(ctx, u)
 	if err != nil {
 		return err
 	}
-	if err := s.Store.SetFileUpload(ctx, query.SetFileUploadParams{UploadUrl: address, SubmissionID: sub.ID, N: f.N}); err != nil {
+	if err := s.Store.SetFileUpload(ctx, query.SetFileUploadParams{UploadUrl: address, SubmissionID: d.sub.ID, N: f.N}); err != nil {
 		return err
 	}
-	if err := site.Continue(ctx, address, u); err != nil {
+	if err := d.site.Continue(ctx, address, u); err != nil {
 		return err
 	}
-	return s.learnRate(ctx, where, f.Bytes, time.Since(begun))
+	return s.learnRate(ctx, d.where, f.Bytes, time.Since(begun))
 }
 
 // smallest transfer that says something about a line.
 const smallestSample = 64 << 10
 
-// learnRate keeps the pessimistic rate of past transfers: a slower one counts at once, a faster one
-// moves it by a tenth.
+// learnRate keeps the pessimistic rate of past transfers: a slower one counts at once, a faster one moves it by a tenth.
 func (s Service) learnRate(ctx context.Context, site query.Site, bytes int64, took time.Duration) error {
 	if bytes < smallestSample || took <= 0 {
 		return nil
@@ -143,28 +168,34 @@ func (s Service) learnRate(ctx context.Context, site query.Site, bytes int64, to
 	return s.Store.SiteRate(ctx, query.SiteRateParams{BytesPerSecond: sql.NullFloat64{Float64: rate, Valid: true}, ID: site.ID})
 }
 
-// accept records the receipt with its proof and sets the jobs that look for report and return.
-func (s Service) accept(ctx context.Context, sub query.Submission, state *prepare.State, r receipt.Receipt) error {
-	files, err := s.Store.FilesOfSubmission(ctx, sub.ID)
-	if err != nil {
-		return err
-	}
+// prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the
+// receipt names, if the site has shown it.
+func (s Service) prove(ctx context.Context, d *delivery, r receipt.Receipt) (receipt.Proof, error) {
+	now := s.Now().Add(time.Duration(d.enrolment.ClockOffsetMs) * time.Millisecond)
 	sent := receipt.Sent{
-		Course: state.Course.SiteKey, Assignment: state.Assignment.SiteKey, Attempt: int(sub.Attempt), NotBefore: sub.StartedAt, NotAfter: state.Now.Add(time.Second),
+		Course: d.course.SiteKey, Assignment: d.assignment.SiteKey, Student: d.enrolment.Number, Attempt: int(d.sub.Attempt),
+		NotBefore: d.sub.StartedAt, NotAfter: now.Add(time.Second), Key: make([]byte, 32), // a key that signs nothing
 	}
-	who, err := s.Store.StudentByID(ctx, sub.StudentID)
-	if err != nil {
-		return err
-	}
-	sent.Student = who.Number
-	for _, f := range files {
+	for _, f := range d.files {
 		sent.Files = append(sent.Files, receipt.File{Name: f.Name, Bytes: f.Bytes, SHA256: f.Digest})
 	}
-	if sent.Key, err = receipt.ParseKey(state.Site.PublicKey); err != nil {
-		return fmt.Errorf("the site's key: %w", err)
+	keys, err := s.Store.SiteKeys(ctx, d.where.ID)
+	if err != nil {
+		return receipt.Proof{}, err
 	}
-	proof := receipt.Compare(r, sent)
-	receiptText, err := json.Marshal(r)
+	for _, k := range keys {
+		if k.KeyID == r.Key || k.KeyID == "" {
+			if sent.Key, err = receipt.ParseKey(k.PublicKey); err != nil {
+				return receipt.Proof{}, fmt.Errorf("the site's key %q: %w", k.KeyID, err)
+			}
+		}
+	}
+	return receipt.Compare(r, sent), nil
+}
+
+// accept records the receipt, as it came, with its proof, and sets the jobs that look for report and return.
+func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) error {
+	proof, err := s.prove(ctx, d, r.Receipt)
 	if err != nil {
 		return err
 	}
@@ -174,47 +205,63 @@ func (s Service) accept(ctx context.Context, sub query.Submission, state *prepar
 	}
 	at, err := time.Parse(time.RFC3339, r.ReceivedAt)
 	if err != nil {
-		at = state.Now
+		at = s.Now()
+	}
+	var sheet brief.Sheet
+	if err := json.Unmarshal(d.assignment.Sheet, &sheet); err != nil {
+		return fmt.Errorf("reading the brief: %w", err)
 	}
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
-		n, err := q.EndSubmission(ctx, query.EndSubmissionParams{
-			State: query.SubmissionStateAccepted, Number: r.Number, AcceptedAt: sql.NullTime{Time: at, Valid: true}, ID: sub.ID,
-		})
+		n, err := q.EndSubmission(ctx, query.EndSubmissionParams{State: query.SubmissionStateAccepted, Number: r.Number, AcceptedAt: mariadb.NullTime(&at), ID: d.sub.ID})
 		if err != nil || n == 0 {
 			return err
 		}
-		if err := q.AddLedger(ctx, query.AddLedgerParams{StudentID: sub.StudentID, SubmissionID: sub.ID, Receipt: receiptText, Proof: proofText, RecordedAt: s.Now().UTC()}); err != nil {
+		if err := q.SetAttemptState(ctx, query.SetAttemptStateParams{State: query.AttemptStateSent, ID: d.sub.AttemptID}); err != nil {
 			return err
 		}
-		for _, kind := range []string{ReportJob, ReturnJob} {
-			if kind == ReportJob && state.Sheet.Report == nil {
-				continue
-			}
-			if err := q.AddJob(ctx, query.AddJobParams{Kind: kind, Subject: sub.ID, StudentID: sub.StudentID, RunAt: s.Now().UTC()}); err != nil {
+		err = q.AddLedger(ctx, query.AddLedgerParams{StudentID: d.sub.StudentID, SubmissionID: d.sub.ID, Received: r.Raw, KeyID: wording.Clip(r.Key, 64), Agrees: proof.Agrees,
+			Proof: proofText, RecordedAt: s.Now().UTC()})
+		if err != nil {
+			return err
+		}
+		kinds := []string{ReturnJob}
+		if sheet.Report != nil {
+			kinds = append(kinds, ReportJob)
+		}
+		for _, kind := range kinds {
+			if err := q.AddJob(ctx, query.AddJobParams{Kind: kind, Subject: d.sub.ID, StudentID: d.sub.StudentID, RunAt: s.Now().UTC()}); err != nil {
 				return err
 			}
 		}
-		return q.AddEvent(ctx, query.AddEventParams{StudentID: sub.StudentID, Kind: "receipt", AssignmentID: sub.AssignmentID, Text: fmt.Sprintf("%s has arrived: %s.", state.Assignment.Title, r.Number)})
+		return announce.Tell(ctx, q, d.event(announce.Receipt, fmt.Sprintf("%s has arrived: %s.", d.assignment.Title, r.Number)))
 	})
 }
 
-func (s Service) end(ctx context.Context, sub query.Submission, how query.SubmissionState, reason string) error {
+// refuse ends a submission that the site does not take; the attempt is prepared further.
+func (s Service) refuse(ctx context.Context, d *delivery, reason string) error {
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
-		if _, err := q.EndSubmission(ctx, query.EndSubmissionParams{State: how, Reason: clip(reason), ID: sub.ID}); err != nil {
+		n, err := q.EndSubmission(ctx, query.EndSubmissionParams{State: query.SubmissionStateRefused, Reason: wording.Clip(reason, mostReason), ID: d.sub.ID})
+		if err != nil || n == 0 {
 			return err
 		}
-		return q.AddEvent(ctx, query.AddEventParams{StudentID: sub.StudentID, Kind: "refused", AssignmentID: sub.AssignmentID, Text: clip("The site refused it: " + reason)})
+		if err := q.SetAttemptState(ctx, query.SetAttemptStateParams{State: query.AttemptStatePreparing, ID: d.sub.AttemptID}); err != nil {
+			return err
+		}
+		return announce.Tell(ctx, q, d.event(announce.Refused, "The site refused it: "+reason))
 	})
 }
 
-func (s Service) tell(ctx context.Context, sub query.Submission, text string) {
-	// An event that is not stored costs a late refresh, no more.
-	_ = s.Store.AddEvent(ctx, query.AddEventParams{StudentID: sub.StudentID, Kind: "sending", AssignmentID: sub.AssignmentID, Text: text})
+func (d *delivery) event(kind, text string) announce.Event {
+	return announce.Event{Student: d.sub.StudentID, Assignment: d.sub.AssignmentID, Kind: kind, Text: text}
 }
 
-func clip(text string) string {
-	if runes := []rune(text); len(runes) > 400 {
-		return string(runes[:400]) + "…"
-	}
-	return text
+// progress tells how far a submission is.
+func (s Service) progress(ctx context.Context, d *delivery, text string) {
+	_ = announce.Tell(ctx, s.Store, d.event(announce.Progress, text)) // one that is not stored costs a late refresh, no more
+}
+
+// Receipt is the receipt of a submission, byte by byte as the site sent it.
+func (s Service) Receipt(ctx context.Context, student, submission int64) ([]byte, error) {
+	row, err := s.Store.LedgerOf(ctx, query.LedgerOfParams{SubmissionID: submission, StudentID: student})
+	return row.Received, refusal.NotFound(err)
 }

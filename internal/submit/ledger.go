@@ -2,16 +2,12 @@ package submit
 
 import (
 	"context"
-	"database/sql"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"time"
 
 	"orario/core/receipt"
 	"orario/core/wording"
-	"orario/internal/mariadb/query"
-	"orario/internal/prepare"
 )
 
 // An Entry of the ledger: a receipt with its proof.
@@ -37,11 +33,11 @@ func (s Service) Ledger(ctx context.Context, student int64) ([]Entry, error) {
 	list := []Entry{}
 	for _, row := range rows {
 		e := Entry{ID: row.ID, SubmissionID: row.SubmissionID, AssignmentID: row.AssignmentID, Course: row.Code, Title: row.Title, Zone: row.Zone, RecordedAt: row.RecordedAt}
-		if err := json.Unmarshal(row.Receipt, &e.Receipt); err != nil {
-			return nil, err
+		if err := json.Unmarshal(row.Received, &e.Receipt); err != nil {
+			return nil, fmt.Errorf("reading a receipt: %w", err)
 		}
 		if err := json.Unmarshal(row.Proof, &e.Proof); err != nil {
-			return nil, err
+			return nil, fmt.Errorf("reading a proof: %w", err)
 		}
 		total := int64(0)
 		for _, f := range e.Receipt.Files {
@@ -51,17 +47,4 @@ func (s Service) Ledger(ctx context.Context, student int64) ([]Entry, error) {
 		list = append(list, e)
 	}
 	return list, nil
-}
-
-// Receipt is the receipt of a submission as the site signed it.
-func (s Service) Receipt(ctx context.Context, student, submission int64) (receipt.Receipt, error) {
-	var r receipt.Receipt
-	row, err := s.Store.LedgerOf(ctx, query.LedgerOfParams{SubmissionID: submission, StudentID: student})
-	if errors.Is(err, sql.ErrNoRows) {
-		return r, prepare.ErrNotFound
-	}
-	if err != nil {
-		return r, err
-	}
-	return r, json.Unmarshal(row.Receipt, &r)
 }

@@ -1,28 +1,35 @@
-// Package submit sends bundles to their course sites, without losing or doubling one, and keeps the
-// receipts.
+// Package submit sends bundles to their course sites, without losing or doubling one, keeps the receipts, and notes what
+// was sent by other ways.
 package submit
 
 import (
 	"context"
 	"crypto/rand"
-	"database/sql"
 	"errors"
 	"io"
 	"time"
 
-	"orario/core/finding"
-	"orario/core/receipt"
+	"orario/core/coursework"
+	"orario/core/wording"
+	"orario/internal/announce"
 	"orario/internal/courier"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
-	"orario/internal/prepare"
+	"orario/internal/refusal"
+	"orario/internal/roster"
 )
 
 // Store is what submissions are kept in.
 type Store interface {
-	prepare.Reader
+	roster.Store
+	announce.Store
 	SiteRate(context.Context, query.SiteRateParams) error
-	Submission(context.Context, query.SubmissionParams) (query.Submission, error)
+	Submission(context.Context, query.SubmissionParams) (query.SubmissionRow, error)
+	Assignment(context.Context, query.AssignmentParams) (query.Assignment, error)
+	Course(context.Context, query.CourseParams) (query.Course, error)
+	Site(ctx context.Context, id int64) (query.Site, error)
+	SiteKeys(ctx context.Context, site int64) ([]query.SiteKey, error)
+	Enrolment(context.Context, query.EnrolmentParams) (query.Enrolment, error)
 	FilesOfSubmission(ctx context.Context, submission int64) ([]query.SubmissionFile, error)
 	SetSubmissionDraft(context.Context, query.SetSubmissionDraftParams) (int64, error)
 	SetFileUpload(context.Context, query.SetFileUploadParams) error
@@ -30,17 +37,16 @@ type Store interface {
 	SetSubmissionReason(context.Context, query.SetSubmissionReasonParams) error
 	Ledger(ctx context.Context, student int64) ([]query.LedgerRow, error)
 	LedgerOf(context.Context, query.LedgerOfParams) (query.Ledger, error)
-	AddEvent(context.Context, query.AddEventParams) error
 	InTx(context.Context, func(*query.Queries) error) error
 }
 
 // Site is the way to a course site.
 type Site interface {
-	Receipt(ctx context.Context, key string) (receipt.Receipt, error)
+	Receipt(ctx context.Context, key string) (courier.Receipt, error)
 	OpenDraft(ctx context.Context, key, assignment string) (courier.Draft, error)
 	Begin(ctx context.Context, u courier.Upload) (address string, err error)
 	Continue(ctx context.Context, address string, u courier.Upload) error
-	Submit(ctx context.Context, draft int64, key string, declared bool, comment string) (receipt.Receipt, error)
+	Submit(ctx context.Context, draft int64, key string, declared bool, comment string) (courier.Receipt, error)
 }
 
 // Contents gives the content of files.
@@ -63,68 +69,74 @@ const (
 	ReturnJob = "return"
 )
 
-// Start begins to send the bundle of an assignment: what is in it now is fixed, and a job carries it.
-// A bundle that must be fixed first, or that is under way, is a complaint.
-func (s Service) Start(ctx context.Context, student, assignment int64, declared bool, comment string) (int64, error) {
-	state, err := prepare.Find(ctx, s.Store, student, assignment, s.Now())
+// mostComment is how long a comment may be, in code points.
+const mostComment = 4000
+
+// Start begins to send the bundle of an assignment's part (0: the one that comes next): what is in it now is fixed, and a
+// job carries it. A bundle that must be fixed first, or that is under way, is a complaint.
+func (s Service) Start(ctx context.Context, student, assignment, part int64, declared bool, comment string) (int64, error) {
+	if len([]rune(comment)) > mostComment {
+		return 0, refusal.Say("A comment has at most %s letters. Shorten it.", wording.Thousands(mostComment))
+	}
+	_, state, err := roster.Find(ctx, s.Store, student, assignment, part, s.Now())
 	if err != nil {
 		return 0, err
 	}
-	if err := mayStart(state, declared); err != nil {
-		return 0, err
+	if why := state.MaySend(declared); why != "" {
+		return 0, refusal.Complaint{Message: why}
 	}
 	var id int64
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
-		id, err = q.AddSubmission(ctx, query.AddSubmissionParams{
-			StudentID: student, AssignmentID: assignment, Attempt: int32(state.Attempt), IdempotencyKey: rand.Text(),
-			Declared: declared, Comment: comment, StartedAt: state.Now, TotalBytes: state.Bytes(),
+		id, err = s.fix(ctx, q, student, state, query.AddSubmissionParams{
+			StudentID: student, IdempotencyKey: rand.Text(), Declared: declared, Comment: comment, StartedAt: state.Now, TotalBytes: state.Bytes(),
 		})
-		if err != nil {
-			return err
-		}
-		for n, i := range state.Items {
-			err := q.AddSubmissionFile(ctx, query.AddSubmissionFileParams{SubmissionID: id, N: int32(n), VersionID: i.VersionID, Slot: i.Slot, Name: i.Name, Digest: i.Digest, Bytes: i.ItemsRow.Bytes})
-			if err != nil {
-				return err
-			}
-		}
-		return q.AddJob(ctx, query.AddJobParams{Kind: CarryJob, Subject: id, StudentID: student, RunAt: s.Now().UTC()})
+		return err
 	})
 	if mariadb.IsDuplicate(err) {
-		return 0, prepare.Complaint{Message: "This attempt is being sent already."}
+		return 0, already
 	}
 	return id, err
 }
 
-func mayStart(state *prepare.State, declared bool) error {
-	if state.Assignment.Source != query.AssignmentSourceSite {
-		return prepare.Complaint{Message: "No connected site takes this one. Send it as the instructions say, and note it as sent."}
+var already = refusal.Complaint{Message: "This attempt is being sent already."}
+
+// fix makes a submission of what is in the bundle, while nobody else changes it.
+func (s Service) fix(ctx context.Context, q *query.Queries, student int64, state *coursework.Standing, sub query.AddSubmissionParams) (int64, error) {
+	if _, err := q.LockPart(ctx, query.LockPartParams{ID: state.Part.ID, StudentID: student}); err != nil {
+		return 0, refusal.NotFound(err)
 	}
-	if state.Sending {
-		return prepare.Complaint{Message: "This attempt is being sent already."}
+	try, err := q.LastAttempt(ctx, state.Part.ID)
+	if err != nil {
+		return 0, err
 	}
-	if may, why := state.MayGoOn(); !may {
-		return prepare.Complaint{Message: "Nothing more can be sent here: " + why + "."}
+	if try.State != query.AttemptStatePreparing || int(try.Number) != state.Number {
+		return 0, already
 	}
-	for _, f := range state.Findings {
-		if f.Weight == finding.Must {
-			return prepare.Complaint{Message: "One thing must be fixed first: " + f.Message}
+	if err := q.SetAttemptState(ctx, query.SetAttemptStateParams{State: query.AttemptStateSending, ID: try.ID}); err != nil {
+		return 0, err
+	}
+	sub.AttemptID = try.ID
+	id, err := q.AddSubmission(ctx, sub)
+	if err != nil {
+		return 0, err
+	}
+	for n, i := range state.Items {
+		err := q.AddSubmissionFile(ctx, query.AddSubmissionFileParams{SubmissionID: id, N: int32(n), VersionID: i.Version, Slot: i.Slot, Name: i.Name, Digest: i.Digest, Bytes: i.Facts.Bytes})
+		if err != nil {
+			return 0, err
 		}
 	}
-	if state.Sheet.Declaration != "" && !declared {
-		return prepare.Complaint{Message: "Confirm the declaration first."}
+	if err := q.AddJob(ctx, query.AddJobParams{Kind: CarryJob, Subject: id, StudentID: student, RunAt: s.Now().UTC()}); err != nil {
+		return 0, err
 	}
-	return nil
+	return id, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Bundle})
 }
 
 // Cancel stops a submission that has not reached the site yet.
 func (s Service) Cancel(ctx context.Context, student, id int64) error {
 	sub, err := s.Store.Submission(ctx, query.SubmissionParams{ID: id, StudentID: student})
-	if errors.Is(err, sql.ErrNoRows) {
-		return prepare.ErrNotFound
-	}
 	if err != nil {
-		return err
+		return refusal.NotFound(err)
 	}
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
 		n, err := q.CancelSubmission(ctx, query.CancelSubmissionParams{ID: sub.ID, StudentID: student})
@@ -132,9 +144,45 @@ func (s Service) Cancel(ctx context.Context, student, id int64) error {
 			return err
 		}
 		if n == 0 {
-			return prepare.Complaint{Message: "It has reached the site and cannot be cancelled any more."}
+			return refusal.Say("It has reached the site and cannot be cancelled any more.")
 		}
-		_, err = q.RemoveJobOf(ctx, query.RemoveJobOfParams{Kind: CarryJob, Subject: id, StudentID: student})
-		return err
+		if err := q.SetAttemptState(ctx, query.SetAttemptStateParams{State: query.AttemptStatePreparing, ID: sub.AttemptID}); err != nil {
+			return err
+		}
+		if _, err = q.RemoveJobOf(ctx, query.RemoveJobOfParams{Kind: CarryJob, Subject: id, StudentID: student}); err != nil {
+			return err
+		}
+		return announce.Tell(ctx, q, announce.Event{Student: student, Assignment: sub.AssignmentID, Kind: announce.Bundle})
 	})
 }
+
+// Note notes that an assignment's part (0: the one that comes next) was sent outside of Orario; with an empty time the
+// notes of all its parts are taken back.
+func (s Service) Note(ctx context.Context, student, assignment, part int64, at *time.Time, note string) error {
+	_, state, err := roster.Find(ctx, s.Store, student, assignment, part, s.Now())
+	if err != nil {
+		return err
+	}
+	_, sent := state.Part.Last()
+	switch {
+	case at == nil:
+	case at.After(s.Now().Add(time.Minute)):
+		return refusal.Say("That time is still to come. Note it once it is sent.")
+	case at.Before(s.Now().Add(-mostAgo)):
+		return refusal.Say("That is more than ten years ago. Correct the time.")
+	case sent || state.Sending:
+		return refusal.Say("Orario sent this one itself; its receipt stands below.")
+	}
+	return s.Store.InTx(ctx, func(q *query.Queries) error {
+		var err error
+		if at == nil {
+			err = q.RemoveNoted(ctx, state.ID)
+		} else {
+			err = q.PutNoted(ctx, query.PutNotedParams{PartID: state.Part.ID, At: at.UTC(), Note: wording.Clip(note, 500)})
+		}
+		return errors.Join(err, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: assignment, Kind: announce.Edited}))
+	})
+}
+
+// mostAgo is how long ago something can have been sent.
+const mostAgo = 10 * 366 * 24 * time.Hour

@@ -16,7 +16,7 @@ import (
 	"orario/core/receipt"
 	"orario/internal/campus"
 	"orario/internal/mariadb/query"
-	"orario/internal/prepare"
+	"orario/internal/refusal"
 	"orario/internal/worldtest"
 )
 
@@ -52,7 +52,7 @@ func TestFaultsLoseAndDoubleNothing(t *testing.T) {
 			ctx := context.Background()
 			id := w.Publish(worldtest.Essay())
 			w.Add(id, name, large)
-			sub, err := w.Submit.Start(ctx, w.Student, id, true, "by the storm")
+			sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "by the storm")
 			require.NoError(t, err)
 			require.NoError(t, w.Campus.SetFaults(ctx, f))
 			job := query.Job{Subject: sub, StudentID: w.Student}
@@ -91,23 +91,23 @@ func TestWhatMayNotBeSent(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
-	var complaint prepare.Complaint
-	_, err := w.Submit.Start(ctx, w.Student, id, true, "")
+	var complaint refusal.Complaint
+	_, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
 	require.ErrorAs(t, err, &complaint)
 	assert.Contains(t, complaint.Message, "Nothing is in the slot")
 	w.Add(id, "final2.txt", essay)
-	_, err = w.Submit.Start(ctx, w.Student, id, true, "")
+	_, err = w.Submit.Start(ctx, w.Student, id, 0, true, "")
 	require.ErrorAs(t, err, &complaint)
 	assert.Contains(t, complaint.Message, "lacks your family name")
-	state, err := w.Prepare.State(ctx, w.Student, id)
+	state, err := w.Prepare.State(ctx, w.Student, id, 0)
 	require.NoError(t, err)
 	require.NoError(t, w.Prepare.Fix(ctx, w.Student, state.Items[0].ID, "rename"))
-	_, err = w.Submit.Start(ctx, w.Student, id, false, "")
+	_, err = w.Submit.Start(ctx, w.Student, id, 0, false, "")
 	require.ErrorAs(t, err, &complaint)
 	assert.Contains(t, complaint.Message, "declaration")
 	other, _ := w.AddStudent("20419", "rui@alvarim.example")
-	_, err = w.Submit.Start(ctx, other, id, true, "")
-	assert.ErrorIs(t, err, prepare.ErrNotFound)
+	_, err = w.Submit.Start(ctx, other, id, 0, true, "")
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
 }
 
 func TestPressingTwiceSendsOnce(t *testing.T) {
@@ -118,7 +118,7 @@ func TestPressingTwiceSendsOnce(t *testing.T) {
 	var presses sync.WaitGroup
 	for range 8 {
 		presses.Go(func() {
-			if _, err := w.Submit.Start(context.Background(), w.Student, id, true, ""); err == nil {
+			if _, err := w.Submit.Start(context.Background(), w.Student, id, 0, true, ""); err == nil {
 				started.Add(1)
 			}
 		})
@@ -132,7 +132,7 @@ func TestCancelledBeforeItLeft(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	w.Add(id, name, essay)
-	sub, err := w.Submit.Start(ctx, w.Student, id, true, "")
+	sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
 	require.NoError(t, err)
 	require.NoError(t, w.Submit.Cancel(ctx, w.Student, sub))
 	_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
@@ -148,7 +148,7 @@ func TestARefusalIsFinalAndSaysWhy(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	w.Add(id, name, essay)
-	sub, err := w.Submit.Start(ctx, w.Student, id, true, "")
+	sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
 	require.NoError(t, err)
 	require.NoError(t, w.Campus.MoveClock(ctx, 30*24*time.Hour)) // it closes before it arrives
 	_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
@@ -167,13 +167,13 @@ func TestAReceiptThatLiesIsFound(t *testing.T) {
 	id := w.Publish(worldtest.Essay())
 	w.Add(id, name, essay)
 	// The site's key is not the one that Orario knows: the signature must not count.
-	_, err := w.DB.SQL.Exec("UPDATE site SET public_key = ?", receipt.FormatKey(make([]byte, 32)))
+	_, err := w.DB.SQL.Exec("UPDATE site_key SET public_key = ?", receipt.FormatKey(make([]byte, 32)))
 	require.NoError(t, err)
 	w.Send(id)
 	entries, err := w.Submit.Ledger(ctx, w.Student)
 	require.NoError(t, err)
 	assert.False(t, entries[0].Proof.Agrees)
-	desk, err := w.Track.Desk(ctx, w.Student, id)
+	desk, err := w.Desk.Desk(ctx, w.Student, id, 0)
 	require.NoError(t, err)
 	assert.Equal(t, "proof", desk.Line.Strip[4].Place)
 	assert.Equal(t, "begun", string(desk.Line.Strip[4].State), "the place is not punched")
@@ -196,7 +196,7 @@ func BenchmarkAccepted(b *testing.B) {
 	require.NoError(b, err)
 	for _, a := range list {
 		w.Add(a.ID, fmt.Sprintf("Quintal_HYD214_%s.txt", strings.ReplaceAll(strings.ToLower(a.Title), " ", "-")), essay)
-		id, err := w.Submit.Start(ctx, w.Student, a.ID, true, "")
+		id, err := w.Submit.Start(ctx, w.Student, a.ID, 0, true, "")
 		require.NoError(b, err)
 		ids = append(ids, id)
 	}

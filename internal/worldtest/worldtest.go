@@ -17,18 +17,21 @@ import (
 	"orario/core/brief"
 	"orario/core/timing"
 	"orario/internal/account"
+	"orario/internal/agenda"
 	"orario/internal/campus"
 	api "orario/internal/campus/campusapi"
 	"orario/internal/contents"
 	"orario/internal/convert"
 	"orario/internal/courier"
+	"orario/internal/courses"
+	"orario/internal/desk"
+	"orario/internal/intake"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/mariadbtest"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/review"
 	"orario/internal/submit"
-	"orario/internal/track"
 )
 
 // A World is a student, her Orario and her campus.
@@ -41,7 +44,10 @@ type World struct {
 	Token    string
 	Tools    *convert.Tools
 	Accounts account.Service
-	Track    track.Service
+	Intake   intake.Service
+	Agenda   agenda.Service
+	Desk     desk.Service
+	Courses  courses.Service
 	Prepare  prepare.Service
 	Submit   submit.Service
 	Review   review.Service
@@ -77,8 +83,10 @@ func New(t testing.TB) *World {
 	w.Prepare = prepare.Service{Store: w.DB, Uploads: contents.Uploads{Store: store}, Tools: w.Tools, Now: time.Now}
 	w.Submit = submit.Service{Store: w.DB, Contents: store, Now: time.Now, Connect: func(s query.Site) (submit.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
 	w.Review = review.Service{Store: w.DB, Now: time.Now, Pause: time.Second, Connect: func(s query.Site) (review.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
-	w.Track = track.Service{Store: w.DB, Contents: store, Files: w.Prepare, Changes: w.Review, Now: time.Now, Every: time.Minute, FeedEvery: time.Hour, Fetch: courier.Fetcher{Internal: true}.Fetch,
-		Connect: func(s query.Site) (track.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
+	w.Intake = intake.Service{Store: w.DB, Contents: store, Log: slog.New(slog.DiscardHandler), Every: time.Minute, FeedEvery: time.Hour, Fetch: courier.Fetcher{Internal: true}.Fetch,
+		Connect: func(s query.Site) (intake.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
+	w.Agenda, w.Desk, w.Courses = agenda.Service{Store: w.DB}, desk.Service{Store: w.DB}, courses.Service{Store: w.DB}
+	w.Clock(time.Now)
 	require.NoError(t, w.Campus.PublishCourse(ctx, api.Course{Key: "HYD214", Code: "HYD 214", Title: "Hydrography", Zone: "Europe/Lisbon", Instructor: "Prof. Oda Farrobo"}))
 	w.Student, w.Site = w.AddStudent("20418", "nerea@alvarim.example")
 	return w
@@ -88,12 +96,12 @@ func New(t testing.TB) *World {
 func (w *World) AddStudent(number, email string) (student, site int64) {
 	w.T.Helper()
 	ctx := context.Background()
-	token, err := w.Campus.AddStudent(ctx, campus.Student{Number: number, Name: "Nerea Quintal", Email: email})
+	token, err := w.Campus.AddStudent(ctx, campus.Student{Number: number, Family: "Quintal", Given: "Nerea", Email: email})
 	require.NoError(w.T, err)
 	w.Token = token
 	student, err = w.Accounts.Add(ctx, account.Student{Email: email, Family: "Quintal", Given: "Nerea", Number: number, Zone: "Europe/Lisbon"}, Password, false)
 	require.NoError(w.T, err)
-	site, err = w.Track.AddSite(ctx, student, w.URL, token)
+	site, err = w.Intake.AddSite(ctx, student, w.URL, token)
 	require.NoError(w.T, err)
 	return student, site
 }
@@ -129,14 +137,14 @@ func (w *World) Publish(a api.Assignment) int64 {
 // Sync takes over what the campus publishes.
 func (w *World) Sync() {
 	w.T.Helper()
-	_, err := w.Track.Sync(context.Background(), query.Job{Kind: track.SyncJob, Subject: w.Site, StudentID: w.Student})
+	_, err := w.Intake.Sync(context.Background(), query.Job{Kind: intake.SyncJob, Subject: w.Site, StudentID: w.Student})
 	require.NoError(w.T, err)
 }
 
 // Add puts a file into the bundle and gives its item.
 func (w *World) Add(assignment int64, name string, data []byte) int64 {
 	w.T.Helper()
-	item, err := w.Prepare.AddUpload(context.Background(), w.Student, assignment, w.Upload(name, data), "")
+	item, err := w.Prepare.AddUpload(context.Background(), w.Student, assignment, 0, w.Upload(name, data), "")
 	require.NoError(w.T, err)
 	return item
 }
@@ -150,17 +158,28 @@ func (w *World) Upload(name string, data []byte) string {
 }
 
 // At sets the clock of all of Orario.
-func (w *World) At(now time.Time) {
-	clock := func() time.Time { return now }
-	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Track.Now = clock, clock, clock, clock, clock
-	w.Track.Changes, w.Track.Files = w.Review, w.Prepare
+func (w *World) At(now time.Time) { w.Clock(func() time.Time { return now }) }
+
+// Clock gives all of Orario a clock.
+func (w *World) Clock(now func() time.Time) {
+	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Intake.Now, w.Agenda.Now, w.Desk.Now, w.Courses.Now = now, now, now, now, now, now, now, now
+	w.Intake.Files, w.Agenda.Files, w.Desk.Changes, w.Agenda.Elsewhere = w.Prepare, w.Prepare, w.Review, elsewhere{w.Intake, w.Submit}
+}
+
+type elsewhere struct {
+	intake.Service
+	submit submit.Service
+}
+
+func (e elsewhere) Note(ctx context.Context, student, assignment, part int64, at *time.Time, note string) error {
+	return e.submit.Note(ctx, student, assignment, part, at, note)
 }
 
 // Send submits the bundle and carries it to the campus in one go.
-func (w *World) Send(assignment int64) query.Submission {
+func (w *World) Send(assignment int64) query.SubmissionRow {
 	w.T.Helper()
 	ctx := context.Background()
-	id, err := w.Submit.Start(ctx, w.Student, assignment, true, "")
+	id, err := w.Submit.Start(ctx, w.Student, assignment, 0, true, "")
 	require.NoError(w.T, err)
 	_, err = w.Submit.Carry(ctx, query.Job{Subject: id, StudentID: w.Student})
 	require.NoError(w.T, err)
@@ -168,7 +187,7 @@ func (w *World) Send(assignment int64) query.Submission {
 }
 
 // Submission reads one.
-func (w *World) Submission(id int64) query.Submission {
+func (w *World) Submission(id int64) query.SubmissionRow {
 	w.T.Helper()
 	sub, err := w.DB.Submission(context.Background(), query.SubmissionParams{ID: id, StudentID: w.Student})
 	require.NoError(w.T, err)

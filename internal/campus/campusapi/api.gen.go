@@ -125,6 +125,13 @@ type Refusal struct {
 	Reason string `json:"reason"`
 }
 
+// Registered the student as registered there
+type Registered struct {
+	Family string `json:"family"`
+	Given  string `json:"given"`
+	Number string `json:"number"`
+}
+
 // Report defines model for Report.
 type Report struct {
 	ExpectedAt *time.Time         `json:"expected_at,omitempty"`
@@ -152,12 +159,19 @@ type Return struct {
 
 // Site defines model for Site.
 type Site struct {
+	// Key id of the key that receipts are signed with now
 	Key  string    `json:"key"`
 	Name string    `json:"name"`
 	Now  time.Time `json:"now"`
 
 	// PublicKey Ed25519 in base64
 	PublicKey string `json:"public_key"`
+
+	// Revision grows whenever anything is published or given back that the student can see; reports come when they are expected
+	Revision int64 `json:"revision"`
+
+	// Student the student as registered there
+	Student Registered `json:"student"`
 }
 
 // SourceText defines model for SourceText.

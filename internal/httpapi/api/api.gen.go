@@ -16,16 +16,20 @@ import (
 	"strings"
 	"time"
 
+	"orario/core/agenda"
 	"orario/core/brief"
 	"orario/core/brief/prose"
 	"orario/core/compare"
+	"orario/core/coursework"
+	"orario/core/inspect"
 	"orario/core/planner"
 	"orario/core/receipt"
-	"orario/internal/account"
-	"orario/internal/prepare"
+	agendaroom "orario/internal/agenda"
+	"orario/internal/courses"
+	"orario/internal/desk"
+	"orario/internal/intake"
 	"orario/internal/review"
 	"orario/internal/submit"
-	"orario/internal/track"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/gin-gonic/gin"
@@ -55,19 +59,19 @@ func (e FixItemJSONBodyFix) Valid() bool {
 }
 
 // Ask defines model for Ask.
-type Ask = track.AskView
+type Ask = intake.AskView
 
 // Attempt defines model for Attempt.
-type Attempt = track.Attempt
+type Attempt = desk.Attempt
 
 // Begin defines model for Begin.
-type Begin = track.Begin
+type Begin = agenda.Begin
 
 // Block defines model for Block.
-type Block = track.Block
+type Block = agenda.Block
 
 // BusyView defines model for BusyView.
-type BusyView = track.BusyView
+type BusyView = agenda.Busy
 
 // Change defines model for Change.
 type Change = compare.Change
@@ -76,13 +80,13 @@ type Change = compare.Change
 type Changes = compare.Summary
 
 // Comment defines model for Comment.
-type Comment = track.Comment
+type Comment = coursework.Comment
 
 // Course defines model for Course.
-type Course = track.Course
+type Course = courses.Course
 
 // CourseSheet defines model for CourseSheet.
-type CourseSheet = track.CourseSheet
+type CourseSheet = courses.Sheet
 
 // Created defines model for Created.
 type Created struct {
@@ -90,19 +94,25 @@ type Created struct {
 }
 
 // Crowd defines model for Crowd.
-type Crowd = track.Crowd
+type Crowd = agenda.Crowd
 
 // DayMark defines model for DayMark.
-type DayMark = track.DayMark
+type DayMark = agenda.Mark
 
 // Desk defines model for Desk.
-type Desk = track.Desk
+type Desk = desk.Desk
 
 // Draft defines model for Draft.
-type Draft = track.Draft
+type Draft = intake.Draft
 
 // EffortView defines model for EffortView.
-type EffortView = track.EffortView
+type EffortView = desk.Effort
+
+// Enrolment defines model for Enrolment.
+type Enrolment = courses.Enrolment
+
+// EnrolmentSheet defines model for EnrolmentSheet.
+type EnrolmentSheet = intake.Enrolment
 
 // Entrance defines model for Entrance.
 type Entrance struct {
@@ -113,43 +123,43 @@ type Entrance struct {
 type Entry = submit.Entry
 
 // ExtensionView defines model for ExtensionView.
-type ExtensionView = track.ExtensionView
+type ExtensionView = agendaroom.Extension
 
 // Feed defines model for Feed.
-type Feed = track.Feed
+type Feed = intake.Feed
 
 // FileCheck defines model for FileCheck.
 type FileCheck = receipt.FileCheck
 
 // FileView defines model for FileView.
-type FileView = track.FileView
+type FileView = desk.File
 
 // Finding defines model for Finding.
 type Finding = brief.Finding
 
 // Grant defines model for Grant.
-type Grant = track.Grant
+type Grant = agendaroom.Grant
 
 // Handout defines model for Handout.
-type Handout = track.Handout
+type Handout = desk.Handout
 
 // Hit defines model for Hit.
-type Hit = track.Hit
+type Hit = desk.Hit
 
 // Horizon defines model for Horizon.
-type Horizon = track.Horizon
+type Horizon = agendaroom.Horizon
 
 // Hours defines model for Hours.
 type Hours = planner.Hours
 
 // HoursView defines model for HoursView.
-type HoursView = track.HoursView
+type HoursView = agenda.Hours
 
 // Import defines model for Import.
-type Import = track.Import
+type Import = intake.Import
 
 // ImportItem defines model for ImportItem.
-type ImportItem = track.ImportItem
+type ImportItem = intake.ImportItem
 
 // Imported defines model for Imported.
 type Imported struct {
@@ -161,10 +171,10 @@ type Imported struct {
 }
 
 // Item defines model for Item.
-type Item = track.ItemView
+type Item = desk.Item
 
 // Line defines model for Line.
-type Line = track.Line
+type Line = agendaroom.Line
 
 // Link defines model for Link.
 type Link struct {
@@ -181,37 +191,37 @@ type Me struct {
 }
 
 // Move defines model for Move.
-type Move = track.Move
+type Move = agenda.Move
 
 // News defines model for News.
-type News = track.Change
+type News = agendaroom.Change
 
 // Noted defines model for Noted.
-type Noted = prepare.Noted
+type Noted = coursework.Noted
 
 // PartView defines model for PartView.
-type PartView = track.PartView
+type PartView = agendaroom.Part
 
 // Passage defines model for Passage.
 type Passage = review.Passage
 
 // Pin defines model for Pin.
-type Pin = track.Pin
+type Pin = agenda.Pin
 
 // Place defines model for Place.
-type Place = brief.Place
+type Place = coursework.Place
 
 // Plan defines model for Plan.
-type Plan = track.Plan
+type Plan = agendaroom.Plan
 
 // PlanDay defines model for PlanDay.
-type PlanDay = track.PlanDay
+type PlanDay = agenda.Day
 
 // PlanLine defines model for PlanLine.
-type PlanLine = track.PlanLine
+type PlanLine = agendaroom.PlanLine
 
 // Preview defines model for Preview.
-type Preview = track.Preview
+type Preview = intake.Preview
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -225,13 +235,13 @@ type Proof = receipt.Proof
 type ProofPart = receipt.Part
 
 // Proposal defines model for Proposal.
-type Proposal = track.Proposal
+type Proposal = agenda.Proposal
 
 // ProposalTask defines model for ProposalTask.
-type ProposalTask = track.ProposalTask
+type ProposalTask = agenda.ProposalTask
 
 // Question defines model for Question.
-type Question = track.Question
+type Question = intake.Question
 
 // Read a requirement as read; value depends on the kind, docs/formats.md
 type Read = prose.Item
@@ -246,13 +256,13 @@ type Receipt = receipt.Receipt
 type ReceiptFile = receipt.File
 
 // ReportView defines model for ReportView.
-type ReportView = track.ReportView
+type ReportView = desk.Report
 
 // Requirement defines model for Requirement.
 type Requirement = brief.Requirement
 
 // ReturnView defines model for ReturnView.
-type ReturnView = track.ReturnView
+type ReturnView = desk.Return
 
 // Said defines model for Said.
 type Said struct {
@@ -260,46 +270,63 @@ type Said struct {
 }
 
 // SentTo defines model for SentTo.
-type SentTo = track.SentTo
+type SentTo = desk.SentTo
 
 // Settings defines model for Settings.
-type Settings = account.Settings
+type Settings = agenda.Settings
 
 // Shift defines model for Shift.
-type Shift = track.Shift
+type Shift = agenda.Shift
 
 // Slab defines model for Slab.
-type Slab = track.Slab
+type Slab = agenda.Slab
 
 // Slot defines model for Slot.
-type Slot = track.SlotView
+type Slot = desk.Slot
 
 // SubmitPanel defines model for SubmitPanel.
-type SubmitPanel = track.SubmitPanel
+type SubmitPanel = desk.Submit
 
 // Trial defines model for Trial.
-type Trial = track.Trial
+type Trial = agenda.Trial
+
+// Trouble defines model for Trouble.
+type Trouble = inspect.Problem
 
 // Underlined defines model for Underlined.
-type Underlined = track.Underlined
+type Underlined = desk.Underlined
 
 // Usual defines model for Usual.
-type Usual = track.Usual
+type Usual = coursework.Usual
 
 // Version defines model for Version.
-type Version = track.Version
+type Version = desk.Version
+
+// VersionSheet defines model for VersionSheet.
+type VersionSheet = desk.Sheet
 
 // View defines model for View.
-type View = track.View
+type View = agendaroom.View
 
 // Week hours of each weekday from Sunday on, in minutes from midnight
 type Week = planner.Week
 
 // WeekSheet defines model for WeekSheet.
-type WeekSheet = track.WeekSheet
+type WeekSheet = agendaroom.WeekSheet
 
 // Wish defines model for Wish.
-type Wish = track.Wish
+type Wish = agenda.Wish
+
+// GetDeskParams defines parameters for GetDesk.
+type GetDeskParams struct {
+	Part *int64 `form:"part,omitempty" json:"part,omitempty"`
+}
+
+// BeginAttemptJSONBody defines parameters for BeginAttempt.
+type BeginAttemptJSONBody struct {
+	// Part 0: the one that comes next
+	Part int64 `json:"part"`
+}
 
 // GetExtensionParams defines parameters for GetExtension.
 type GetExtensionParams struct {
@@ -308,6 +335,8 @@ type GetExtensionParams struct {
 
 // AddItemJSONBody defines parameters for AddItem.
 type AddItemJSONBody struct {
+	// Part 0: the one that comes next
+	Part   int64  `json:"part"`
 	Slot   string `json:"slot"`
 	Upload string `json:"upload"`
 }
@@ -326,12 +355,18 @@ type SettleNameJSONBody struct {
 type NoteSentJSONBody struct {
 	At   *time.Time `json:"at"`
 	Note string     `json:"note"`
+
+	// Part 0: the one that comes next
+	Part int64 `json:"part"`
 }
 
 // SubmitJSONBody defines parameters for Submit.
 type SubmitJSONBody struct {
 	Comment  string `json:"comment"`
 	Declared bool   `json:"declared"`
+
+	// Part 0: the one that comes next
+	Part int64 `json:"part"`
 }
 
 // SetWorkJSONBody defines parameters for SetWork.
@@ -423,6 +458,9 @@ type GetWeekParams struct {
 // AddAssignmentJSONRequestBody defines body for AddAssignment for application/json ContentType.
 type AddAssignmentJSONRequestBody = Draft
 
+// BeginAttemptJSONRequestBody defines body for BeginAttempt for application/json ContentType.
+type BeginAttemptJSONRequestBody BeginAttemptJSONBody
+
 // ChangeAssignmentJSONRequestBody defines body for ChangeAssignment for application/json ContentType.
 type ChangeAssignmentJSONRequestBody = Draft
 
@@ -471,6 +509,12 @@ type TypeLineJSONRequestBody TypeLineJSONBody
 // ReadTextJSONRequestBody defines body for ReadText for application/json ContentType.
 type ReadTextJSONRequestBody ReadTextJSONBody
 
+// AddEnrolmentJSONRequestBody defines body for AddEnrolment for application/json ContentType.
+type AddEnrolmentJSONRequestBody = EnrolmentSheet
+
+// SetEnrolmentJSONRequestBody defines body for SetEnrolment for application/json ContentType.
+type SetEnrolmentJSONRequestBody = EnrolmentSheet
+
 // ImportJSONRequestBody defines body for Import for application/json ContentType.
 type ImportJSONRequestBody = Import
 
@@ -508,10 +552,13 @@ type ServerInterface interface {
 	AddAssignment(c *gin.Context)
 
 	// (GET /api/assignments/{id})
-	GetDesk(c *gin.Context, id int64)
+	GetDesk(c *gin.Context, id int64, params GetDeskParams)
 
 	// (POST /api/assignments/{id}/asks/{ask})
 	SettleAsk(c *gin.Context, id int64, ask int)
+
+	// (POST /api/assignments/{id}/attempts)
+	BeginAttempt(c *gin.Context, id int64)
 
 	// (DELETE /api/assignments/{id}/draft)
 	RemoveAssignment(c *gin.Context, id int64)
@@ -572,6 +619,15 @@ type ServerInterface interface {
 
 	// (POST /api/drafts/text)
 	ReadText(c *gin.Context)
+
+	// (GET /api/enrolments)
+	GetEnrolments(c *gin.Context)
+
+	// (POST /api/enrolments)
+	AddEnrolment(c *gin.Context)
+
+	// (PUT /api/enrolments/{id})
+	SetEnrolment(c *gin.Context, id int64)
 
 	// (GET /api/entrance)
 	GetEntrance(c *gin.Context)
@@ -663,6 +719,9 @@ type ServerInterface interface {
 	// (POST /api/sync)
 	SyncNow(c *gin.Context)
 
+	// (GET /api/versions/{id})
+	GetVersion(c *gin.Context, id int64)
+
 	// (POST /api/views)
 	SaveView(c *gin.Context)
 
@@ -710,6 +769,17 @@ func (siw *ServerInterfaceWrapper) GetDesk(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDeskParams
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -717,7 +787,7 @@ func (siw *ServerInterfaceWrapper) GetDesk(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetDesk(c, id)
+	siw.Handler.GetDesk(c, id, params)
 }
 
 // SettleAsk operation middleware
@@ -752,6 +822,31 @@ func (siw *ServerInterfaceWrapper) SettleAsk(c *gin.Context) {
 	}
 
 	siw.Handler.SettleAsk(c, id, ask)
+}
+
+// BeginAttempt operation middleware
+func (siw *ServerInterfaceWrapper) BeginAttempt(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BeginAttempt(c, id)
 }
 
 // RemoveAssignment operation middleware
@@ -1179,6 +1274,57 @@ func (siw *ServerInterfaceWrapper) ReadText(c *gin.Context) {
 	}
 
 	siw.Handler.ReadText(c)
+}
+
+// GetEnrolments operation middleware
+func (siw *ServerInterfaceWrapper) GetEnrolments(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetEnrolments(c)
+}
+
+// AddEnrolment operation middleware
+func (siw *ServerInterfaceWrapper) AddEnrolment(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddEnrolment(c)
+}
+
+// SetEnrolment operation middleware
+func (siw *ServerInterfaceWrapper) SetEnrolment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetEnrolment(c, id)
 }
 
 // GetEntrance operation middleware
@@ -1702,6 +1848,31 @@ func (siw *ServerInterfaceWrapper) SyncNow(c *gin.Context) {
 	siw.Handler.SyncNow(c)
 }
 
+// GetVersion operation middleware
+func (siw *ServerInterfaceWrapper) GetVersion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetVersion(c, id)
+}
+
 // SaveView operation middleware
 func (siw *ServerInterfaceWrapper) SaveView(c *gin.Context) {
 
@@ -1806,6 +1977,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/api/assignments/:id/name", wrapper.SettleName)
 	router.POST(options.BaseURL+"/api/assignments/:id/items", wrapper.AddItem)
 	router.POST(options.BaseURL+"/api/assignments/:id/submissions", wrapper.Submit)
+	router.POST(options.BaseURL+"/api/assignments/:id/attempts", wrapper.BeginAttempt)
 	router.DELETE(options.BaseURL+"/api/items/:id", wrapper.RemoveItem)
 	router.PUT(options.BaseURL+"/api/items/:id", wrapper.ChangeItem)
 	router.DELETE(options.BaseURL+"/api/items/:id/fix", wrapper.CancelFix)
@@ -1816,6 +1988,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/api/submissions/:id/report/passages/:n", wrapper.HandlePassage)
 	router.GET(options.BaseURL+"/api/ledger", wrapper.GetLedger)
 	router.GET(options.BaseURL+"/api/library", wrapper.GetLibrary)
+	router.GET(options.BaseURL+"/api/versions/:id", wrapper.GetVersion)
+	router.GET(options.BaseURL+"/api/enrolments", wrapper.GetEnrolments)
+	router.POST(options.BaseURL+"/api/enrolments", wrapper.AddEnrolment)
+	router.PUT(options.BaseURL+"/api/enrolments/:id", wrapper.SetEnrolment)
 	router.GET(options.BaseURL+"/api/courses", wrapper.GetCourses)
 	router.POST(options.BaseURL+"/api/courses", wrapper.AddCourse)
 	router.GET(options.BaseURL+"/api/search", wrapper.Search)
@@ -1889,7 +2065,8 @@ func (response AddAssignment422JSONResponse) VisitAddAssignmentResponse(w http.R
 }
 
 type GetDeskRequestObject struct {
-	Id int64 `json:"id"`
+	Id     int64 `json:"id"`
+	Params GetDeskParams
 }
 
 type GetDeskResponseObject interface {
@@ -1944,6 +2121,51 @@ func (response SettleAsk204Response) VisitSettleAskResponse(w http.ResponseWrite
 type SettleAsk422JSONResponse Problem
 
 func (response SettleAsk422JSONResponse) VisitSettleAskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginAttemptRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *BeginAttemptJSONRequestBody
+}
+
+type BeginAttemptResponseObject interface {
+	VisitBeginAttemptResponse(w http.ResponseWriter) error
+}
+
+type BeginAttempt204Response struct {
+}
+
+func (response BeginAttempt204Response) VisitBeginAttemptResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type BeginAttempt404JSONResponse Problem
+
+func (response BeginAttempt404JSONResponse) VisitBeginAttemptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginAttempt422JSONResponse Problem
+
+func (response BeginAttempt422JSONResponse) VisitBeginAttemptResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -2644,6 +2866,108 @@ func (response ReadText200JSONResponse) VisitReadTextResponse(w http.ResponseWri
 type ReadText422JSONResponse Problem
 
 func (response ReadText422JSONResponse) VisitReadTextResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetEnrolmentsRequestObject struct {
+}
+
+type GetEnrolmentsResponseObject interface {
+	VisitGetEnrolmentsResponse(w http.ResponseWriter) error
+}
+
+type GetEnrolments200JSONResponse []Enrolment
+
+func (response GetEnrolments200JSONResponse) VisitGetEnrolmentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddEnrolmentRequestObject struct {
+	Body *AddEnrolmentJSONRequestBody
+}
+
+type AddEnrolmentResponseObject interface {
+	VisitAddEnrolmentResponse(w http.ResponseWriter) error
+}
+
+type AddEnrolment200JSONResponse Created
+
+func (response AddEnrolment200JSONResponse) VisitAddEnrolmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddEnrolment422JSONResponse Problem
+
+func (response AddEnrolment422JSONResponse) VisitAddEnrolmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetEnrolmentRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *SetEnrolmentJSONRequestBody
+}
+
+type SetEnrolmentResponseObject interface {
+	VisitSetEnrolmentResponse(w http.ResponseWriter) error
+}
+
+type SetEnrolment204Response struct {
+}
+
+func (response SetEnrolment204Response) VisitSetEnrolmentResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetEnrolment404JSONResponse Problem
+
+func (response SetEnrolment404JSONResponse) VisitSetEnrolmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetEnrolment422JSONResponse Problem
+
+func (response SetEnrolment422JSONResponse) VisitSetEnrolmentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -3619,6 +3943,42 @@ func (response SyncNow204Response) VisitSyncNowResponse(w http.ResponseWriter) e
 	return nil
 }
 
+type GetVersionRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type GetVersionResponseObject interface {
+	VisitGetVersionResponse(w http.ResponseWriter) error
+}
+
+type GetVersion200JSONResponse VersionSheet
+
+func (response GetVersion200JSONResponse) VisitGetVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetVersion404JSONResponse Problem
+
+func (response GetVersion404JSONResponse) VisitGetVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SaveViewRequestObject struct {
 	Body *SaveViewJSONRequestBody
 }
@@ -3727,6 +4087,9 @@ type StrictServerInterface interface {
 	// (POST /api/assignments/{id}/asks/{ask})
 	SettleAsk(ctx context.Context, request SettleAskRequestObject) (SettleAskResponseObject, error)
 
+	// (POST /api/assignments/{id}/attempts)
+	BeginAttempt(ctx context.Context, request BeginAttemptRequestObject) (BeginAttemptResponseObject, error)
+
 	// (DELETE /api/assignments/{id}/draft)
 	RemoveAssignment(ctx context.Context, request RemoveAssignmentRequestObject) (RemoveAssignmentResponseObject, error)
 
@@ -3786,6 +4149,15 @@ type StrictServerInterface interface {
 
 	// (POST /api/drafts/text)
 	ReadText(ctx context.Context, request ReadTextRequestObject) (ReadTextResponseObject, error)
+
+	// (GET /api/enrolments)
+	GetEnrolments(ctx context.Context, request GetEnrolmentsRequestObject) (GetEnrolmentsResponseObject, error)
+
+	// (POST /api/enrolments)
+	AddEnrolment(ctx context.Context, request AddEnrolmentRequestObject) (AddEnrolmentResponseObject, error)
+
+	// (PUT /api/enrolments/{id})
+	SetEnrolment(ctx context.Context, request SetEnrolmentRequestObject) (SetEnrolmentResponseObject, error)
 
 	// (GET /api/entrance)
 	GetEntrance(ctx context.Context, request GetEntranceRequestObject) (GetEntranceResponseObject, error)
@@ -3876,6 +4248,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/sync)
 	SyncNow(ctx context.Context, request SyncNowRequestObject) (SyncNowResponseObject, error)
+
+	// (GET /api/versions/{id})
+	GetVersion(ctx context.Context, request GetVersionRequestObject) (GetVersionResponseObject, error)
 
 	// (POST /api/views)
 	SaveView(ctx context.Context, request SaveViewRequestObject) (SaveViewResponseObject, error)
@@ -3987,10 +4362,11 @@ func (sh *strictHandler) AddAssignment(ctx *gin.Context) {
 }
 
 // GetDesk operation middleware
-func (sh *strictHandler) GetDesk(ctx *gin.Context, id int64) {
+func (sh *strictHandler) GetDesk(ctx *gin.Context, id int64, params GetDeskParams) {
 	var request GetDeskRequestObject
 
 	request.Id = id
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetDesk(ctx, request.(GetDeskRequestObject))
@@ -4032,6 +4408,50 @@ func (sh *strictHandler) SettleAsk(ctx *gin.Context, id int64, ask int) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SettleAskResponseObject); ok {
 		if err := validResponse.VisitSettleAskResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BeginAttempt operation middleware
+func (sh *strictHandler) BeginAttempt(ctx *gin.Context, id int64) {
+	var request BeginAttemptRequestObject
+
+	request.Id = id
+
+	var body BeginAttemptJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginAttempt(ctx, request.(BeginAttemptRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginAttempt")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BeginAttemptResponseObject); ok {
+		if err := validResponse.VisitBeginAttemptResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -4827,6 +5247,116 @@ func (sh *strictHandler) ReadText(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ReadTextResponseObject); ok {
 		if err := validResponse.VisitReadTextResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetEnrolments operation middleware
+func (sh *strictHandler) GetEnrolments(ctx *gin.Context) {
+	var request GetEnrolmentsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetEnrolments(ctx, request.(GetEnrolmentsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetEnrolments")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetEnrolmentsResponseObject); ok {
+		if err := validResponse.VisitGetEnrolmentsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddEnrolment operation middleware
+func (sh *strictHandler) AddEnrolment(ctx *gin.Context) {
+	var request AddEnrolmentRequestObject
+
+	var body AddEnrolmentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddEnrolment(ctx, request.(AddEnrolmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddEnrolment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddEnrolmentResponseObject); ok {
+		if err := validResponse.VisitAddEnrolmentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetEnrolment operation middleware
+func (sh *strictHandler) SetEnrolment(ctx *gin.Context, id int64) {
+	var request SetEnrolmentRequestObject
+
+	request.Id = id
+
+	var body SetEnrolmentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetEnrolment(ctx, request.(SetEnrolmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetEnrolment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetEnrolmentResponseObject); ok {
+		if err := validResponse.VisitSetEnrolmentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5737,6 +6267,32 @@ func (sh *strictHandler) SyncNow(ctx *gin.Context) {
 	}
 }
 
+// GetVersion operation middleware
+func (sh *strictHandler) GetVersion(ctx *gin.Context, id int64) {
+	var request GetVersionRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetVersion(ctx, request.(GetVersionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetVersion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetVersionResponseObject); ok {
+		if err := validResponse.VisitGetVersionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SaveView operation middleware
 func (sh *strictHandler) SaveView(ctx *gin.Context) {
 	var request SaveViewRequestObject
@@ -5836,129 +6392,139 @@ func (sh *strictHandler) GetWeek(ctx *gin.Context, params GetWeekParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1bkxu3mehfQfGcqpxT1R4qjjdVO36SlTh2razMapT4wauaArs/kgi7ARpAk2JU89+3cO0bQKKbnBmN",
-	"PU+iprtx+W747vg8y1m1ZRSoFLPrzzORr6HC+udrsVH/bDnbApcE9B+XnFXqX6B1Nbv+ZSaIhFk2O7Ca",
-	"i1k2y9W/6g8ccDH7mM3kYQuz65mQnNDV7D6bEQl6gP/LYTm7nv2feTP/3E4+f68+vs9mJV5AqV4ejCKA",
-	"SqA5RB5KWULRerZgrARM1UMJn2TwK7lWP4ZP7tVmfq0JVyP+Ytbv3s4MPJop3ZrtPK2FNrBgi39Brp59",
-	"+mrFvrJ/lBznm6vXYvNPAvv2s69ItWVcL3mL5Vp9zzEnbE6oBE5xOdef6nW+lhKqrRxiDec5bCUUd1g/",
-	"XDJeqV+zAkv4SpJKYYzWZYkXJcyuJa8hgLl8jenKjleWf1/Orn85jsY39oP7j/3R1WisqoCGUbEkpZlH",
-	"AVucopbvSQkaavd+0ZhzfFD/r/DhLsc075BRixpoXS2At54pqK6Aq2dbztgyfbc3+vXgXjnkQAxe0sZ6",
-	"bz+IjOYIInUw9b6BUHg8WXNq+CV1RPVFfESBSRFl27vFQVpZ4siQUPnnb2ZZAAdCYn6CboeTSCyhI6OA",
-	"FoZbHR9oAbWsBYRllPq1Taa/mxLnECI+US8qIgRh9M7AI2HDkklcjgBRTzpZeu7P7YBiUdOBa9aRDh0c",
-	"dZfT4aaGgR27NmTuWMeTaovGGjHiwJwmGK1kmygYv4MVoQGxKARZUbWLdASlU2IPNd3J9EBJWzdrn7rx",
-	"kuWBUxxokc5PW0Jp7DTVdDQRIObbTC/Gz5IGEr2rqSCpxUGLrvOgMmrn2UwSWcJp7cK8lnVgkwYSt6uJ",
-	"UDFndYBFlrJzPjY7wpzVNCzmF7BkPGG39r3MzuLHPLFjJYMxhyu75pQd54zD3H7X2q8IbLgoOsTeYv2W",
-	"ApR0MNj1BU4GDhXbxaYRuILQkz774Moo2maozK68WWYiFG/rqsL8MBGMjRbXBSPbAg2LjC0j1tZoOIfV",
-	"i7LFNvYUi2vrfa4xuraeM4lb3vizaxqzGCtnSDs8X5NdTFbmrAjbKzmjEudhVXiNFyT8JPnEIlRIXueS",
-	"hfm4wnwDYT7uIbFNo0RGbK8Dzb2+NpSCwKvwg4h4zGa1qHF5itP+oV+6z2Z7IKu1oa7BSP9mNEEm6bNZ",
-	"oyrz0lh/2QFkgzS7KYcpt+DMWcYNQLKGPixom/V6NCSSr7Wyz6De2zVAgG8vTaTHae/B6SEN5+ejewTa",
-	"DOCn4o4DloZbu3hLlAZDYh+sXM/C9sUj60dJgr6rMupv0iCvNzQR5n/Bh58w3zy2+eCdaeP4Y7+OyN40",
-	"VuhbKd6h55hDj6/3YYdMQoCD4VQUQMgXiY1RmK6QOSsyoJE1sD6q0Zm37rNZUcNd1JUIy6Xd2bHB/qrf",
-	"cp6rJdFOijFuL+PVCGxmjWnB6hGA+cF8EBrLSUHCaPhY9RMkzfSjhCo0TUnoSei/Ve/cZzPKrAg89vI7",
-	"/ZJ+e5/Ocmwf0Vq1Pzt1k/+gBXC1oyKs/Gt2q5zLPWnI981HwTGV3RTGjyjZiHluSyajvqyTJH2r37rB",
-	"FErzUdWZeCjGOrP0RJEmiZYEUojs0aPFS4vie+B123dk2uKzFg+blfpNZo1kMRThSM5ztgd4mvBT0muq",
-	"5ON4GXLoi80IsSc2cZGXfnSNNjiiIqMitLYOzuHXv9Yg/KdJ+/tv+0Vok0cOSq16J9mhIRPBnYcNFAe0",
-	"aWdo9psZvLX3mEZAmggmUlDrmBmQ0Zqs1mEslGQD5SHyzEjUE7plqdnVjpOZqZJ221rw1C1TybGNDnY3",
-	"XEDFTitB+q2QYqwGPlxGEfQu/jFqX/LoPnaVELHqxKeSolL6C8aLsYGZKfGQKP+OMOf7wZCTSq61ANu7",
-	"DIU3DA5PELU5VK4M6YwiaHscaYr+JIGqDYT5GItN3OmSl0xESK2ow7AtCd1EnEUkHJBXB2TwgafEtGhf",
-	"zK1UG9AGlQgWdhRQGVzr0KTUfhoPQgMVDza7tQbpZlw9bbMuCxkLuTQx10HpREn3PYScAZeQILTrhe5g",
-	"mkQSL7Y13zIxxTFY8zKRl6lxe6sPmglbLNz2t9mlJqFDQ3IqFkgJb9YQirQtSUR8sU3Y0NivD6choUfV",
-	"Y5gPTuzQSq6rZp3Jzn4n9Nw2w/InfphFyUjp5cEHO+Bjjoh+ANyQhx7dCejOmGnE4HY6mSCMbT4EFOSs",
-	"ip77EdfrknyKWt6J3FyBEHg1EhONhuwyKapaaGtpzeqycKLxY5bmXvXqsE2hsjhySzP7zDyITiBqwQks",
-	"rxygk+lZf6ZX+DeOQ4GrCadl9OyLn2f1tmS4SD+dwkeSHSWJpM12J9Kz8w+NYPxzD5ojsj9J7TK7dguf",
-	"um8S2POGRMLeVTjondl5Pk/1eusJfUZhZULmesw0GJDp+2ec/JsFMmfGhsLfwV7EfRAjQureATsYibN9",
-	"MWIgHRGIOCLTh3EuyUHeIduNGOUntguOYvQXMcaHNtLfKWzwP3gQE4W01D3EMjDTzDTj27Nml9t2s7yG",
-	"UByCHIg94tuJZWblacxhKXwyg9RcxLOkQ/l9Ca4Tm1Qs2ak9bEtMKfCrH2z6deIhaD9rdvDY+VBHwnqJ",
-	"WHOLnoi3H5tXu4b0ChMaS98o64qOZMaxPtaounzMtIoqEzG7KpvtiVzbA32id95O6iwxezT3DTLnXzGg",
-	"a+bNLKSTsG2RdRaqf7S6crKhbJW9NOLfwCGiGe7DkMUbiJQnxP3V+Jy0FrXCvtPa65Ve7ip+UvPYFY7A",
-	"zo9Gpz8DQyFHxpFkvEUtIu5pk6FcHs/iOy/3rptqp12Mhv6bue0KQ17kMC3qMe/G5QfQHTjADUlpiXM5",
-	"UlydL6cYJytCcfmgNn822zO+SSvXKRpL08oov8TOvA5eWYOINoSbKdOYQkJ1zvn01obDgwkPYdJtZ0ME",
-	"2KVk+YiQocmwDh1o3jyeWEQUl7hjz8rcZSkNHxWMwt3RKOMo8V7UcGfF77Rdm7Dx8RWBkKSK+QvAOYsj",
-	"+Xe8uBOSbcOCIBmiJZYg5N1xVe7kZisiImHfWsi7rjOrLVKYvGsSx6dNzbZAz0ATq2XOYgqYhUnwQTpj",
-	"3eAm5afPW0otP04jo3KntxyE6ArJdho2j3nxTdHOHXzaQm4Pl2ngFECLu8VhhA0BVJ5VoihKnG8iRw/O",
-	"N23gRsZq6wKs5vkJx55zjCritSm99p/SOO60vCxMWZX1VO4xkebXAmtXfNFNo7t8HZoa5u7o4XGRNIlx",
-	"MVkD3b6hYPVSq5E6fXVr7EPDak0xm2F3p8U6Kd3ykzaCsaFGR/qem1qe6Z6c7h0kPQ5tieyO9LISsC20",
-	"/fnbk7F9unQU3LDCkB0bMeXP/G7Gkhez7ohsiQJHU32iSFJq3pqErKkKTSA6lhT2Uy+F1OifAhoSRAPU",
-	"S1yRMmylrcgOwgfroDx4rNkFNixspvCryJpCzXAOrdoe28GFUk1qKSOawxF1zBDqiDJBLX7CBwoWkfkv",
-	"mxKyA7540EhWP3FETxgwqy3sWpLFwsAjw8GrD4IkRtSkMZER31mn7uOmsicPGg2upIVKNFZsvKSPLBs/",
-	"Sa27HVFdGAIzCzs0zlBu4ik2Aw30tCvvqFeZg64MfGeTXkcAwH6qp/Cq7pEY6zRIjDLe4q6K84wF0e1e",
-	"4VXrcEJCV1XxCooeJIkcPTQnEuQN9hkAfb/TLmYJxIt/oxW+mYsaBAzcT7Z+LEGRhE95WReRssQ1pkUZ",
-	"eVZhmYdjrZFKRo47qW7tJ1BBcWgfGiVgLXh/rU38PTclfhz23PxiexpW5Ne4b9ZGt37M7NCP7uIHoLfc",
-	"gx6zQiS4Nmmv+tzDoYUUtyGHUzd6S6vvLDVrKr0NfloV34b6GqRajJzMaNoR2F85oh7FE+ZbwxSX6grx",
-	"aKGy/qE2OnR2M72ZxI3T8Lrwip9L7n3HPyb5RulACtfafw7GKhKmGrvpGyJrHmGlvum9KBW9KBJb1Vqv",
-	"qmm+DjZ26YHSK2DSm3CQlnV0Y78cnXN0U+LEZIqTrvoCH8QY1wD9iy2I6I2zJB2XcctDNC4TQk0Ry4YY",
-	"lZLgE4ZDT7ZM4HLEouwXQa8ISOkK7o7WNLn3TqRL7IlYnxrrZ/XOtKQIv9x2VoRGXsM2miaaDIkGXu3k",
-	"CL3ONFGhqHW6rNAUN8wYs3G7tDCE62oSZAAZjdymU4grTA1xBofwBGuX9JFWW+lzFUJEWOLFmOI8vAg7",
-	"+EbVWu8Z3yQUwRipqKFgv7ExTbdsC+rmEDKASaYtRR9nkFckRjbFQXKh4NgDx09i3u0TKsJR16PzViYj",
-	"7Rwn4I1VvQJ5GBNya9aAC2OejAhwjytWblIbAmOl5oGmhM0566XapW9p8H9uTIvUtFJroFpo2qW0c3Zc",
-	"5awb2G4wjWIsxicTDFuUoWSJeD57b5PuxZCH9cZpGv0cMA4Q0YnGd6Y09RahaN+4uKFa641i3FOJWXb5",
-	"TbTErDmxROTGqhITykOaJQ7d8q1Y4tAzH+0jFquRicRi+/q9tYyawImZSY+bCg6cmHgWgoZRPQPCToQj",
-	"yVGBEu2nKUfVgbslfcChgvCwdLD9IvWa3XyJnG/3P531m8Ve5JSPwn1Cn5WxXVP03KPgpvc9EXa+ID6W",
-	"0hsIdh9tqBx3K41q0OYnmeC38HuaCJP3toFHASLnZGvAM8Oo1S4CYYE44OJbtMNlDaiALdBCIEaRXANS",
-	"HJGhguVibqhNXFWFNbMSIBzn7jh0RZ3sNtRLnl1/Ts8INQxuvuv7/PTEp5LPORNwlZz42bhC5vpLj5Vg",
-	"ody0gNSRDIcjTL7qwqudEAVLeTcyT1p9RVcy0lehwgWMSvJUutbdkfYuW+MCHZOBZDSikB05xk2t3h1m",
-	"xbn3I1ZO6/spkd9o7/YzuwScahAwCPA2iRcOoU3OipF1lggaV3kDMEtxLfLqormF1DQ3uOOiqW7w903/",
-	"hxgXhuNDExlunBZtV6eU6aAZFsm9V9YuBSGOZ9QdyfCIZvxpNW8XL2ZXMMOyjsTH4q0zZV2EId2nVhNs",
-	"aoixwZJPlWoI1A3byjlpbyAAqKajt4Jtoqb83nfHmKAst1EcrzE9Jy9drPHX//HnBJ9ru8TUfzaivn4q",
-	"ALbRJj3OgDkrM1LpNYdID+9ot/7k46AHRDNZ1ll5SxDi1DyXFlQma31N27RQ15SwUDj7kpOYTJpyM0m4",
-	"kMccMoPbR9SWkkJYbcBMCGS1boAI2LfVuN52rhtzsPvgjkQLXCrblXOC9jEqkXrPeLB+u+9qMg0ufVap",
-	"h0OzDTdWIvV7GE+k/lvL2V38jDDZQl6zW6DyA7uMxn7k9E1bZSTHy46bBGa7n6kgbkURe8eWu3ohZASQ",
-	"MkrSKxLJVKmYkHf4rsCHWOM8AvIuXnpsnocLkLPZHmBzMnyp3umjQH/YWZ0NOcz8djpray3EQuIEmnCe",
-	"s5rKq9smAjoCVfZrg6w1WcovPeHD1YhPOedHJIuklJdbBtFQm8ofJV5cyn0XtSdGIaPEQkbcype66ORy",
-	"fsPgHSl2D2nIU/CfjDt2pPXo0Kqry9gtW9Gwl4dFah6lbaDpn9hpE2HBzlIm291tA3kN0ST7AvIScyxj",
-	"5XvHdPOjbtl1nZKB2vK6+uRzp6HrIborTANlCxQTofmBk1B0RDgZnXYVmRFOwVvI0hNy+iea+mNmV5IE",
-	"DrOXiYBodYtO99cfuRrxXGd9V+Z07jNMAkZrP1Mh4u546HVVYXxscLyMJQldrsxyeh9hsx9fKuhrRbwF",
-	"4RaZBnZ778gkiP/TFMJfoitBvCVYQVYgzrzMJp50gQvoK78pbQitZyAt/8qYCqdCp+1eZTbK4vxJFgTt",
-	"5XYaDqTXAziMTUV40HRfkjKW8f+A/dzsrGnbPuP8/tmaON0QoE5aQ2yJAOdrpKyZAh+QQg26ran6zWiG",
-	"CEWWG82jihS01c5wZDrgyTyecJunn42pNaHLk/oycuOPL/I4N1/yYhnJMSaOp0GwyFUo7IyYUNOEy4d2",
-	"1IA+JcIm2xrwJdFug4SpBGw1mkH+fatxQloGo75TMpSUREb03b8JjdFPwiFUdMuj00BlVLAJULrXXsMl",
-	"GzL6z2ssdSB/i1cgkNgC3qA9kWv9RwF8B/wKfQeCFICIREJiWmQIC7QtMaHohw8fbq6R6Xsl0OKAZC3Q",
-	"H69eXb1CWKI53pK5fThH/68CiQssMVqSEpSc+/8ZKskOEOwUDNWoSqOa6/9+JSQHXPlhzDuZ/lb4v9pm",
-	"NWL+mRT385wprV4iTAvz2F2B0XmcIVyWqDEz9cRvbv/pB5VKZc70KAoKOS6BFpijJUChX1I/5p8F5Bzk",
-	"/RXJxRX6oMGlw6WICIRRztiGwBW6tZaGQDmrwAjKBrY6t+KAJEMLQGLN9vTqf6i3da9nf9cYbbryzK5n",
-	"f3R1enhLZtezP129uvqT7X2pqVNvobU7TR82zaeL/A3AVi214HipEz0wbYFFiX+9UBMr+4NA5toPxWba",
-	"KvqxmF3PXhfF63aoTdE5CPkdM9abBbmWqdttSXL95fxftvbZcM1J+aqverjvspG/qFlsGbWVk1+/enWx",
-	"Sd2tYnraLtx0b4r7bPbN119fbDqX1RmYbr8+IMqkIci9ZliGCoYIFVJfCq+/6aNdk7yadQUB1DMKLVT/",
-	"QWj+HyD3byDtPS0PBmY9/jEYv/rmMWBMmUS4YnSFTEBLv7LFHFcggQttchP1opa0TqEzGluXJrPWYk43",
-	"6v4Yw9wci42Yf8Zic28E/IMvJQsOiy36Y+MOd5RFpE3O6JLwSiBFe60MswwxriWyPnZeDYjwVgfyXofI",
-	"8JvhLM+HN+eFu8aogBKMSd4dXOINaKHM9h3BjPdaG+6C6b2+87Yni58ftLKwvBoAIbNnZtNtcCi67A1B",
-	"Dye7mnPpywfrYwizbLatA8jjoMtKQ6S8OCAihdFABjg03Sa+JPXieQucTsO8IJvt18BBocm/ajR+0WjD",
-	"FSYlkmpidUKhJeOIyBD7/bXV6SlEfL/WoOs1LfW5K2ROHjXeNP34gKzdvYjmhcVPsThlEoQhi4pxQJJU",
-	"gPbKpBAbKDSVMI5WHFMZENa3XWp5CCY3Vz38DpjceykeiRqCut62VlY1WhJKxBoK6yBAhEqmhYhpdvCt",
-	"ljTVVh6QKJlEJUhhHnMCS1RATgoIWZw2v34qnfSCa7EGvKn3kfiu33qkYXrQuTT3RBbQs6D2kq2emtZx",
-	"UQjvB2dLtGd8YyThXh2mhXGTdmn4LVv9bIrHL0PDRyJ3/YS8WPjsdyAaXRTmCc9Jk5VqpJyaC22xlMAp",
-	"MpqX9rcRCWhFdiAQZRS+NRLyWntHG3ccKslGR89CxvI7E0O6DG3ZFabUlpoXXyTgoxK1b6r3RWh/RGq1",
-	"TygShVKAputvkb3jAmGjGRrPhmYCJgHZnr9dUn7HJNyeZ/U9eJ/BfuqajLZM+h2I16Zg7Mn1zwWsCBVq",
-	"7QKs3er7a/UEprve/DI0ZvPbj6S8JSX2+Vd9xvyLVH1UWnbtgJ5QqO5daNad+AIfBMILJUbVn233ocH5",
-	"f1HF8vSlEUnXOFBWdy5Vb2Vzrslqffzrku3v0hXcQbvy9ue96Qa9zO1CX3jtAXltUZebeEy6YGAiRHJN",
-	"6MpI8B1w3AnYD8j+OzXm5Wg+kuzVzQJJqc3u34CYTMWkMNR5LOHxkQPiunDqWUXDbX+/uQDTyj5iv5el",
-	"jSIJVG+R9lARQ4PagC8Z2+i8j4CwBXoxqpt2tXOoavS3p2q2bkQNRwcVCv1lmINIxBv/6CzmOOsy1hjf",
-	"aL993K+E7b6Sk3HeNHW4l3eim8FNut5LOk4y3fpUnCfUJp2EC2uVbOkpLaRSfllE9RxFl83p4fma7J7c",
-	"XWOjM1ay4D0+6Bwc45QhEmlHjb6KdCBgzAbOpoeeY6YFlhOGsX/1d3Dq6aQIMXe93oKHRE0L4CZE38+r",
-	"QligPSdSAm0F2jaEFtcI02EC0RvGOeTytdhc0Bsy7vbCaCFLv1F/xP/WvjbLFpmYL59ad359IsnxS6W9",
-	"0rUTPkl83dRhBewCEappsiSBCNiHwxZs29zL0Jpb6nEK0W89NTU8o7yxHj24YskwPXDAhdBf8zpXfxPX",
-	"COuUfpPj2c8HCOQw4uKD6VbxNAIo2kwtNRegLYFs3w376QvRjSY6oJJjW+gdSVdzyixZ0a8I1VnsiC2X",
-	"wMV1E2O1tlMBFXNqryZIyrSTKZi85qZ+yBwzN0fcOMxmAvKaE3mYXf/y0QNmCVDEreF2zYpoZSK4+/YG",
-	"m/1eD/cY1rGaKd02/hJpUoPeG3SxzG2dybRi1q6yuIikbGuYPNdk7ccskVgzTv59JHlV0f2aVYBEziFM",
-	"6T/YIR6Qq90URzw+bkOmfu9IgZYtAGgq0LSVtigBsR0M6cm05n8gM90O/sinlpn1ufl9LGLn29bdDkEE",
-	"m2HwhtBVFM1oz+qyQDoW0MW3vUjgN4j2G9+I9TlhXZ2AJ48Gx9NLovBb+zJLlxKrfpdkwTE/IFOgGUiv",
-	"NyeHT4N9CUM+m0oYNYNQDK4Q2NBBlwaajD8iERGRwpiLZkHHm4GE06PDnaheMqAfT8jMl+RTiqCxV+uj",
-	"nFFbRB7Ot3ujbJHye31H+pePm0dk5ODJXelbEDSutF+jUCA2lucAst+TTxflVYt414nXCBWdKqYwbDQB",
-	"/ePkdY9qpBd2fUB2LaFYmU4y0cC1bXktMuOwgD0IiZaEi2BV3Vsz4GMY63+lkh/GRLL9po36cnTXrnGH",
-	"NpHL0rT1SASBHf4xYOA6Sk2CAt0clc+6CUjOQSJcFByEQEKyrQgoezu2gbeEbn5bNd0BAFg9qNNxxfiO",
-	"XfwqVE2jaYI+aJsKPf5zKQMNH1hWHaCw70Hd2BysLHS0JkaDFPbPmAQdU1bHnMkMEaFdyTp2FSKznx7U",
-	"IfwTpMiVrb0vOe77ZZVSRnQdmmnUZDvkDrZjL7N9ODO+xPTZcE19pEOSgqH1pGOBJCcBeP4XwNYD9PKO",
-	"GNuV9beW5KAgO5dGWYg4Qddg4G/MYeMNW8C3LnyjmRbvAhj5wA8PiBDT3/axHWPPhqMcggVgnq+jAqtk",
-	"bCOQXHNWr9btHO/MK8Z6Enf7Tj83TQ/+GJrgD0SOzOo83fPi16PWaYU/vbW3pn396tXQlPvYgFi4rh4x",
-	"ZVOBVSBzrVYPhGRF/16PaRcU1zHMLIGjU03y4+VypaF3WUT35rc94wmRejNG64unDtAfO/2VUf3HR2Fs",
-	"rgxqr45z5MGjhct/PsYaJGOowvSA7H1dIh4It5Q/L6Bi8RPEkKVLAfiD8LmvhGbtwmvTkdE4cUJed0PF",
-	"f1FzPSEdPJG/LYqB5q6XoIDXrYQzZG490aKcQ0V05lhIJW1daPJwlSxujuevmooGXIOs7Q4oL6//dKH4",
-	"m1JKW5XMJ+N52l5GGDXfGENhjYWaDnHA+RoK39oh4ne/9Z+/RPS+6CyUPm34KwuPmeT2Hd/Dg0jwjoag",
-	"j7O5OfLBpOB7f9Xi7775agCnrrP2EZSqVzJUYlLoOP6SmW7OkYzC5j7aB8SomeIFozGMzt0lwvPP9Gn7",
-	"6tLxXXXjnVf2zjNV6L7OC9Npxe71Gi3JJygyJUbvKkJBqfXamT4g0x8wLUpwl2Ffylpbs/1pc0y99BKJ",
-	"fEid5kDzI0XQrpcnRupFF5VTB1VAtzzQ/B3bj3IZuGXsCOwTWtKb609cPKgkQiJdbYIwssHu3pLwDuw1",
-	"KJeKsUdvfUm7zOXEPS6/PaVZY3ZcZrR221pcR3LcPFJfsqOPn3jurtKgwiJgBxQV+GBv6sGowBIyJFmB",
-	"D4gsUQlLGXQP/g2kvWEnwZ9pr4f5Mlr4NjfLPA9/+f39/wYAAP//",
+	"7D1Zk9s2mn8Fpd2q2a1iWp5Mdqq28+RxJuPUOp5etzN5yLq6IPKThBEJKAAoWePq/76Fk4cACmSrr6Sf",
+	"LDdJHN+F78aXWc6qLaNApZhdfpmJfA0V1j9fi436Z8vZFrgkoP+45KxS/wKtq9nlLzNBJMyy2YHVXMyy",
+	"Wa7+VX/ggIvZp2wmD1uYXc6E5ISuZrfZjEjQA/w7h+XscvZv82b+uZ18/kF9fJvNSryAUr18NIoAKoHm",
+	"EHkoZQlF69mCsRIwVQ8lfJbBr+Ra/Th+cqs282tNuBrxF7N+93Zm4NFM6dZs52kttIEFW/wTcvXs81cr",
+	"9pX9I6ESb+Ditdj8g8C+/fArUm0Z12veYrlWA3DMCZsTKoFTXM7Nt3qlr6WEaiuP8YbzHLYSihusHy4Z",
+	"r9SvWYElfCVJpXBG67LEixJml5LXEMBdvsZ0Zccry78vZ5e/DCPyjf3g9lN/dDUaqyqgYWQsSWnmUeAW",
+	"p+jle1KCBtutXzTmHB/U/yt8uMkxzTuE1KIHWlcL4K1nCqwr4OrZljO2TN/tlX49uFcOORCDl7SxPtgP",
+	"IqM5ikgdTL1vIBQeT9acGo5JHVF9ER9RYFJEGfdmcZBWmjgyJFT++ZtZFsCBkJifoNvjSSSW0JFSQAvD",
+	"r44PtIha1gLCUkr92ibT31WJcwgRn6gXFRGCMHpj4JGwYckkLkeAqCefLD3353ZAsajpwDXrSIcOjrrL",
+	"6XBTw8COXRsyd6zjSbVFY40YcWA+IRoLEJsLJ9hGCUb1pQbQX2BFaEAoCkFWVO0hHT3pdNhDTHcyPdCJ",
+	"jeMV0AJfmMWnbDxnHObmK7PtkuWBMxxokc5LW0Jp7CzVNDQRHObbTC/Gz5IIEL2tSQCpxUELrbvBZNS+",
+	"s5kksoTTmoV5LetAJhEgtThMgoc5nwOMsZSdM7HZC+aspmHRvoAl4wn7tO9ldhY/5om9KrmLOVzYNSdv",
+	"137X2q8IbLgoOkTeYviW0pN0GNj1BU4DDhXbxaYRuILQkz7b4Mqo12aozK68WWYiFK/rqsL8MBGMjebW",
+	"BSPbAg2Lii0j1sJoeIbVi7LFMPbkiuvofX4xGrae8+SulVmyZ3xz8cYfWskbd9/avWsL55iCeL4mu5ik",
+	"zFkRtlVyRiXOw0owUM7KcafTGi9IeLDkIQgVkte5ZGEBUGG+gbAA6GG/TdxERky1A829cncsOIFX4QcR",
+	"iZrNalHj8hSL/qRfus1meyCrtSHLo5H+xWiCMNNHucZu5gW4/rIDyAbPdlMOU27BmTOkG4BkDUlZ0Dbr",
+	"9WjoEUkSG4iLN85KH6FL2W9bPHC9BgjIgCdA6sMUfO9UlUY55yCaKcg3aJuOew5YGgHQxXsi4o7552jd",
+	"eha2Lx5YS0s6dLpqq/4mTUczO5qipH2HDz9ivnlo88U788axyn4dEeZpXNG3krxD0fGJHl/vww6ZBn4N",
+	"wUnQh5AbFBtzNF0rdPZrQC1swDyoVpq3brNZUcNN1IsJy6Xd1tBgf9VvOZfZkmjvyBh/m3GnBDazZHkt",
+	"2q6XBSewnGWzRU0LY94Y7cv4A4LOlzWmBatHAPet+SC0HidPCaPhY95PkDTTDxKq0DQloScx+E69c5vN",
+	"aAx3lMkxPrj3+vWg+42yfTqbs31EZ9c+/FTI/EQL4AoMRdj00SxeuTBD0pAfmo+CYyqrMYxUUbIR81yX",
+	"TEa9dyd56Vq/dYUplOajqjPxsejszNITf5qOWlJPIbJHxBYvLTbpgddt39F2i8FbwsOs1G8ya0SaoQhH",
+	"jl6keIBbCna8nuK900J0muvuO46XoXiG2IwQvmqsmOBNPztHm1BRoVMRWlv/7vHXv9Yg/KdJ+/tf+0Vo",
+	"kwMntTYmkkzykNHjDuQGikeEamdo9psZvLX3mBYXM1QwNSrWOu6OCGlNVuswHkqygfIQeWYE7AnlttTc",
+	"a8fJzFQp7PJXx3FTGOavziYIBG9xRTo7agXcOKtuemZ66yhYkV3Htp/oVyCy1nQaPP36gbhJpnh7lqwJ",
+	"htidu414c6vZdqL11EB3sgXlh4gY0ANYGkDDvUN3DGDTmHoiLNuMTSXHNg2gC8QCKnZ6U/qtkP2pBj6c",
+	"x+Lykbwx9lXy6D5EnRCY7oShk4LP+gvGi7Hx1ylhz+g5NYL7+zHPk9akFQPtXYaimAaHJ6jaaFIXhnRG",
+	"UbTVwTRFf5ZA1QbCpxUWm7i7NC+ZiJBaUYdhWxK6ibh5SRk1UoIPPCWmBfVjDuHagDaoObOwc47K4FqP",
+	"PTfaw+pBaKDiwWa31iDdjKunbdZlIWMhl+R74IxVFx6vEcqgOvzT+kItJEwtLefE9xDyxJ1DrtBuOKqD",
+	"fxLJu9rWfMvEFEd/zctEDqcm/qU+aCZsMXbbf26XmnYYaVBOPYe+JyW8WUMo2L4kEbHGNmFVa78+nIaF",
+	"HlWPYT44sUcr0S6adSa7wpwwdNsMy6X4IRclJGWkBh/sgI85Ovr5L4ZA9OhOcHfGTFHAvzfgnaJ+O9/Y",
+	"MYggZ1VUE4jETJbkc9RrlcjJFQiBVyNx0NiGzo9X1UI7DdasLgsnLD9laUEObwja7EmLHbc0s8/Mg+gE",
+	"irRL8cIBOpmSjSdSrfBvHIfMownnZ/Q0jJ9w9bZkuEg/r8KHlB0l/QAyez7n4eO8riOEwV2Pn4ETIUlF",
+	"08zt1j2Nv9+SwI43JJITU4UzYhx4v0wNQ+kJfZJxZfJp9JhJECCTd884+RcLpNKNzZJ5D3sR98mNyLbx",
+	"YZGjkTjbFyMG0vG5iGs/fRjn5D9KQ2a7EaP8yHbBUYxGI8Y4mEcGA4TNCwoezEQhLXUPsYTsNHPOOL6t",
+	"eea23SyvIRSHIAdij/h2nqlZebqwdGR+VnGpSySiBRWhROAEF6OtP5Ds1O62JaYU+MVbW6mReGjaz5od",
+	"PHT65ED8PS3yO3LDLYz90LzXNcJXmNBYnldZV3Qkg46NQ0RV6iEDLKp2xKyvbLYncm0P+InhLDups9fs",
+	"Ud0325xvxoCumTezkE4z4Cy2pppw5vMfrF6dbFBbxTCN8DdwiGiR+zBs1eLCVUzxqA6+SzqbWmE/tON1",
+	"UC+NlWhW89gVjsHPD8YAuAuOQi6PgfzdRS0iQRxTyFAOJ/7eLV23m52rXZSGB5q57QpDXugwNeoxb8Yl",
+	"8tAdOMAdE9MS53KkyBoR9VkDJ9Gpo6KMcbIiFJf36jrIZnvGN2llf0Vjtlox5pfYmdeBM2vw1EZAM2Ub",
+	"NilK+3jO8Vr7O5udEsxhCtN3O8EpwFMly0fE303BRujk8xb3xILEuGAee6jmLuPw+FHBKNwMhuxHnQJF",
+	"DTdWSk/btUnIGF4RCEmqmAsCvDM69HSNeXEjJNuGWTYZoiWWIOTNsLZ3crMVEZEcilrIm65/rK0jMXnT",
+	"FKRMm5ptgd4BTayWOYtpahYmwQfpRKveTmfDK9zk/PU5Uen5wxQ1qoJjy0GIrmBtF4PwWAjBlAvewOct",
+	"5PbQmAZ8AbS4WRxGGCVA5Z2Ko0WJ803kuML5pg3cyFht9YLVPD/hWXSeWUXqtj7A/lMaz6GWroVJubSu",
+	"0j0m0vxaYB0FKLrh+vNXwKphbgaPmrNkKI0LExvo9u0Pq+xaNdcpwVtjcBpWa8pojXBwqrGT6S1HbSNG",
+	"G2p0pO+5qeUa70n13rHT49CWgO/IOisv2yLen9Y9idynS0fBDSscs2Mj1LyG0M0c9ELZHagtUeBoqk8U",
+	"jdBLd9C8M3mS5/POvLOB8K6KlBSXVC+FtPcfAzoXROPqk7J+7pzVAzaa7bJ3fDqPT/AJ5/Oo7bEdnClD",
+	"ppYyoosMKHiGmNMFvCV+EtYmtlqAhY8kLCKrO2+eyw744l6Dcf1sGD1hwNq3kG3JJgsDjyoHr+OMmwbK",
+	"iXUZioqmOOfeW1/0w5bEJA8ajQilxXc0LG2Qp482G/RJ7R+g5eVg0fQ0ifmehT0xI6AZiZ72yVYeU/ip",
+	"Kt/3Nnd9Wo2vV5QHQsTTlMRRhuLdHcJ3tGBEtz2P1+DDKRddjcjrQbbeZ9TxfoX5eWPVV9gnQfSdabuY",
+	"LRJvghDtdJC5QEjAIP9sa18TVFn4nJd1EamyXmNalJFnFZZ5OKwcKczmuJP/134CFRSH9qFTAtay+tfa",
+	"pCDkpmKZw56bX2wfrucSa9w3w6NbHzJ89KOb+AHqPQ1BP18hEvy1tNd/w8OhhRS3IYdTN3rLrugsNWs6",
+	"Xhj8tDpfGOprkGoxcjKda0dgf+GIepRT0HxrmOJcPXEeLPrXPwrHRwOvJrbSuXL6YRda8WxY9360DjJf",
+	"g7HKrIBsOiZFCyOPTP9FqahFEdiq1lpZTfN1sKVVD5BefZPehBxzvF7ZzyceryVOzCA5GYco8EGMcVLQ",
+	"72xVVL9slXRc3S1f1bj0DzVFLAVkVB6Gz6YOPdkygcsRi7JfBP0zIKWr/R2scnTvncgR2ROxPjXWz+qd",
+	"aZkgfrntVBCNvIaBNE00aSENvNoZIXqdIxQSRbJnVUgsLR4nz9lwZVpgxfWzCrKGjIas02nHNR8I8QyH",
+	"8ARrl+mSVrzts0pC5FnixZhCXrwIOyFHdYLQgup07ZCRnBoK9hsbynXLtqBujikDmLSDShHHxIOKRuJ9",
+	"U1wzZwr03XMsKOZ7P6E+DDpGnS91nJA4u2PyyipsgaSUCalGa8CFMWpGxPrHdUho0jwCY6UmyqYYt5z1",
+	"shHTt3T0f24MktS8W2vxWmjapbRTmFzlvRvYbjAtU8ahfGqazBVnizKUORIvBeht070Y8vteOc2knxTH",
+	"ASI61PhuvqZIJRSnHBfxVGvVzoRTmWp2+U2cx6w5sa7myqoeE2pqmiUeBwtaUdDjeEG0D2OssCgSc+5b",
+	"BtaiakI+ZiY9bio4MJeToWFU1YC4E+GIeVSkRHsQy1HNI9ySPuJQF4mwfLA9dvWa3XyJ9qkDwKSzv73U",
+	"s5z/UahP6A01ttOTnnsc1PTGp0DOd9CIZTYHQvSDLejjrqhRzS39JKN8HfYc8ZuaepB8sA2AChA5J1sD",
+	"oBlGrXYzCAvEARffoh0ua0AFbIEWAjGK5BqQ4ocMFSwXc0Nt4qIqrFGWAOM4b8fhK+pkZ6Ne8uzyS3p6",
+	"rGFv813fU6gnPpWFz5mA9FS+pm5trr/0WAlWGE4Lfg1kZgww+aoLr3baFyzlzci0cfUVXclII5YKFzAq",
+	"37XCh5sVu2GRJH2lit0MdI/aGr/qmMQqoy6FTM8xvm/17nFqoHs/Yh61vp8Sjo5eh3HHfgynWjEcRZ2b",
+	"dBCH7yYVxwhDSyON/70BmCXIFvV10dxCaps80vzsjuGm+tk/NF03YgwbDkBN5M1x6rZdnS55DllskZoF",
+	"ZTJTEGI4aXAgQSWaAqn1wV28WYCCGZZ1JAAXbzUs6yIM6T7lmmhWQ5gNlnw2WEOsbthWykx7AwFANdcl",
+	"KNgmqtQffE+SCVp1G8Xxat27BJrFGn/9X39OcOa2i3X9ZyO6F0wFwDbaAMxZOndK/lQq0CFySUL0KpTk",
+	"o6EHRDNZ1ll5SyjixCYHH2A7vctYuzdjqEtNWBzc+faomDSacuVTuPTJtjbsX+uktpTUlqANmAmtCVoX",
+	"6wRM4GpcA03X6z7YF3UXr8qpbLvhCTrIqCzxPePBKvi+N8r07vUpsx4OzTbcWGl0rwOs0+j+2nJzFzMj",
+	"bLqQS+0aqPzIzqPQD5y4aauMpJvZcVMAbLczEcCtgGTvoHK32YQsBFJGSXlFIskvFRPyBt8U+BCrIbnZ",
+	"wCHi0/y1JiBv4tXb5nm4hjub7QE2J8Ok6p0+dvSHnaXbMMbM77WzttZCfOsqt68038p1E3Id71e5XpOl",
+	"fOpJJq7UfsrRPyJBJaVK38Fcg20SwEu8OJfrL2pgjEJFiYWMOKTPdbXU+XyOwVup7B4SUacQMA1zbKDP",
+	"8bGRV5flyJraBhKpKZ22W69/YqdNOgRMreykI6DVUTuQHxEtFiggLzHH0R6oQ0r6oDN3Xcs79Gpr+XB9",
+	"+rxT4fXQ3ZUnNXQzIHatu6cA+SMnoTCLcAI7rQe9EVTBHvTpmUD9I079MbMrSWM6s5kpXPexifwmXmOz",
+	"jN1hkxxdtU3RliZ5NBpr7fv0hbL2LlxwN3mz9kO9ilaT/vRAx8AtvHeNcnTFbefq3BQGaG1nGhP85O71",
+	"6fXkYXxsRkEZy7Y6X03t9H7tZj++LtSX9XiLyi0yPQP0J3sD0bQM0H+Yfgnn6G0RbzZXkBWIO16GFs9X",
+	"wQX0tf+UppfWX5KWzmbsqFMx53YXPBugcv41C4L2cjt9KfRyUjjNIWwam9mvI/3OB6opznzhdOwYn9AA",
+	"ZUvyngu6U9+uZXS6o8adQqHUpFiAZtfw0GAbNvta88WIFm7Nt4MUuPPU4XqfeAh4/0GuFR0HttZi2lm5",
+	"lhSSlJ/x15g19Bh0ry1JGSv4uce+lXbW9CzDgfvhp2UY/mx9Ed0ov85VRWyJAOdrtAfYFPiAlAhB1zVV",
+	"vxnNEKHInh3mUUUK2mr1OjIL+GSqXril3c/GJzKho536MiKVfPXXXdOkz1aiEDts4nlOLHJDG7tDXLdp",
+	"OOjDs2pAn/Nks+8N+NKpusHEWUnb2iBHRTut3jBpic36Du7gOTBCnl6R07JUD9jp6ZBmAv1srKaxFtCt",
+	"jgUs2bEA+HmNpc7h2eIVCCS2gDdoT+Ra/1EA3wG/QH8BQQpARCIhMS0yhAXalphQ9Pbjx6tLZDoACrQ4",
+	"IFkL9MeLVxevEJZojrdkbh/O0X9UIHGBJUZLUoLC9X9mqCQ7QLBTEFSjqnNkrv/7lZAccOWHMe9k+lvh",
+	"/+oOmPkXUtzOc6aMcIkwLcxjd3tW53GGcFmixkukJ35z/Q8/qFQKRaZHUVDIcanpES0BCv2S+jH/IiDn",
+	"IG8vSC4u0EcNLp0KgYhAGOWMbQhcoGvrGBAoZxUYAdrAVqdVHZBkaAFIrNmeXvwf9a6qy9nfNTpnLUVg",
+	"9kdX84u3ZHY5+9PFq4s/WT7RtKm30NqdJg6b4ddF/gZgq5ZacLzUOV6YtsCijgW9UBP7/oNA5sYwxWTa",
+	"ifFDMbucvS6K1+3QuaJyEPIvzDhhLMi1rN1uS5LrL+f/tM0WDM+clLv6XqjbLhNZdY+D2DJqy7W/fvXq",
+	"bJO6K1D1tF246XY6t9nsm6+/Ptt0zuIPTLdfHxBl0hDkXjMsQwVDhAoJuLD83Ue7Jnk16woCqGcUWqj+",
+	"g9D8nyEBQA2JYrTFXH6LbJtOpD7wtKseIalWolu5I+ov6W5Rxt9A2hvhtpjjCiRwoVV7ohbwaw26rMuK",
+	"fJtx0cCqgCWuSzm7fJUl3A7w6R4J4TujUMap4NU3D0EFlEmEK0ZXyATS9SshyOqDwAOWFLM+17TBnADa",
+	"GG3NsdiI+RcsNrfm/Ln3pWTBYU02cHzcELGE5WHO6JLwSmhib6W/ZohxfWbog/HVEaVf6wSC13YdHTL8",
+	"5niW5yM95u3+kA9BajHELJRiJrToUaIG2XU1iopRCuyBpbCnhdMeC2TrrrsI04rea5/dNfXM6iqcLtWt",
+	"u/RXl901dQTm2GtP9BTHuQUpB+MQIT6SAHsWLFC4m0kLKMF4f7uDS7wBrTmxfUd7wnttynYJ7wNUbAc9",
+	"hen5CYwsrFQcASGzim3TGPlYRbB3ft7f8d0oj08frA8kZOsA8jjodhEhUl4cEJHCmAlHODTO2KdkAzzv",
+	"M7fTtjfIZvs1cFBo8q8as1w0JmuFSWnOG6WkoSXjiAQ19PaNdQlqurst76S25f1K96mZd69RfGHxUyxO",
+	"mQRhyKJiHJAkFWglSd+WqKmEcbTimMqAsL7uUst9MLm5vup3wOTekfiYWvW2lgJhtCSUiDUU1ouHCJVM",
+	"CxHTxOhbLWmqrTwgUTKJSpBGE9fpzKiAnBQQcgvZ+renq1wPXDGQen2bv/rEXhrwoqA/OCuVbPXYjISL",
+	"QvgIGVuiPeMba4Gqk7owAZQug7xjq59NN5nzMMhABko/0T6WBvI7kLsucvuIh7CpNrHODFwB2mIpgVNk",
+	"1DrtcScS0IrslCxjFL414vdSx0cahzwqyUbH00POqPcm7nwu4atXmNJWwrz4IgEflKh9j94noVqSxvGG",
+	"oBSg6boJJGCjdhq3iWYCJgHZiwq6pPyeSbi+m0mZ3Lb4ZPFfvAnk/fv9mubI96ZiPH0yb2rNn4w/mikq",
+	"L1rK8rE0dtnb5yFgWxQ3kBgfK7V4ACr1C/DFey8a8WMwiuts+IjHwd6llThdReCDQHihDgD1Z9tI8Uhz",
+	"OatKfPpGr6Q7tiirV+swU63Jaj38dcn2N+mq+dHtMO3Pe9MdXR1jF/rCa/fIa4u63MTzaQoGwspSQlfm",
+	"eNgBx51ko+NgpBrzfDQfSW3t5q+l9Izp322dTMWkMNQ5VHLwwMk8uqD7WWXy2HTpuQBzK1DE81CWNrgm",
+	"UL1F2nFHDA1q10PJ2EbnrAWELdCzUV1i5vRxgvTvQI9t3XUfDpoqFPprzo8CNG/8ozsxx52u2Y/xjQ5n",
+	"xD1i2O4rOZHwTdMZ5PyxBTO4yT5+SSVMplufRviI2qSTcGGtki09pYVUyqdFVM9RdNlcMJ6vye7RHU02",
+	"aGUlC97jg87OM+4kIpF2MekL5Y8EjNnAnemh51JqgeVEub1/9Xdw6ulcETF3LWqDh0RNC+Amc6GfcYmw",
+	"QHtOpATaij9uCC0uEabHeVVvGOeQy9dic0ZXy7irpaNFpP1biaL14s0tpbbA03z52Lrz6xPpz0+V9kp3",
+	"P8JJ4uuWPShgF4hQTZMlCcTuPh62YK8AOA+tuaUOU4h+67Gp4Rml0/XowdXYhumBAy6E/prXufqbuERY",
+	"lyOZ7O9+mkQgtRMXH43j9HEEULSGODWZoS2BbD2v/fSF6EYTHVDOSl9/FbT8lCarviSy1gRnhl2zvdJx",
+	"D2hDzS/UNB89Tt9rZnkIA9FPdz4bkbZBgLBE+zXJ14gyEwUnAuWMUn8xdd9kbFZ0Pwq+H//FcBxP+U/J",
+	"dlRs1SM2xWBikMOuWxz2hAjsxVmfSIiSY9vuK5JI7fwJZEW/IlQXQSK2XAIXl02CjnVfFVAxRylaJ6BM",
+	"+/nDctlOfZ/Zz26OuOzNZgLymhN5mF3+8skDZglQDB9LruRZtNLY3O3xR5v9Xg/3EOePmin96HmKNKlB",
+	"7+VirKZI59iumHVtWVxEiok0TJ5rGdFD1q+uGSf/GiirUHS/ZhUgkXMIU/pbO8Q9crWbYkChchsyvR8G",
+	"6vttaVrTwEA7yhYlILaDY3oyl7rd0zlnB39gBcrM+tw0KIvY+bZ1K2AQwWYYvCF0FUUz2rO6LJAOx3bx",
+	"bW+g+w2i/crfy/GcsK5OwJNHg+PpJVH4rX2XDlesoX6XZMExPyDT3yNQ+GVODl+g8aJcPpsaTTWDUAyu",
+	"ENjQQZcGmnRxIhERkZLNs9bnxHshhktswp2I9csvCUwPImTmS/I5RdDsMZHqfMkZtT2Iwsnab5QtUn5P",
+	"Pj8LkfKAjBw8uSt9f57GlXYtFwrExvI8guz35PNZedUi3l3PYoSKTtpVGDaagP7x6VQjfDXSC7veI7uW",
+	"UKxMg8Jo7pC9AUlktj3KHoRES8JF0GH8zgz4MM5iyQ9jHMV+00Z9Gdy16/umTeSyNA1gEkFgh38IGMR7",
+	"qyZAgW4G5bPuIZdzkAgXBQchkJBsKwLK3o5t4J0a7jfVbSQAAKsHdRr2mfCdSyEIlWJqmghB53wGiR7/",
+	"uTQoCB9YVh2gsO9B3dgcrCx0wDxGgxT2z5gEHVNWQ85khojQrmSdPhAisx/v1SH8I6TIlW2Jh31gOauU",
+	"MqKLmE2fT3s/ytF2rtRQ92nGl5g+G66pBxpsKhg2LckkJwF4/g/A1gP0/I4YewnHby3PTEF2Lo2yEHGC",
+	"rsHA35jDxhu2gG9d+EYzLd4FMPKRH+4RIeY2k4d2jD0bjnIIFoB5vo4KrJKxjUByzVm9WrfLbDKvGOtJ",
+	"3GWs/fiuHvwhNMG3ZGzSxOluTL8OWqcV/vzO3rf99atXx6bcpwbEwvWbiimbCqwCmRuXeyAkK/r3ekwj",
+	"u7iOYWYJHJ1qkh/OV64CvZsEu5eC7xlPSJYCe82e/+Kxc6SGTn9lVP/xQRibK4Paq+McefBo4fLfD7EG",
+	"yRiqMD0g3700Ggi3lD8voGLxE8SQpUsB+IPw5QeEZu2uHaaht3HihLzuhoq/U3M9Ih08kr8tioHmItCg",
+	"gNc3VGTI3HqpRTmHiujk3ZBK2rrH8v6KCd0cz181FQ24jjKfOqA8v/7TheJvSiltdao4Gc/T9jLCqPnG",
+	"GAprLNR0iAPO11D4vkARv/u1//wloveks1D6tOFvsB8yye07vgEUkeAdDUEf5wc76D1KwQ/+5v3ffWf8",
+	"AE7drSwDKFWvZKjEpNBx/CUzl4FEMgo/+Ef3iFEzxQtGYxidK3UWr0DMv9DHvfSAjr/yIN62a+88U4W+",
+	"FmRh2nTZvV6iJfkMRabE6E1FKCi1XjvTj8j0LaZFCVfmu7NZa2u2P22OqZdeIpH3qdMcaD7Qh8J1mcZI",
+	"veiicuqgCuiWB5q/Z/tRLgO3jM59T4MC1uZym4trSBkM+zQXXt6bUO3civkiWec7AvuEK6nMhYkuoFcS",
+	"IZGu2EQY2WyFHk3hHdg7E8+VJBG9JzLt+scTNz/+9qwejdlxqe3a725xHUlS9Eh9SW8fZqy9veAzKBAF",
+	"7ICiAh+Eu92rwBIyJFmBD4gsUQlLGfTv/g2kvXkzwSFtr418GrcDNJdNPo+Ax+3t/wcAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

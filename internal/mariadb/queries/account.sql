@@ -2,8 +2,6 @@
 INSERT INTO student (email, password_hash, family, given, number, zone, demo) VALUES (?, ?, ?, ?, ?, ?, ?);
 -- name: StudentByEmail :one
 SELECT * FROM student WHERE email = ?;
--- name: StudentByID :one
-SELECT * FROM student WHERE id = ?;
 -- name: DemoStudent :one
 SELECT * FROM student WHERE demo ORDER BY id LIMIT 1;
 -- name: AddSigninFailure :exec

@@ -1,20 +1,36 @@
 -- name: AddJob :exec
-INSERT INTO job (kind, subject, student_id, run_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE run_at = LEAST(run_at, VALUES(run_at)), failure = '';
+INSERT INTO job (kind, subject, student_id, run_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE asked = asked OR token <> '', run_at = LEAST(run_at, VALUES(run_at)), failure = '';
 -- name: NextJob :one
 SELECT * FROM job WHERE run_at <= sqlc.arg(now) AND (taken_until IS NULL OR taken_until < sqlc.arg(lease)) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED;
 -- name: TakeJob :exec
-UPDATE job SET taken_until = ?, tries = tries + 1 WHERE id = ?;
--- name: KeepJob :exec
-UPDATE job SET taken_until = ? WHERE id = ?;
--- name: RetryJob :exec
-UPDATE job SET taken_until = NULL, run_at = ?, failure = ? WHERE id = ?;
--- name: RepeatJob :exec
-UPDATE job SET taken_until = NULL, run_at = ?, tries = 0, failure = '' WHERE id = ?;
--- name: RemoveJob :exec
-DELETE FROM job WHERE id = ?;
+UPDATE job SET taken_until = ?, token = ?, tries = tries + 1 WHERE id = ?;
+-- name: KeepJob :execrows
+UPDATE job SET taken_until = ? WHERE id = ? AND token = ?;
+-- name: RetryJob :execrows
+UPDATE job SET taken_until = NULL, token = '', run_at = ?, failure = ? WHERE id = ? AND token = ?;
+-- name: RepeatJob :execrows
+UPDATE job SET taken_until = NULL, token = '', run_at = IF(asked, sqlc.arg(now), sqlc.arg(run_at)), asked = FALSE, tries = 0, failure = '' WHERE id = sqlc.arg(id) AND token = sqlc.arg(token);
+-- name: RemoveJob :execrows
+DELETE FROM job WHERE id = ? AND token = ? AND NOT asked;
 -- name: JobsOf :many
 SELECT * FROM job WHERE student_id = ?;
 -- name: RemoveJobOf :execrows
 DELETE FROM job WHERE kind = ? AND subject = ? AND student_id = ?;
 -- name: HoldJob :execrows
-UPDATE job SET failure = failure, tries = tries + 1 WHERE id = ?;
+UPDATE job SET tries = tries + 1 WHERE id = ? AND token = ?;
+-- name: AddEvent :exec
+INSERT INTO event (student_id, kind, assignment_id, text) VALUES (?, ?, ?, ?);
+-- name: EventsAfter :many
+SELECT * FROM event WHERE student_id = ? AND id > ? ORDER BY id LIMIT 100;
+-- name: LastEvent :one
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) FROM event WHERE student_id = ?;
+-- name: PurgeEvents :execrows
+DELETE FROM event WHERE at < ? LIMIT 5000;
+-- name: PurgeSigninFailures :execrows
+DELETE FROM signin_failure WHERE at < ? LIMIT 5000;
+-- name: PurgeReminders :execrows
+DELETE FROM reminder WHERE at < ? LIMIT 5000;
+-- name: PurgeSessions :execrows
+DELETE FROM sessions WHERE expiry < ? LIMIT 5000;
+-- name: HastenJobs :exec
+UPDATE job SET asked = asked OR token <> '', run_at = LEAST(run_at, sqlc.arg(run_at)) WHERE kind IN ('report', 'return') AND subject = sqlc.arg(subject) AND student_id = sqlc.arg(student_id);

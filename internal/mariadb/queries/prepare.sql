@@ -2,22 +2,27 @@
 INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, made_from, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
 -- name: Version :one
 SELECT * FROM version WHERE id = ? AND student_id = ?;
--- name: Versions :many
-SELECT id, name, digest, bytes, kind, made_from, created_at FROM version WHERE student_id = ? ORDER BY id DESC LIMIT 500;
+-- name: VersionFile :one
+SELECT name, digest, bytes FROM version WHERE id = ? AND student_id = ?;
+-- name: Handout :one
+SELECT h.* FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND h.id = ?;
 -- name: AddItem :execlastid
-INSERT INTO item (student_id, assignment_id, attempt, slot, name, version_id) VALUES (?, ?, ?, ?, ?, ?);
+INSERT INTO item (student_id, attempt_id, slot, name, version_id) VALUES (?, ?, ?, ?, ?);
+-- name: InheritItems :exec
+INSERT INTO item (student_id, attempt_id, slot, name, version_id, inherited)
+  SELECT f.student_id, sqlc.arg(attempt), f.slot, f.name, f.version_id, TRUE FROM (SELECT s.student_id, sf.slot, sf.name, sf.version_id, sf.n FROM submission_file sf JOIN submission s ON s.id = sf.submission_id
+    WHERE s.attempt_id = sqlc.arg(before) AND s.state = 'accepted') f ORDER BY f.n;
 -- name: Item :one
-SELECT * FROM item WHERE id = ? AND student_id = ?;
--- name: Items :many
-SELECT i.id, i.assignment_id, i.attempt, i.slot, i.name, i.version_id, v.name AS version_name, v.digest, v.bytes, v.facts, v.created_at, v.made_from
-FROM item i JOIN version v ON v.id = i.version_id WHERE i.student_id = ? ORDER BY i.id;
+SELECT i.*, p.assignment_id, p.id AS part_id FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN part p ON p.id = t.part_id WHERE i.id = ? AND i.student_id = ?;
 -- name: SetItem :exec
-UPDATE item SET slot = ?, name = ?, version_id = ? WHERE id = ? AND student_id = ?;
+UPDATE item SET slot = ?, name = ?, version_id = ?, inherited = FALSE WHERE id = ? AND student_id = ?;
 -- name: RemoveItem :execrows
 DELETE FROM item WHERE id = ? AND student_id = ?;
--- name: SentVersions :many
-SELECT f.version_id, f.name, s.number, s.attempt, a.id AS assignment_id, a.title, c.code FROM submission_file f JOIN submission s ON s.id = f.submission_id
-JOIN assignment a ON a.id = s.assignment_id JOIN course c ON c.id = a.course_id WHERE s.student_id = ? AND s.state = 'accepted' ORDER BY s.id;
--- name: SearchVersions :many
-SELECT id, name, kind, created_at, SUBSTRING(body, GREATEST(1, LOCATE(sqlc.arg(needle), body) - 40), 120) AS around FROM version
-WHERE student_id = sqlc.arg(student_id) AND (LOCATE(sqlc.arg(needle), name) > 0 OR LOCATE(sqlc.arg(needle), body) > 0) ORDER BY id DESC LIMIT 10;
+-- name: RemoveInherited :execrows
+DELETE FROM item WHERE attempt_id = ? AND slot = ? AND inherited LIMIT 1;
+-- name: AddAttempt :execlastid
+INSERT INTO attempt (student_id, part_id, number, begun_from) VALUES (?, ?, ?, ?);
+-- name: LockPart :one
+SELECT p.* FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE p.id = ? AND a.student_id = ? FOR UPDATE;
+-- name: LastAttempt :one
+SELECT * FROM attempt WHERE part_id = ? ORDER BY number DESC LIMIT 1;

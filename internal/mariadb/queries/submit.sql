@@ -1,15 +1,15 @@
 -- name: AddSubmission :execlastid
-INSERT INTO submission (student_id, assignment_id, attempt, idempotency_key, declared, comment, started_at, total_bytes) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO submission (student_id, attempt_id, idempotency_key, declared, comment, started_at, total_bytes) VALUES (?, ?, ?, ?, ?, ?, ?);
+-- name: SetAttemptState :exec
+UPDATE attempt SET state = ? WHERE id = ?;
 -- name: AddSubmissionFile :exec
 INSERT INTO submission_file (submission_id, n, version_id, slot, name, digest, bytes) VALUES (?, ?, ?, ?, ?, ?, ?);
 -- name: Submission :one
-SELECT * FROM submission WHERE id = ? AND student_id = ?;
--- name: Submissions :many
-SELECT * FROM submission WHERE student_id = ? ORDER BY id;
--- name: SubmissionFiles :many
-SELECT f.* FROM submission_file f JOIN submission s ON s.id = f.submission_id WHERE s.student_id = ? ORDER BY f.submission_id, f.n;
+SELECT s.*, t.number AS attempt, t.part_id, p.name AS part, p.assignment_id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id WHERE s.id = ? AND s.student_id = ?;
 -- name: FilesOfSubmission :many
 SELECT * FROM submission_file WHERE submission_id = ? ORDER BY n;
+-- name: FilesOfPart :many
+SELECT f.* FROM submission_file f JOIN submission s ON s.id = f.submission_id JOIN attempt t ON t.id = s.attempt_id WHERE t.part_id = ? ORDER BY f.submission_id, f.n;
 -- name: SetSubmissionDraft :execrows
 UPDATE submission SET draft_id = ? WHERE id = ? AND state = 'sending';
 -- name: SetFileUpload :exec
@@ -22,10 +22,18 @@ UPDATE submission SET reason = ? WHERE id = ?;
 UPDATE submission SET state = ?, reason = ?, number = ?, accepted_at = ?, sent_bytes = total_bytes WHERE id = ? AND state = 'sending';
 -- name: CancelSubmission :execrows
 UPDATE submission SET state = 'cancelled', reason = 'cancelled by you' WHERE id = ? AND student_id = ? AND state = 'sending' AND draft_id IS NULL;
+-- name: SiteRate :exec
+UPDATE site SET bytes_per_second = ? WHERE id = ?;
 -- name: AddLedger :exec
-INSERT INTO ledger (student_id, submission_id, receipt, proof, recorded_at) VALUES (?, ?, ?, ?, ?);
+INSERT INTO ledger (student_id, submission_id, received, key_id, agrees, proof, recorded_at) VALUES (?, ?, ?, ?, ?, ?, ?);
 -- name: Ledger :many
-SELECT l.*, s.attempt, s.number, a.id AS assignment_id, a.title, c.code, c.zone FROM ledger l JOIN submission s ON s.id = l.submission_id
-JOIN assignment a ON a.id = s.assignment_id JOIN course c ON c.id = a.course_id WHERE l.student_id = ? ORDER BY l.id DESC;
+SELECT l.*, t.number AS attempt, s.number, a.id AS assignment_id, a.title, c.code, c.zone FROM ledger l JOIN submission s ON s.id = l.submission_id JOIN attempt t ON t.id = s.attempt_id
+JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id JOIN course c ON c.id = a.course_id WHERE l.student_id = ? ORDER BY l.id DESC;
 -- name: LedgerOf :one
 SELECT * FROM ledger WHERE submission_id = ? AND student_id = ?;
+-- name: LedgerOfPart :many
+SELECT l.* FROM ledger l JOIN submission s ON s.id = l.submission_id JOIN attempt t ON t.id = s.attempt_id WHERE t.part_id = ?;
+-- name: PutNoted :exec
+INSERT INTO noted (part_id, at, note) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE at = VALUES(at), note = VALUES(note);
+-- name: RemoveNoted :exec
+DELETE n FROM noted n JOIN part p ON p.id = n.part_id WHERE p.assignment_id = ?;

@@ -75,7 +75,7 @@ func (q *Queries) CountSigninFailures(ctx context.Context, arg CountSigninFailur
 }
 
 const demoStudent = `-- name: DemoStudent :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, feed_token, seen_event FROM student WHERE demo ORDER BY id LIMIT 1
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_token FROM student WHERE demo ORDER BY id LIMIT 1
 `
 
 func (q *Queries) DemoStudent(ctx context.Context) (Student, error) {
@@ -92,14 +92,14 @@ func (q *Queries) DemoStudent(ctx context.Context) (Student, error) {
 		&i.Demo,
 		&i.CreatedAt,
 		&i.Settings,
-		&i.FeedToken,
 		&i.SeenEvent,
+		&i.FeedToken,
 	)
 	return i, err
 }
 
 const studentByEmail = `-- name: StudentByEmail :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, feed_token, seen_event FROM student WHERE email = ?
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_token FROM student WHERE email = ?
 `
 
 func (q *Queries) StudentByEmail(ctx context.Context, email string) (Student, error) {
@@ -116,32 +116,8 @@ func (q *Queries) StudentByEmail(ctx context.Context, email string) (Student, er
 		&i.Demo,
 		&i.CreatedAt,
 		&i.Settings,
-		&i.FeedToken,
 		&i.SeenEvent,
-	)
-	return i, err
-}
-
-const studentByID = `-- name: StudentByID :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, feed_token, seen_event FROM student WHERE id = ?
-`
-
-func (q *Queries) StudentByID(ctx context.Context, id int64) (Student, error) {
-	row := q.db.QueryRowContext(ctx, studentByID, id)
-	var i Student
-	err := row.Scan(
-		&i.ID,
-		&i.Email,
-		&i.PasswordHash,
-		&i.Family,
-		&i.Given,
-		&i.Number,
-		&i.Zone,
-		&i.Demo,
-		&i.CreatedAt,
-		&i.Settings,
 		&i.FeedToken,
-		&i.SeenEvent,
 	)
 	return i, err
 }

@@ -11,8 +11,29 @@ import (
 	"time"
 )
 
+const addEvent = `-- name: AddEvent :exec
+INSERT INTO event (student_id, kind, assignment_id, text) VALUES (?, ?, ?, ?)
+`
+
+type AddEventParams struct {
+	StudentID    int64
+	Kind         string
+	AssignmentID int64
+	Text         string
+}
+
+func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
+	_, err := q.db.ExecContext(ctx, addEvent,
+		arg.StudentID,
+		arg.Kind,
+		arg.AssignmentID,
+		arg.Text,
+	)
+	return err
+}
+
 const addJob = `-- name: AddJob :exec
-INSERT INTO job (kind, subject, student_id, run_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE run_at = LEAST(run_at, VALUES(run_at)), failure = ''
+INSERT INTO job (kind, subject, student_id, run_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE asked = asked OR token <> '', run_at = LEAST(run_at, VALUES(run_at)), failure = ''
 `
 
 type AddJobParams struct {
@@ -32,12 +53,71 @@ func (q *Queries) AddJob(ctx context.Context, arg AddJobParams) error {
 	return err
 }
 
-const holdJob = `-- name: HoldJob :execrows
-UPDATE job SET failure = failure, tries = tries + 1 WHERE id = ?
+const eventsAfter = `-- name: EventsAfter :many
+SELECT id, student_id, at, kind, assignment_id, text FROM event WHERE student_id = ? AND id > ? ORDER BY id LIMIT 100
 `
 
-func (q *Queries) HoldJob(ctx context.Context, id int64) (int64, error) {
-	result, err := q.db.ExecContext(ctx, holdJob, id)
+type EventsAfterParams struct {
+	StudentID int64
+	ID        int64
+}
+
+func (q *Queries) EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Event, error) {
+	rows, err := q.db.QueryContext(ctx, eventsAfter, arg.StudentID, arg.ID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Event{}
+	for rows.Next() {
+		var i Event
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.At,
+			&i.Kind,
+			&i.AssignmentID,
+			&i.Text,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const hastenJobs = `-- name: HastenJobs :exec
+UPDATE job SET asked = asked OR token <> '', run_at = LEAST(run_at, ?) WHERE kind IN ('report', 'return') AND subject = ? AND student_id = ?
+`
+
+type HastenJobsParams struct {
+	RunAt     interface{}
+	Subject   int64
+	StudentID int64
+}
+
+func (q *Queries) HastenJobs(ctx context.Context, arg HastenJobsParams) error {
+	_, err := q.db.ExecContext(ctx, hastenJobs, arg.RunAt, arg.Subject, arg.StudentID)
+	return err
+}
+
+const holdJob = `-- name: HoldJob :execrows
+UPDATE job SET tries = tries + 1 WHERE id = ? AND token = ?
+`
+
+type HoldJobParams struct {
+	ID    int64
+	Token string
+}
+
+func (q *Queries) HoldJob(ctx context.Context, arg HoldJobParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, holdJob, arg.ID, arg.Token)
 	if err != nil {
 		return 0, err
 	}
@@ -45,7 +125,7 @@ func (q *Queries) HoldJob(ctx context.Context, id int64) (int64, error) {
 }
 
 const jobsOf = `-- name: JobsOf :many
-SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure FROM job WHERE student_id = ?
+SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure, token, asked FROM job WHERE student_id = ?
 `
 
 func (q *Queries) JobsOf(ctx context.Context, studentID int64) ([]Job, error) {
@@ -66,6 +146,8 @@ func (q *Queries) JobsOf(ctx context.Context, studentID int64) ([]Job, error) {
 			&i.Tries,
 			&i.TakenUntil,
 			&i.Failure,
+			&i.Token,
+			&i.Asked,
 		); err != nil {
 			return nil, err
 		}
@@ -80,22 +162,37 @@ func (q *Queries) JobsOf(ctx context.Context, studentID int64) ([]Job, error) {
 	return items, nil
 }
 
-const keepJob = `-- name: KeepJob :exec
-UPDATE job SET taken_until = ? WHERE id = ?
+const keepJob = `-- name: KeepJob :execrows
+UPDATE job SET taken_until = ? WHERE id = ? AND token = ?
 `
 
 type KeepJobParams struct {
 	TakenUntil sql.NullTime
 	ID         int64
+	Token      string
 }
 
-func (q *Queries) KeepJob(ctx context.Context, arg KeepJobParams) error {
-	_, err := q.db.ExecContext(ctx, keepJob, arg.TakenUntil, arg.ID)
-	return err
+func (q *Queries) KeepJob(ctx context.Context, arg KeepJobParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, keepJob, arg.TakenUntil, arg.ID, arg.Token)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const lastEvent = `-- name: LastEvent :one
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) FROM event WHERE student_id = ?
+`
+
+func (q *Queries) LastEvent(ctx context.Context, studentID int64) (int64, error) {
+	row := q.db.QueryRowContext(ctx, lastEvent, studentID)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
 }
 
 const nextJob = `-- name: NextJob :one
-SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure FROM job WHERE run_at <= ? AND (taken_until IS NULL OR taken_until < ?) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED
+SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure, token, asked FROM job WHERE run_at <= ? AND (taken_until IS NULL OR taken_until < ?) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED
 `
 
 type NextJobParams struct {
@@ -115,17 +212,75 @@ func (q *Queries) NextJob(ctx context.Context, arg NextJobParams) (Job, error) {
 		&i.Tries,
 		&i.TakenUntil,
 		&i.Failure,
+		&i.Token,
+		&i.Asked,
 	)
 	return i, err
 }
 
-const removeJob = `-- name: RemoveJob :exec
-DELETE FROM job WHERE id = ?
+const purgeEvents = `-- name: PurgeEvents :execrows
+DELETE FROM event WHERE at < ? LIMIT 5000
 `
 
-func (q *Queries) RemoveJob(ctx context.Context, id int64) error {
-	_, err := q.db.ExecContext(ctx, removeJob, id)
-	return err
+func (q *Queries) PurgeEvents(ctx context.Context, at time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeEvents, at)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const purgeReminders = `-- name: PurgeReminders :execrows
+DELETE FROM reminder WHERE at < ? LIMIT 5000
+`
+
+func (q *Queries) PurgeReminders(ctx context.Context, at time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeReminders, at)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const purgeSessions = `-- name: PurgeSessions :execrows
+DELETE FROM sessions WHERE expiry < ? LIMIT 5000
+`
+
+func (q *Queries) PurgeSessions(ctx context.Context, expiry time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeSessions, expiry)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const purgeSigninFailures = `-- name: PurgeSigninFailures :execrows
+DELETE FROM signin_failure WHERE at < ? LIMIT 5000
+`
+
+func (q *Queries) PurgeSigninFailures(ctx context.Context, at time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeSigninFailures, at)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const removeJob = `-- name: RemoveJob :execrows
+DELETE FROM job WHERE id = ? AND token = ? AND NOT asked
+`
+
+type RemoveJobParams struct {
+	ID    int64
+	Token string
+}
+
+func (q *Queries) RemoveJob(ctx context.Context, arg RemoveJobParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, removeJob, arg.ID, arg.Token)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
 }
 
 const removeJobOf = `-- name: RemoveJobOf :execrows
@@ -146,45 +301,65 @@ func (q *Queries) RemoveJobOf(ctx context.Context, arg RemoveJobOfParams) (int64
 	return result.RowsAffected()
 }
 
-const repeatJob = `-- name: RepeatJob :exec
-UPDATE job SET taken_until = NULL, run_at = ?, tries = 0, failure = '' WHERE id = ?
+const repeatJob = `-- name: RepeatJob :execrows
+UPDATE job SET taken_until = NULL, token = '', run_at = IF(asked, ?, ?), asked = FALSE, tries = 0, failure = '' WHERE id = ? AND token = ?
 `
 
 type RepeatJobParams struct {
-	RunAt time.Time
+	Now   interface{}
+	RunAt interface{}
 	ID    int64
+	Token string
 }
 
-func (q *Queries) RepeatJob(ctx context.Context, arg RepeatJobParams) error {
-	_, err := q.db.ExecContext(ctx, repeatJob, arg.RunAt, arg.ID)
-	return err
+func (q *Queries) RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, repeatJob,
+		arg.Now,
+		arg.RunAt,
+		arg.ID,
+		arg.Token,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
 }
 
-const retryJob = `-- name: RetryJob :exec
-UPDATE job SET taken_until = NULL, run_at = ?, failure = ? WHERE id = ?
+const retryJob = `-- name: RetryJob :execrows
+UPDATE job SET taken_until = NULL, token = '', run_at = ?, failure = ? WHERE id = ? AND token = ?
 `
 
 type RetryJobParams struct {
 	RunAt   time.Time
 	Failure string
 	ID      int64
+	Token   string
 }
 
-func (q *Queries) RetryJob(ctx context.Context, arg RetryJobParams) error {
-	_, err := q.db.ExecContext(ctx, retryJob, arg.RunAt, arg.Failure, arg.ID)
-	return err
+func (q *Queries) RetryJob(ctx context.Context, arg RetryJobParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, retryJob,
+		arg.RunAt,
+		arg.Failure,
+		arg.ID,
+		arg.Token,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
 }
 
 const takeJob = `-- name: TakeJob :exec
-UPDATE job SET taken_until = ?, tries = tries + 1 WHERE id = ?
+UPDATE job SET taken_until = ?, token = ?, tries = tries + 1 WHERE id = ?
 `
 
 type TakeJobParams struct {
 	TakenUntil sql.NullTime
+	Token      string
 	ID         int64
 }
 
 func (q *Queries) TakeJob(ctx context.Context, arg TakeJobParams) error {
-	_, err := q.db.ExecContext(ctx, takeJob, arg.TakenUntil, arg.ID)
+	_, err := q.db.ExecContext(ctx, takeJob, arg.TakenUntil, arg.Token, arg.ID)
 	return err
 }

@@ -55,6 +55,49 @@ func (ns NullAssignmentSource) Value() (driver.Value, error) {
 	return string(ns.AssignmentSource), nil
 }
 
+type AttemptState string
+
+const (
+	AttemptStatePreparing AttemptState = "preparing"
+	AttemptStateSending   AttemptState = "sending"
+	AttemptStateSent      AttemptState = "sent"
+)
+
+func (e *AttemptState) Scan(src interface{}) error {
+	switch s := src.(type) {
+	case []byte:
+		*e = AttemptState(s)
+	case string:
+		*e = AttemptState(s)
+	default:
+		return fmt.Errorf("unsupported scan type for AttemptState: %T", src)
+	}
+	return nil
+}
+
+type NullAttemptState struct {
+	AttemptState AttemptState
+	Valid        bool // Valid is true if AttemptState is not NULL
+}
+
+// Scan implements the Scanner interface.
+func (ns *NullAttemptState) Scan(value interface{}) error {
+	if value == nil {
+		ns.AttemptState, ns.Valid = "", false
+		return nil
+	}
+	ns.Valid = true
+	return ns.AttemptState.Scan(value)
+}
+
+// Value implements the driver Valuer interface.
+func (ns NullAttemptState) Value() (driver.Value, error) {
+	if !ns.Valid {
+		return nil, nil
+	}
+	return string(ns.AttemptState), nil
+}
+
 type FeedPurpose string
 
 const (
@@ -95,6 +138,48 @@ func (ns NullFeedPurpose) Value() (driver.Value, error) {
 		return nil, nil
 	}
 	return string(ns.FeedPurpose), nil
+}
+
+type PassageHandled string
+
+const (
+	PassageHandledFixed   PassageHandled = "fixed"
+	PassageHandledNotMine PassageHandled = "not_mine"
+)
+
+func (e *PassageHandled) Scan(src interface{}) error {
+	switch s := src.(type) {
+	case []byte:
+		*e = PassageHandled(s)
+	case string:
+		*e = PassageHandled(s)
+	default:
+		return fmt.Errorf("unsupported scan type for PassageHandled: %T", src)
+	}
+	return nil
+}
+
+type NullPassageHandled struct {
+	PassageHandled PassageHandled
+	Valid          bool // Valid is true if PassageHandled is not NULL
+}
+
+// Scan implements the Scanner interface.
+func (ns *NullPassageHandled) Scan(value interface{}) error {
+	if value == nil {
+		ns.PassageHandled, ns.Valid = "", false
+		return nil
+	}
+	ns.Valid = true
+	return ns.PassageHandled.Scan(value)
+}
+
+// Value implements the driver Valuer interface.
+func (ns NullPassageHandled) Value() (driver.Value, error) {
+	if !ns.Valid {
+		return nil, nil
+	}
+	return string(ns.PassageHandled), nil
 }
 
 type ReportState string
@@ -190,28 +275,29 @@ type Assignment struct {
 	SiteKey            string
 	Title              string
 	Instructions       string
-	Opens              string
-	Due                string
-	Closes             string
-	GraceMinutes       int32
 	Late               json.RawMessage
 	Points             float64
 	Weight             float64
 	Sheet              json.RawMessage
 	FirstReportMinutes int32
 	LaterReportMinutes int32
-	DueWas             string
 	Own                json.RawMessage
 	EffortMinutes      int32
 	Enough             bool
 	Source             AssignmentSource
-	Parts              json.RawMessage
-	Extension          json.RawMessage
-	Noted              json.RawMessage
 	EffortLow          sql.NullInt32
 	EffortHigh         sql.NullInt32
 	Cancelled          bool
 	NotBefore          sql.NullTime
+}
+
+type Attempt struct {
+	ID        int64
+	StudentID int64
+	PartID    int64
+	Number    int32
+	State     AttemptState
+	BegunFrom sql.NullInt64
 }
 
 type Busy struct {
@@ -237,19 +323,31 @@ type ContentChunk struct {
 }
 
 type Course struct {
-	ID         int64
-	StudentID  int64
-	SiteKey    string
-	Code       string
-	Title      string
-	Zone       string
-	Instructor string
-	NameHabit  string
-	SiteID     sql.NullInt64
-	Contact    string
-	Term       string
-	Archived   bool
-	Usual      json.RawMessage
+	ID          int64
+	StudentID   int64
+	SiteKey     string
+	Code        string
+	Title       string
+	Zone        string
+	Instructor  string
+	NameHabit   string
+	SiteID      sql.NullInt64
+	Contact     string
+	Term        string
+	Archived    bool
+	Usual       json.RawMessage
+	EnrolmentID sql.NullInt64
+}
+
+type Enrolment struct {
+	ID            int64
+	StudentID     int64
+	Institution   string
+	Number        string
+	Family        string
+	Given         string
+	Zone          string
+	ClockOffsetMs int64
 }
 
 type Event struct {
@@ -259,6 +357,16 @@ type Event struct {
 	Kind         string
 	AssignmentID int64
 	Text         string
+}
+
+type Extension struct {
+	PartID    int64
+	AskedAt   sql.NullTime
+	GrantedAt sql.NullTime
+	Due       string
+	Closes    string
+	Note      string
+	VersionID sql.NullInt64
 }
 
 type Feed struct {
@@ -281,13 +389,13 @@ type Handout struct {
 }
 
 type Item struct {
-	ID           int64
-	StudentID    int64
-	AssignmentID int64
-	Attempt      int32
-	Slot         string
-	Name         string
-	VersionID    int64
+	ID        int64
+	StudentID int64
+	Slot      string
+	Name      string
+	VersionID int64
+	Inherited bool
+	AttemptID int64
 }
 
 type Job struct {
@@ -299,15 +407,47 @@ type Job struct {
 	Tries      int32
 	TakenUntil sql.NullTime
 	Failure    string
+	Token      string
+	Asked      bool
 }
 
 type Ledger struct {
 	ID           int64
 	StudentID    int64
 	SubmissionID int64
-	Receipt      json.RawMessage
 	Proof        json.RawMessage
 	RecordedAt   time.Time
+	KeyID        string
+	Agrees       bool
+	Received     []byte
+}
+
+type Noted struct {
+	PartID int64
+	At     time.Time
+	Note   string
+}
+
+type Part struct {
+	ID           int64
+	AssignmentID int64
+	N            int32
+	Name         string
+	Opens        string
+	Due          string
+	Closes       string
+	GraceMinutes int32
+	DueWas       string
+	Points       sql.NullFloat64
+	Weight       sql.NullFloat64
+	Route        string
+	Slots        json.RawMessage
+}
+
+type Passage struct {
+	SubmissionID int64
+	N            int32
+	Handled      PassageHandled
 }
 
 type Pin struct {
@@ -336,7 +476,6 @@ type Report struct {
 	MadeAt       sql.NullTime
 	Share        sql.NullFloat64
 	Body         string
-	Handled      json.RawMessage
 }
 
 type Returned struct {
@@ -374,11 +513,18 @@ type Site struct {
 	Name           string
 	BaseUrl        string
 	Token          string
-	PublicKey      string
-	ClockOffsetMs  int64
 	BytesPerSecond sql.NullFloat64
 	SyncedAt       sql.NullTime
 	Notice         string
+	Revision       int64
+	EnrolmentID    int64
+}
+
+type SiteKey struct {
+	SiteID    int64
+	KeyID     string
+	PublicKey string
+	FirstSeen time.Time
 }
 
 type Student struct {
@@ -392,15 +538,13 @@ type Student struct {
 	Demo         bool
 	CreatedAt    time.Time
 	Settings     json.RawMessage
-	FeedToken    string
 	SeenEvent    int64
+	FeedToken    sql.NullString
 }
 
 type Submission struct {
 	ID             int64
 	StudentID      int64
-	AssignmentID   int64
-	Attempt        int32
 	IdempotencyKey string
 	State          SubmissionState
 	Live           *bool
@@ -413,6 +557,7 @@ type Submission struct {
 	SentBytes      int64
 	Number         string
 	AcceptedAt     sql.NullTime
+	AttemptID      int64
 }
 
 type SubmissionFile struct {
@@ -434,12 +579,8 @@ type Upload struct {
 	Metadata  json.RawMessage
 	Digest    sql.NullString
 	CreatedAt time.Time
-}
-
-type UploadChunk struct {
-	UploadID string
-	At       int64
-	Data     []byte
+	ContentID sql.NullInt64
+	Hash      sql.NullString
 }
 
 type Version struct {

@@ -12,24 +12,46 @@ import (
 	"time"
 )
 
+const addAttempt = `-- name: AddAttempt :execlastid
+INSERT INTO attempt (student_id, part_id, number, begun_from) VALUES (?, ?, ?, ?)
+`
+
+type AddAttemptParams struct {
+	StudentID int64
+	PartID    int64
+	Number    int32
+	BegunFrom sql.NullInt64
+}
+
+func (q *Queries) AddAttempt(ctx context.Context, arg AddAttemptParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, addAttempt,
+		arg.StudentID,
+		arg.PartID,
+		arg.Number,
+		arg.BegunFrom,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.LastInsertId()
+}
+
 const addItem = `-- name: AddItem :execlastid
-INSERT INTO item (student_id, assignment_id, attempt, slot, name, version_id) VALUES (?, ?, ?, ?, ?, ?)
+INSERT INTO item (student_id, attempt_id, slot, name, version_id) VALUES (?, ?, ?, ?, ?)
 `
 
 type AddItemParams struct {
-	StudentID    int64
-	AssignmentID int64
-	Attempt      int32
-	Slot         string
-	Name         string
-	VersionID    int64
+	StudentID int64
+	AttemptID int64
+	Slot      string
+	Name      string
+	VersionID int64
 }
 
 func (q *Queries) AddItem(ctx context.Context, arg AddItemParams) (int64, error) {
 	result, err := q.db.ExecContext(ctx, addItem,
 		arg.StudentID,
-		arg.AssignmentID,
-		arg.Attempt,
+		arg.AttemptID,
 		arg.Slot,
 		arg.Name,
 		arg.VersionID,
@@ -74,8 +96,46 @@ func (q *Queries) AddVersion(ctx context.Context, arg AddVersionParams) (int64, 
 	return result.LastInsertId()
 }
 
+const handout = `-- name: Handout :one
+SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND h.id = ?
+`
+
+type HandoutParams struct {
+	StudentID int64
+	ID        int64
+}
+
+func (q *Queries) Handout(ctx context.Context, arg HandoutParams) (Handout, error) {
+	row := q.db.QueryRowContext(ctx, handout, arg.StudentID, arg.ID)
+	var i Handout
+	err := row.Scan(
+		&i.ID,
+		&i.AssignmentID,
+		&i.Name,
+		&i.Bytes,
+		&i.Digest,
+	)
+	return i, err
+}
+
+const inheritItems = `-- name: InheritItems :exec
+INSERT INTO item (student_id, attempt_id, slot, name, version_id, inherited)
+  SELECT f.student_id, ?, f.slot, f.name, f.version_id, TRUE FROM (SELECT s.student_id, sf.slot, sf.name, sf.version_id, sf.n FROM submission_file sf JOIN submission s ON s.id = sf.submission_id
+    WHERE s.attempt_id = ? AND s.state = 'accepted') f ORDER BY f.n
+`
+
+type InheritItemsParams struct {
+	Attempt int64
+	Before  int64
+}
+
+func (q *Queries) InheritItems(ctx context.Context, arg InheritItemsParams) error {
+	_, err := q.db.ExecContext(ctx, inheritItems, arg.Attempt, arg.Before)
+	return err
+}
+
 const item = `-- name: Item :one
-SELECT id, student_id, assignment_id, attempt, slot, name, version_id FROM item WHERE id = ? AND student_id = ?
+SELECT i.id, i.student_id, i.slot, i.name, i.version_id, i.inherited, i.attempt_id, p.assignment_id, p.id AS part_id FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN part p ON p.id = t.part_id WHERE i.id = ? AND i.student_id = ?
 `
 
 type ItemParams struct {
@@ -83,75 +143,98 @@ type ItemParams struct {
 	StudentID int64
 }
 
-func (q *Queries) Item(ctx context.Context, arg ItemParams) (Item, error) {
+type ItemRow struct {
+	ID           int64
+	StudentID    int64
+	Slot         string
+	Name         string
+	VersionID    int64
+	Inherited    bool
+	AttemptID    int64
+	AssignmentID int64
+	PartID       int64
+}
+
+func (q *Queries) Item(ctx context.Context, arg ItemParams) (ItemRow, error) {
 	row := q.db.QueryRowContext(ctx, item, arg.ID, arg.StudentID)
-	var i Item
+	var i ItemRow
 	err := row.Scan(
 		&i.ID,
 		&i.StudentID,
-		&i.AssignmentID,
-		&i.Attempt,
 		&i.Slot,
 		&i.Name,
 		&i.VersionID,
+		&i.Inherited,
+		&i.AttemptID,
+		&i.AssignmentID,
+		&i.PartID,
 	)
 	return i, err
 }
 
-const items = `-- name: Items :many
-SELECT i.id, i.assignment_id, i.attempt, i.slot, i.name, i.version_id, v.name AS version_name, v.digest, v.bytes, v.facts, v.created_at, v.made_from
-FROM item i JOIN version v ON v.id = i.version_id WHERE i.student_id = ? ORDER BY i.id
+const lastAttempt = `-- name: LastAttempt :one
+SELECT id, student_id, part_id, number, state, begun_from FROM attempt WHERE part_id = ? ORDER BY number DESC LIMIT 1
 `
 
-type ItemsRow struct {
-	ID           int64
-	AssignmentID int64
-	Attempt      int32
-	Slot         string
-	Name         string
-	VersionID    int64
-	VersionName  string
-	Digest       string
-	Bytes        int64
-	Facts        json.RawMessage
-	CreatedAt    time.Time
-	MadeFrom     sql.NullInt64
+func (q *Queries) LastAttempt(ctx context.Context, partID int64) (Attempt, error) {
+	row := q.db.QueryRowContext(ctx, lastAttempt, partID)
+	var i Attempt
+	err := row.Scan(
+		&i.ID,
+		&i.StudentID,
+		&i.PartID,
+		&i.Number,
+		&i.State,
+		&i.BegunFrom,
+	)
+	return i, err
 }
 
-func (q *Queries) Items(ctx context.Context, studentID int64) ([]ItemsRow, error) {
-	rows, err := q.db.QueryContext(ctx, items, studentID)
+const lockPart = `-- name: LockPart :one
+SELECT p.id, p.assignment_id, p.n, p.name, p.opens, p.due, p.closes, p.grace_minutes, p.due_was, p.points, p.weight, p.route, p.slots FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE p.id = ? AND a.student_id = ? FOR UPDATE
+`
+
+type LockPartParams struct {
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) LockPart(ctx context.Context, arg LockPartParams) (Part, error) {
+	row := q.db.QueryRowContext(ctx, lockPart, arg.ID, arg.StudentID)
+	var i Part
+	err := row.Scan(
+		&i.ID,
+		&i.AssignmentID,
+		&i.N,
+		&i.Name,
+		&i.Opens,
+		&i.Due,
+		&i.Closes,
+		&i.GraceMinutes,
+		&i.DueWas,
+		&i.Points,
+		&i.Weight,
+		&i.Route,
+		&i.Slots,
+	)
+	return i, err
+}
+
+const removeInherited = `-- name: RemoveInherited :execrows
+DELETE FROM item WHERE attempt_id = ? AND slot = ? AND inherited LIMIT 1
+`
+
+type RemoveInheritedParams struct {
+	AttemptID int64
+	Slot      string
+}
+
+func (q *Queries) RemoveInherited(ctx context.Context, arg RemoveInheritedParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, removeInherited, arg.AttemptID, arg.Slot)
 	if err != nil {
-		return nil, err
+		return 0, err
 	}
-	defer rows.Close()
-	items := []ItemsRow{}
-	for rows.Next() {
-		var i ItemsRow
-		if err := rows.Scan(
-			&i.ID,
-			&i.AssignmentID,
-			&i.Attempt,
-			&i.Slot,
-			&i.Name,
-			&i.VersionID,
-			&i.VersionName,
-			&i.Digest,
-			&i.Bytes,
-			&i.Facts,
-			&i.CreatedAt,
-			&i.MadeFrom,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
+	return result.RowsAffected()
 }
 
 const removeItem = `-- name: RemoveItem :execrows
@@ -171,106 +254,8 @@ func (q *Queries) RemoveItem(ctx context.Context, arg RemoveItemParams) (int64, 
 	return result.RowsAffected()
 }
 
-const searchVersions = `-- name: SearchVersions :many
-SELECT id, name, kind, created_at, SUBSTRING(body, GREATEST(1, LOCATE(?, body) - 40), 120) AS around FROM version
-WHERE student_id = ? AND (LOCATE(?, name) > 0 OR LOCATE(?, body) > 0) ORDER BY id DESC LIMIT 10
-`
-
-type SearchVersionsParams struct {
-	Needle    string
-	StudentID int64
-}
-
-type SearchVersionsRow struct {
-	ID        int64
-	Name      string
-	Kind      string
-	CreatedAt time.Time
-	Around    string
-}
-
-func (q *Queries) SearchVersions(ctx context.Context, arg SearchVersionsParams) ([]SearchVersionsRow, error) {
-	rows, err := q.db.QueryContext(ctx, searchVersions,
-		arg.Needle,
-		arg.StudentID,
-		arg.Needle,
-		arg.Needle,
-	)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []SearchVersionsRow{}
-	for rows.Next() {
-		var i SearchVersionsRow
-		if err := rows.Scan(
-			&i.ID,
-			&i.Name,
-			&i.Kind,
-			&i.CreatedAt,
-			&i.Around,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const sentVersions = `-- name: SentVersions :many
-SELECT f.version_id, f.name, s.number, s.attempt, a.id AS assignment_id, a.title, c.code FROM submission_file f JOIN submission s ON s.id = f.submission_id
-JOIN assignment a ON a.id = s.assignment_id JOIN course c ON c.id = a.course_id WHERE s.student_id = ? AND s.state = 'accepted' ORDER BY s.id
-`
-
-type SentVersionsRow struct {
-	VersionID    int64
-	Name         string
-	Number       string
-	Attempt      int32
-	AssignmentID int64
-	Title        string
-	Code         string
-}
-
-func (q *Queries) SentVersions(ctx context.Context, studentID int64) ([]SentVersionsRow, error) {
-	rows, err := q.db.QueryContext(ctx, sentVersions, studentID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []SentVersionsRow{}
-	for rows.Next() {
-		var i SentVersionsRow
-		if err := rows.Scan(
-			&i.VersionID,
-			&i.Name,
-			&i.Number,
-			&i.Attempt,
-			&i.AssignmentID,
-			&i.Title,
-			&i.Code,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const setItem = `-- name: SetItem :exec
-UPDATE item SET slot = ?, name = ?, version_id = ? WHERE id = ? AND student_id = ?
+UPDATE item SET slot = ?, name = ?, version_id = ?, inherited = FALSE WHERE id = ? AND student_id = ?
 `
 
 type SetItemParams struct {
@@ -319,47 +304,24 @@ func (q *Queries) Version(ctx context.Context, arg VersionParams) (Version, erro
 	return i, err
 }
 
-const versions = `-- name: Versions :many
-SELECT id, name, digest, bytes, kind, made_from, created_at FROM version WHERE student_id = ? ORDER BY id DESC LIMIT 500
+const versionFile = `-- name: VersionFile :one
+SELECT name, digest, bytes FROM version WHERE id = ? AND student_id = ?
 `
 
-type VersionsRow struct {
+type VersionFileParams struct {
 	ID        int64
-	Name      string
-	Digest    string
-	Bytes     int64
-	Kind      string
-	MadeFrom  sql.NullInt64
-	CreatedAt time.Time
+	StudentID int64
 }
 
-func (q *Queries) Versions(ctx context.Context, studentID int64) ([]VersionsRow, error) {
-	rows, err := q.db.QueryContext(ctx, versions, studentID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []VersionsRow{}
-	for rows.Next() {
-		var i VersionsRow
-		if err := rows.Scan(
-			&i.ID,
-			&i.Name,
-			&i.Digest,
-			&i.Bytes,
-			&i.Kind,
-			&i.MadeFrom,
-			&i.CreatedAt,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
+type VersionFileRow struct {
+	Name   string
+	Digest string
+	Bytes  int64
+}
+
+func (q *Queries) VersionFile(ctx context.Context, arg VersionFileParams) (VersionFileRow, error) {
+	row := q.db.QueryRowContext(ctx, versionFile, arg.ID, arg.StudentID)
+	var i VersionFileRow
+	err := row.Scan(&i.Name, &i.Digest, &i.Bytes)
+	return i, err
 }

@@ -6,30 +6,40 @@ package query
 
 import (
 	"context"
+	"database/sql"
+	"time"
 )
 
 type Querier interface {
+	AcceptedBy(ctx context.Context, arg AcceptedByParams) ([]int64, error)
 	AddAssignment(ctx context.Context, arg AddAssignmentParams) (int64, error)
+	AddAttempt(ctx context.Context, arg AddAttemptParams) (int64, error)
 	AddBusy(ctx context.Context, arg AddBusyParams) error
 	AddCourse(ctx context.Context, arg AddCourseParams) (int64, error)
+	AddEnrolment(ctx context.Context, arg AddEnrolmentParams) (int64, error)
 	AddEvent(ctx context.Context, arg AddEventParams) error
 	AddFeed(ctx context.Context, arg AddFeedParams) (int64, error)
 	AddItem(ctx context.Context, arg AddItemParams) (int64, error)
 	AddJob(ctx context.Context, arg AddJobParams) error
 	AddLedger(ctx context.Context, arg AddLedgerParams) error
+	AddPart(ctx context.Context, arg AddPartParams) (int64, error)
 	AddPin(ctx context.Context, arg AddPinParams) error
 	AddReminder(ctx context.Context, arg AddReminderParams) (int64, error)
 	AddSigninFailure(ctx context.Context, who string) error
 	AddSite(ctx context.Context, arg AddSiteParams) (int64, error)
+	AddSiteKey(ctx context.Context, arg AddSiteKeyParams) (int64, error)
 	AddStudent(ctx context.Context, arg AddStudentParams) (int64, error)
 	AddSubmission(ctx context.Context, arg AddSubmissionParams) (int64, error)
 	AddSubmissionFile(ctx context.Context, arg AddSubmissionFileParams) error
 	AddVersion(ctx context.Context, arg AddVersionParams) (int64, error)
 	AddWork(ctx context.Context, arg AddWorkParams) error
 	Assignment(ctx context.Context, arg AssignmentParams) (Assignment, error)
-	AssignmentByKey(ctx context.Context, arg AssignmentByKeyParams) (Assignment, error)
-	Assignments(ctx context.Context, studentID int64) ([]Assignment, error)
-	Busy(ctx context.Context, arg BusyParams) ([]Busy, error)
+	AssignmentByKey(ctx context.Context, arg AssignmentByKeyParams) (int64, error)
+	AssignmentHoldsWork(ctx context.Context, assignment int64) (bool, error)
+	Assignments(ctx context.Context, studentID int64) ([]AssignmentsRow, error)
+	Attempts(ctx context.Context, studentID int64) ([]Attempt, error)
+	Busy(ctx context.Context, arg BusyParams) ([]BusyRow, error)
+	CalendarItems(ctx context.Context, studentID int64) ([]CalendarItemsRow, error)
 	CancelSubmission(ctx context.Context, arg CancelSubmissionParams) (int64, error)
 	ChangesSince(ctx context.Context, arg ChangesSinceParams) ([]Event, error)
 	ClearSigninFailures(ctx context.Context, who string) error
@@ -38,84 +48,119 @@ type Querier interface {
 	Courses(ctx context.Context, studentID int64) ([]Course, error)
 	DemoStudent(ctx context.Context) (Student, error)
 	EndSubmission(ctx context.Context, arg EndSubmissionParams) (int64, error)
+	Enrolment(ctx context.Context, arg EnrolmentParams) (Enrolment, error)
+	Enrolments(ctx context.Context, studentID int64) ([]Enrolment, error)
 	EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Event, error)
 	Feed(ctx context.Context, id int64) (Feed, error)
 	FeedSynced(ctx context.Context, arg FeedSyncedParams) error
 	Feeds(ctx context.Context, studentID int64) ([]Feed, error)
+	FilesOfPart(ctx context.Context, partID int64) ([]SubmissionFile, error)
 	FilesOfSubmission(ctx context.Context, submissionID int64) ([]SubmissionFile, error)
 	Handout(ctx context.Context, arg HandoutParams) (Handout, error)
 	Handouts(ctx context.Context, studentID int64) ([]Handout, error)
-	HoldJob(ctx context.Context, id int64) (int64, error)
-	Item(ctx context.Context, arg ItemParams) (Item, error)
+	HandoutsOfSite(ctx context.Context, siteID sql.NullInt64) ([]HandoutsOfSiteRow, error)
+	HastenJobs(ctx context.Context, arg HastenJobsParams) error
+	HoldJob(ctx context.Context, arg HoldJobParams) (int64, error)
+	InheritItems(ctx context.Context, arg InheritItemsParams) error
+	Instructions(ctx context.Context, arg InstructionsParams) (string, error)
+	Item(ctx context.Context, arg ItemParams) (ItemRow, error)
 	Items(ctx context.Context, studentID int64) ([]ItemsRow, error)
 	JobsOf(ctx context.Context, studentID int64) ([]Job, error)
-	KeepJob(ctx context.Context, arg KeepJobParams) error
+	KeepJob(ctx context.Context, arg KeepJobParams) (int64, error)
+	LastAttempt(ctx context.Context, partID int64) (Attempt, error)
 	LastEvent(ctx context.Context, studentID int64) (int64, error)
 	Ledger(ctx context.Context, studentID int64) ([]LedgerRow, error)
 	LedgerOf(ctx context.Context, arg LedgerOfParams) (Ledger, error)
+	LedgerOfPart(ctx context.Context, partID int64) ([]Ledger, error)
+	LockAssignment(ctx context.Context, arg LockAssignmentParams) (Assignment, error)
+	LockPart(ctx context.Context, arg LockPartParams) (Part, error)
+	MovePart(ctx context.Context, assignmentID int64) error
+	NameSiteKey(ctx context.Context, arg NameSiteKeyParams) (int64, error)
 	NextJob(ctx context.Context, arg NextJobParams) (Job, error)
+	PartHoldsWork(ctx context.Context, id int64) (bool, error)
+	Parts(ctx context.Context, studentID int64) ([]PartsRow, error)
+	PartsOf(ctx context.Context, assignmentID int64) ([]Part, error)
+	Passages(ctx context.Context, submissionID int64) ([]PassagesRow, error)
 	Pins(ctx context.Context, studentID int64) ([]Pin, error)
+	PublishedBy(ctx context.Context, siteID sql.NullInt64) ([]PublishedByRow, error)
+	PurgeEvents(ctx context.Context, at time.Time) (int64, error)
+	PurgeReminders(ctx context.Context, at time.Time) (int64, error)
+	PurgeSessions(ctx context.Context, expiry time.Time) (int64, error)
+	PurgeSigninFailures(ctx context.Context, at time.Time) (int64, error)
 	PutAssignment(ctx context.Context, arg PutAssignmentParams) error
 	PutCourse(ctx context.Context, arg PutCourseParams) error
+	PutExtension(ctx context.Context, arg PutExtensionParams) error
 	PutHandout(ctx context.Context, arg PutHandoutParams) error
+	PutNoted(ctx context.Context, arg PutNotedParams) error
+	PutPassage(ctx context.Context, arg PutPassageParams) error
 	PutReport(ctx context.Context, arg PutReportParams) error
 	PutReturned(ctx context.Context, arg PutReturnedParams) error
 	PutSavedView(ctx context.Context, arg PutSavedViewParams) error
-	Reminders(ctx context.Context, studentID int64) ([]Reminder, error)
+	RemindersSaid(ctx context.Context, arg RemindersSaidParams) ([]string, error)
 	RemoveAssignment(ctx context.Context, arg RemoveAssignmentParams) (int64, error)
 	RemoveBusy(ctx context.Context, feedID int64) error
+	RemoveExtension(ctx context.Context, partID int64) error
 	RemoveFeed(ctx context.Context, arg RemoveFeedParams) (int64, error)
+	RemoveInherited(ctx context.Context, arg RemoveInheritedParams) (int64, error)
 	RemoveItem(ctx context.Context, arg RemoveItemParams) (int64, error)
-	RemoveJob(ctx context.Context, id int64) error
+	RemoveJob(ctx context.Context, arg RemoveJobParams) (int64, error)
 	RemoveJobOf(ctx context.Context, arg RemoveJobOfParams) (int64, error)
+	RemoveNoted(ctx context.Context, assignmentID int64) error
+	RemovePart(ctx context.Context, id int64) (int64, error)
+	RemovePassage(ctx context.Context, arg RemovePassageParams) error
 	RemovePins(ctx context.Context, studentID int64) error
 	RemoveSavedView(ctx context.Context, arg RemoveSavedViewParams) (int64, error)
-	RepeatJob(ctx context.Context, arg RepeatJobParams) error
+	RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, error)
 	Report(ctx context.Context, arg ReportParams) (Report, error)
-	Reports(ctx context.Context, studentID int64) ([]ReportsRow, error)
-	RetryJob(ctx context.Context, arg RetryJobParams) error
-	Returned(ctx context.Context, studentID int64) ([]Returned, error)
+	RetryJob(ctx context.Context, arg RetryJobParams) (int64, error)
 	ReturnedOf(ctx context.Context, submissionID int64) (Returned, error)
 	SavedViews(ctx context.Context, studentID int64) ([]SavedView, error)
+	SearchInstructions(ctx context.Context, arg SearchInstructionsParams) ([]int64, error)
 	SearchVersions(ctx context.Context, arg SearchVersionsParams) ([]SearchVersionsRow, error)
 	SentVersions(ctx context.Context, studentID int64) ([]SentVersionsRow, error)
 	SetAssignment(ctx context.Context, arg SetAssignmentParams) (int64, error)
 	SetAssignmentCancelled(ctx context.Context, arg SetAssignmentCancelledParams) error
-	SetAssignmentEffort(ctx context.Context, arg SetAssignmentEffortParams) error
-	SetAssignmentExtension(ctx context.Context, arg SetAssignmentExtensionParams) error
+	SetAssignmentEffort(ctx context.Context, arg SetAssignmentEffortParams) (int64, error)
+	SetAssignmentEnough(ctx context.Context, arg SetAssignmentEnoughParams) (int64, error)
 	SetAssignmentNotBefore(ctx context.Context, arg SetAssignmentNotBeforeParams) error
-	SetAssignmentNoted(ctx context.Context, arg SetAssignmentNotedParams) error
 	SetAssignmentOwn(ctx context.Context, arg SetAssignmentOwnParams) error
+	SetAttemptState(ctx context.Context, arg SetAttemptStateParams) error
 	SetCourse(ctx context.Context, arg SetCourseParams) (int64, error)
 	SetCourseArchived(ctx context.Context, arg SetCourseArchivedParams) (int64, error)
+	SetEnrolment(ctx context.Context, arg SetEnrolmentParams) (int64, error)
+	SetEnrolmentClock(ctx context.Context, arg SetEnrolmentClockParams) error
 	SetFeedNotice(ctx context.Context, arg SetFeedNoticeParams) error
 	SetFeedToken(ctx context.Context, arg SetFeedTokenParams) error
 	SetFileUpload(ctx context.Context, arg SetFileUploadParams) error
 	SetItem(ctx context.Context, arg SetItemParams) error
+	SetPart(ctx context.Context, arg SetPartParams) error
 	SetReminderMailed(ctx context.Context, id int64) error
-	SetReportHandled(ctx context.Context, arg SetReportHandledParams) error
 	SetSeenEvent(ctx context.Context, arg SetSeenEventParams) error
 	SetSettings(ctx context.Context, arg SetSettingsParams) error
 	SetSubmissionDraft(ctx context.Context, arg SetSubmissionDraftParams) (int64, error)
 	SetSubmissionProgress(ctx context.Context, arg SetSubmissionProgressParams) error
 	SetSubmissionReason(ctx context.Context, arg SetSubmissionReasonParams) error
 	Site(ctx context.Context, id int64) (Site, error)
+	SiteKeys(ctx context.Context, siteID int64) ([]SiteKey, error)
 	SiteNotice(ctx context.Context, arg SiteNoticeParams) error
 	SiteRate(ctx context.Context, arg SiteRateParams) error
 	SiteSynced(ctx context.Context, arg SiteSyncedParams) error
 	Sites(ctx context.Context, studentID int64) ([]Site, error)
 	StudentByEmail(ctx context.Context, email string) (Student, error)
-	StudentByFeed(ctx context.Context, feedToken string) (Student, error)
+	StudentByFeed(ctx context.Context, feedToken sql.NullString) (Student, error)
+	// Everything of a student, read by package roster in one snapshot.
 	StudentByID(ctx context.Context, id int64) (Student, error)
 	Students(ctx context.Context) ([]int64, error)
-	Submission(ctx context.Context, arg SubmissionParams) (Submission, error)
-	SubmissionFiles(ctx context.Context, studentID int64) ([]SubmissionFile, error)
-	Submissions(ctx context.Context, studentID int64) ([]Submission, error)
+	Submission(ctx context.Context, arg SubmissionParams) (SubmissionRow, error)
+	Submissions(ctx context.Context, studentID int64) ([]SubmissionsRow, error)
 	TakeJob(ctx context.Context, arg TakeJobParams) error
 	UnmailedReminders(ctx context.Context, studentID int64) ([]Reminder, error)
 	Version(ctx context.Context, arg VersionParams) (Version, error)
+	VersionFile(ctx context.Context, arg VersionFileParams) (VersionFileRow, error)
+	VersionUses(ctx context.Context, arg VersionUsesParams) ([]VersionUsesRow, error)
 	Versions(ctx context.Context, studentID int64) ([]VersionsRow, error)
 	WorkDone(ctx context.Context, studentID int64) ([]WorkDoneRow, error)
+	WorkDoneOn(ctx context.Context, arg WorkDoneOnParams) (int64, error)
 }
 
 var _ Querier = (*Queries)(nil)

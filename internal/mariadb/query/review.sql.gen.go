@@ -9,7 +9,88 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"time"
 )
+
+const acceptedBy = `-- name: AcceptedBy :many
+SELECT s.id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id JOIN course c ON c.id = a.course_id
+WHERE c.site_id = ? AND s.state = 'accepted' AND s.started_at > ?
+`
+
+type AcceptedByParams struct {
+	SiteID    sql.NullInt64
+	StartedAt time.Time
+}
+
+func (q *Queries) AcceptedBy(ctx context.Context, arg AcceptedByParams) ([]int64, error) {
+	rows, err := q.db.QueryContext(ctx, acceptedBy, arg.SiteID, arg.StartedAt)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []int64{}
+	for rows.Next() {
+		var id int64
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const passages = `-- name: Passages :many
+SELECT n, handled FROM passage WHERE submission_id = ?
+`
+
+type PassagesRow struct {
+	N       int32
+	Handled PassageHandled
+}
+
+func (q *Queries) Passages(ctx context.Context, submissionID int64) ([]PassagesRow, error) {
+	rows, err := q.db.QueryContext(ctx, passages, submissionID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []PassagesRow{}
+	for rows.Next() {
+		var i PassagesRow
+		if err := rows.Scan(&i.N, &i.Handled); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const putPassage = `-- name: PutPassage :exec
+INSERT INTO passage (submission_id, n, handled) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE handled = VALUES(handled)
+`
+
+type PutPassageParams struct {
+	SubmissionID int64
+	N            int32
+	Handled      PassageHandled
+}
+
+func (q *Queries) PutPassage(ctx context.Context, arg PutPassageParams) error {
+	_, err := q.db.ExecContext(ctx, putPassage, arg.SubmissionID, arg.N, arg.Handled)
+	return err
+}
 
 const putReport = `-- name: PutReport :exec
 INSERT INTO report (submission_id, student_id, state, expected_at, made_at, share, body) VALUES (?, ?, ?, ?, ?, ?, ?)
@@ -67,8 +148,22 @@ func (q *Queries) PutReturned(ctx context.Context, arg PutReturnedParams) error 
 	return err
 }
 
+const removePassage = `-- name: RemovePassage :exec
+DELETE FROM passage WHERE submission_id = ? AND n = ?
+`
+
+type RemovePassageParams struct {
+	SubmissionID int64
+	N            int32
+}
+
+func (q *Queries) RemovePassage(ctx context.Context, arg RemovePassageParams) error {
+	_, err := q.db.ExecContext(ctx, removePassage, arg.SubmissionID, arg.N)
+	return err
+}
+
 const report = `-- name: Report :one
-SELECT submission_id, student_id, state, expected_at, made_at, share, body, handled FROM report WHERE submission_id = ? AND student_id = ?
+SELECT submission_id, student_id, state, expected_at, made_at, share, body FROM report WHERE submission_id = ? AND student_id = ?
 `
 
 type ReportParams struct {
@@ -87,85 +182,8 @@ func (q *Queries) Report(ctx context.Context, arg ReportParams) (Report, error) 
 		&i.MadeAt,
 		&i.Share,
 		&i.Body,
-		&i.Handled,
 	)
 	return i, err
-}
-
-const reports = `-- name: Reports :many
-SELECT submission_id, state, expected_at, made_at, share FROM report WHERE student_id = ?
-`
-
-type ReportsRow struct {
-	SubmissionID int64
-	State        ReportState
-	ExpectedAt   sql.NullTime
-	MadeAt       sql.NullTime
-	Share        sql.NullFloat64
-}
-
-func (q *Queries) Reports(ctx context.Context, studentID int64) ([]ReportsRow, error) {
-	rows, err := q.db.QueryContext(ctx, reports, studentID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []ReportsRow{}
-	for rows.Next() {
-		var i ReportsRow
-		if err := rows.Scan(
-			&i.SubmissionID,
-			&i.State,
-			&i.ExpectedAt,
-			&i.MadeAt,
-			&i.Share,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const returned = `-- name: Returned :many
-SELECT submission_id, student_id, mark, points, comments, invited, marked_at FROM returned WHERE student_id = ?
-`
-
-func (q *Queries) Returned(ctx context.Context, studentID int64) ([]Returned, error) {
-	rows, err := q.db.QueryContext(ctx, returned, studentID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []Returned{}
-	for rows.Next() {
-		var i Returned
-		if err := rows.Scan(
-			&i.SubmissionID,
-			&i.StudentID,
-			&i.Mark,
-			&i.Points,
-			&i.Comments,
-			&i.Invited,
-			&i.MarkedAt,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
 }
 
 const returnedOf = `-- name: ReturnedOf :one
@@ -185,19 +203,4 @@ func (q *Queries) ReturnedOf(ctx context.Context, submissionID int64) (Returned,
 		&i.MarkedAt,
 	)
 	return i, err
-}
-
-const setReportHandled = `-- name: SetReportHandled :exec
-UPDATE report SET handled = ? WHERE submission_id = ? AND student_id = ?
-`
-
-type SetReportHandledParams struct {
-	Handled      json.RawMessage
-	SubmissionID int64
-	StudentID    int64
-}
-
-func (q *Queries) SetReportHandled(ctx context.Context, arg SetReportHandledParams) error {
-	_, err := q.db.ExecContext(ctx, setReportHandled, arg.Handled, arg.SubmissionID, arg.StudentID)
-	return err
 }

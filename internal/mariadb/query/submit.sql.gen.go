@@ -13,13 +13,15 @@ import (
 )
 
 const addLedger = `-- name: AddLedger :exec
-INSERT INTO ledger (student_id, submission_id, receipt, proof, recorded_at) VALUES (?, ?, ?, ?, ?)
+INSERT INTO ledger (student_id, submission_id, received, key_id, agrees, proof, recorded_at) VALUES (?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddLedgerParams struct {
 	StudentID    int64
 	SubmissionID int64
-	Receipt      json.RawMessage
+	Received     []byte
+	KeyID        string
+	Agrees       bool
 	Proof        json.RawMessage
 	RecordedAt   time.Time
 }
@@ -28,7 +30,9 @@ func (q *Queries) AddLedger(ctx context.Context, arg AddLedgerParams) error {
 	_, err := q.db.ExecContext(ctx, addLedger,
 		arg.StudentID,
 		arg.SubmissionID,
-		arg.Receipt,
+		arg.Received,
+		arg.KeyID,
+		arg.Agrees,
 		arg.Proof,
 		arg.RecordedAt,
 	)
@@ -36,13 +40,12 @@ func (q *Queries) AddLedger(ctx context.Context, arg AddLedgerParams) error {
 }
 
 const addSubmission = `-- name: AddSubmission :execlastid
-INSERT INTO submission (student_id, assignment_id, attempt, idempotency_key, declared, comment, started_at, total_bytes) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO submission (student_id, attempt_id, idempotency_key, declared, comment, started_at, total_bytes) VALUES (?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddSubmissionParams struct {
 	StudentID      int64
-	AssignmentID   int64
-	Attempt        int32
+	AttemptID      int64
 	IdempotencyKey string
 	Declared       bool
 	Comment        string
@@ -53,8 +56,7 @@ type AddSubmissionParams struct {
 func (q *Queries) AddSubmission(ctx context.Context, arg AddSubmissionParams) (int64, error) {
 	result, err := q.db.ExecContext(ctx, addSubmission,
 		arg.StudentID,
-		arg.AssignmentID,
-		arg.Attempt,
+		arg.AttemptID,
 		arg.IdempotencyKey,
 		arg.Declared,
 		arg.Comment,
@@ -137,6 +139,42 @@ func (q *Queries) EndSubmission(ctx context.Context, arg EndSubmissionParams) (i
 	return result.RowsAffected()
 }
 
+const filesOfPart = `-- name: FilesOfPart :many
+SELECT f.submission_id, f.n, f.version_id, f.slot, f.name, f.digest, f.bytes, f.upload_url FROM submission_file f JOIN submission s ON s.id = f.submission_id JOIN attempt t ON t.id = s.attempt_id WHERE t.part_id = ? ORDER BY f.submission_id, f.n
+`
+
+func (q *Queries) FilesOfPart(ctx context.Context, partID int64) ([]SubmissionFile, error) {
+	rows, err := q.db.QueryContext(ctx, filesOfPart, partID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []SubmissionFile{}
+	for rows.Next() {
+		var i SubmissionFile
+		if err := rows.Scan(
+			&i.SubmissionID,
+			&i.N,
+			&i.VersionID,
+			&i.Slot,
+			&i.Name,
+			&i.Digest,
+			&i.Bytes,
+			&i.UploadUrl,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const filesOfSubmission = `-- name: FilesOfSubmission :many
 SELECT submission_id, n, version_id, slot, name, digest, bytes, upload_url FROM submission_file WHERE submission_id = ? ORDER BY n
 `
@@ -174,17 +212,19 @@ func (q *Queries) FilesOfSubmission(ctx context.Context, submissionID int64) ([]
 }
 
 const ledger = `-- name: Ledger :many
-SELECT l.id, l.student_id, l.submission_id, l.receipt, l.proof, l.recorded_at, s.attempt, s.number, a.id AS assignment_id, a.title, c.code, c.zone FROM ledger l JOIN submission s ON s.id = l.submission_id
-JOIN assignment a ON a.id = s.assignment_id JOIN course c ON c.id = a.course_id WHERE l.student_id = ? ORDER BY l.id DESC
+SELECT l.id, l.student_id, l.submission_id, l.proof, l.recorded_at, l.key_id, l.agrees, l.received, t.number AS attempt, s.number, a.id AS assignment_id, a.title, c.code, c.zone FROM ledger l JOIN submission s ON s.id = l.submission_id JOIN attempt t ON t.id = s.attempt_id
+JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id JOIN course c ON c.id = a.course_id WHERE l.student_id = ? ORDER BY l.id DESC
 `
 
 type LedgerRow struct {
 	ID           int64
 	StudentID    int64
 	SubmissionID int64
-	Receipt      json.RawMessage
 	Proof        json.RawMessage
 	RecordedAt   time.Time
+	KeyID        string
+	Agrees       bool
+	Received     []byte
 	Attempt      int32
 	Number       string
 	AssignmentID int64
@@ -206,9 +246,11 @@ func (q *Queries) Ledger(ctx context.Context, studentID int64) ([]LedgerRow, err
 			&i.ID,
 			&i.StudentID,
 			&i.SubmissionID,
-			&i.Receipt,
 			&i.Proof,
 			&i.RecordedAt,
+			&i.KeyID,
+			&i.Agrees,
+			&i.Received,
 			&i.Attempt,
 			&i.Number,
 			&i.AssignmentID,
@@ -230,7 +272,7 @@ func (q *Queries) Ledger(ctx context.Context, studentID int64) ([]LedgerRow, err
 }
 
 const ledgerOf = `-- name: LedgerOf :one
-SELECT id, student_id, submission_id, receipt, proof, recorded_at FROM ledger WHERE submission_id = ? AND student_id = ?
+SELECT id, student_id, submission_id, proof, recorded_at, key_id, agrees, received FROM ledger WHERE submission_id = ? AND student_id = ?
 `
 
 type LedgerOfParams struct {
@@ -245,11 +287,87 @@ func (q *Queries) LedgerOf(ctx context.Context, arg LedgerOfParams) (Ledger, err
 		&i.ID,
 		&i.StudentID,
 		&i.SubmissionID,
-		&i.Receipt,
 		&i.Proof,
 		&i.RecordedAt,
+		&i.KeyID,
+		&i.Agrees,
+		&i.Received,
 	)
 	return i, err
+}
+
+const ledgerOfPart = `-- name: LedgerOfPart :many
+SELECT l.id, l.student_id, l.submission_id, l.proof, l.recorded_at, l.key_id, l.agrees, l.received FROM ledger l JOIN submission s ON s.id = l.submission_id JOIN attempt t ON t.id = s.attempt_id WHERE t.part_id = ?
+`
+
+func (q *Queries) LedgerOfPart(ctx context.Context, partID int64) ([]Ledger, error) {
+	rows, err := q.db.QueryContext(ctx, ledgerOfPart, partID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Ledger{}
+	for rows.Next() {
+		var i Ledger
+		if err := rows.Scan(
+			&i.ID,
+			&i.StudentID,
+			&i.SubmissionID,
+			&i.Proof,
+			&i.RecordedAt,
+			&i.KeyID,
+			&i.Agrees,
+			&i.Received,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const putNoted = `-- name: PutNoted :exec
+INSERT INTO noted (part_id, at, note) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE at = VALUES(at), note = VALUES(note)
+`
+
+type PutNotedParams struct {
+	PartID int64
+	At     time.Time
+	Note   string
+}
+
+func (q *Queries) PutNoted(ctx context.Context, arg PutNotedParams) error {
+	_, err := q.db.ExecContext(ctx, putNoted, arg.PartID, arg.At, arg.Note)
+	return err
+}
+
+const removeNoted = `-- name: RemoveNoted :exec
+DELETE n FROM noted n JOIN part p ON p.id = n.part_id WHERE p.assignment_id = ?
+`
+
+func (q *Queries) RemoveNoted(ctx context.Context, assignmentID int64) error {
+	_, err := q.db.ExecContext(ctx, removeNoted, assignmentID)
+	return err
+}
+
+const setAttemptState = `-- name: SetAttemptState :exec
+UPDATE attempt SET state = ? WHERE id = ?
+`
+
+type SetAttemptStateParams struct {
+	State AttemptState
+	ID    int64
+}
+
+func (q *Queries) SetAttemptState(ctx context.Context, arg SetAttemptStateParams) error {
+	_, err := q.db.ExecContext(ctx, setAttemptState, arg.State, arg.ID)
+	return err
 }
 
 const setFileUpload = `-- name: SetFileUpload :exec
@@ -312,8 +430,22 @@ func (q *Queries) SetSubmissionReason(ctx context.Context, arg SetSubmissionReas
 	return err
 }
 
+const siteRate = `-- name: SiteRate :exec
+UPDATE site SET bytes_per_second = ? WHERE id = ?
+`
+
+type SiteRateParams struct {
+	BytesPerSecond sql.NullFloat64
+	ID             int64
+}
+
+func (q *Queries) SiteRate(ctx context.Context, arg SiteRateParams) error {
+	_, err := q.db.ExecContext(ctx, siteRate, arg.BytesPerSecond, arg.ID)
+	return err
+}
+
 const submission = `-- name: Submission :one
-SELECT id, student_id, assignment_id, attempt, idempotency_key, state, live, declared, comment, started_at, reason, draft_id, total_bytes, sent_bytes, number, accepted_at FROM submission WHERE id = ? AND student_id = ?
+SELECT s.id, s.student_id, s.idempotency_key, s.state, s.live, s.declared, s.comment, s.started_at, s.reason, s.draft_id, s.total_bytes, s.sent_bytes, s.number, s.accepted_at, s.attempt_id, t.number AS attempt, t.part_id, p.name AS part, p.assignment_id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id WHERE s.id = ? AND s.student_id = ?
 `
 
 type SubmissionParams struct {
@@ -321,14 +453,34 @@ type SubmissionParams struct {
 	StudentID int64
 }
 
-func (q *Queries) Submission(ctx context.Context, arg SubmissionParams) (Submission, error) {
+type SubmissionRow struct {
+	ID             int64
+	StudentID      int64
+	IdempotencyKey string
+	State          SubmissionState
+	Live           *bool
+	Declared       bool
+	Comment        string
+	StartedAt      time.Time
+	Reason         string
+	DraftID        sql.NullInt64
+	TotalBytes     int64
+	SentBytes      int64
+	Number         string
+	AcceptedAt     sql.NullTime
+	AttemptID      int64
+	Attempt        int32
+	PartID         int64
+	Part           string
+	AssignmentID   int64
+}
+
+func (q *Queries) Submission(ctx context.Context, arg SubmissionParams) (SubmissionRow, error) {
 	row := q.db.QueryRowContext(ctx, submission, arg.ID, arg.StudentID)
-	var i Submission
+	var i SubmissionRow
 	err := row.Scan(
 		&i.ID,
 		&i.StudentID,
-		&i.AssignmentID,
-		&i.Attempt,
 		&i.IdempotencyKey,
 		&i.State,
 		&i.Live,
@@ -341,86 +493,11 @@ func (q *Queries) Submission(ctx context.Context, arg SubmissionParams) (Submiss
 		&i.SentBytes,
 		&i.Number,
 		&i.AcceptedAt,
+		&i.AttemptID,
+		&i.Attempt,
+		&i.PartID,
+		&i.Part,
+		&i.AssignmentID,
 	)
 	return i, err
-}
-
-const submissionFiles = `-- name: SubmissionFiles :many
-SELECT f.submission_id, f.n, f.version_id, f.slot, f.name, f.digest, f.bytes, f.upload_url FROM submission_file f JOIN submission s ON s.id = f.submission_id WHERE s.student_id = ? ORDER BY f.submission_id, f.n
-`
-
-func (q *Queries) SubmissionFiles(ctx context.Context, studentID int64) ([]SubmissionFile, error) {
-	rows, err := q.db.QueryContext(ctx, submissionFiles, studentID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []SubmissionFile{}
-	for rows.Next() {
-		var i SubmissionFile
-		if err := rows.Scan(
-			&i.SubmissionID,
-			&i.N,
-			&i.VersionID,
-			&i.Slot,
-			&i.Name,
-			&i.Digest,
-			&i.Bytes,
-			&i.UploadUrl,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const submissions = `-- name: Submissions :many
-SELECT id, student_id, assignment_id, attempt, idempotency_key, state, live, declared, comment, started_at, reason, draft_id, total_bytes, sent_bytes, number, accepted_at FROM submission WHERE student_id = ? ORDER BY id
-`
-
-func (q *Queries) Submissions(ctx context.Context, studentID int64) ([]Submission, error) {
-	rows, err := q.db.QueryContext(ctx, submissions, studentID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	items := []Submission{}
-	for rows.Next() {
-		var i Submission
-		if err := rows.Scan(
-			&i.ID,
-			&i.StudentID,
-			&i.AssignmentID,
-			&i.Attempt,
-			&i.IdempotencyKey,
-			&i.State,
-			&i.Live,
-			&i.Declared,
-			&i.Comment,
-			&i.StartedAt,
-			&i.Reason,
-			&i.DraftID,
-			&i.TotalBytes,
-			&i.SentBytes,
-			&i.Number,
-			&i.AcceptedAt,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
 }

@@ -1,0 +1,232 @@
+package agenda
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"orario/core/brief"
+	"orario/core/coursework"
+	"orario/core/finding"
+	"orario/core/timing"
+	"orario/core/wording"
+)
+
+// A Move is something to do now.
+type Move struct {
+	AssignmentID int64          `json:"assignment_id"`
+	Verb         string         `json:"verb"`
+	Title        string         `json:"title"`
+	Course       string         `json:"course"`
+	Latest       time.Time      `json:"latest"`
+	LatestIs     string         `json:"latest_is"` // what that time is: start by, send by, due, closes
+	Weight       finding.Weight `json:"weight"`
+	Reason       string         `json:"reason"`
+	Button       string         `json:"button"`
+	Place        string         `json:"place"` // of the Desk to open, or reading
+	SubmissionID int64          `json:"submission_id"`
+
+	stake float64   // percent of the course's mark that goes if this is never done
+	now   time.Time // by the institution's clock
+}
+
+// mostMoves bounds the list; the page shows the first of them.
+const mostMoves = 9
+
+// soon is how close a time must be to press.
+const soon = 24 * time.Hour
+
+// pressure is what a day of waiting is worth: the stake in percent of the course's mark, divided by one more than the
+// days until the latest time. So of two things with equal stakes the nearer weighs more, and twice the stake outweighs
+// twice the time. What is past its latest time counts as now.
+func (m Move) pressure() float64 {
+	return m.stake / (1 + math.Max(0, m.Latest.Sub(m.now).Hours()/24))
+}
+
+// Moves ranks what to do by its pressure; equals go by latest time.
+func (p *Plan) Moves() []Move {
+	out := []Move{}
+	for _, e := range p.Entries {
+		if move, ok := p.move(e); ok {
+			out = append(out, move)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Move) int {
+		return cmp.Or(cmp.Compare(b.pressure(), a.pressure()), a.Latest.Compare(b.Latest))
+	})
+	return out[:min(len(out), mostMoves)]
+}
+
+// move is the next thing to do about an assignment, with its latest time: of work the latest start at which everything
+// still gets done, of sending send-by, of the rest when the chance is gone.
+func (p *Plan) move(e *Entry) (Move, bool) {
+	m := Move{AssignmentID: e.ID, Title: e.Titled(), Course: e.Course.Code, Latest: e.SendBy, LatestIs: "send by", Weight: finding.Note,
+		Button: "Open the Desk", Place: "bundle", stake: e.Weight, now: e.Now}
+	must := brief.MustFix(e.Findings)
+	switch {
+	case e.Sending || e.Hidden():
+		return m, false
+	case e.cameBack(&m), e.unproved(&m):
+	case e.SentAt != nil || e.State == coursework.Closed:
+		return m, false
+	case p.tooMuch(e, &m), e.unread(&m):
+	case e.State == coursework.NotOpen:
+		return m, false
+	case must > 0 && len(e.Items) > 0:
+		m.Verb, m.Button, m.Place = "Fix", "See what must be fixed", "checks"
+		m.Reason = fmt.Sprintf("%d must be fixed before it can be sent. Send by %s.", must, e.Local(e.SendBy))
+	case must == 0 && len(e.Items) > 0:
+		m.Verb, m.Button, m.Place = "Submit", "Submit", "sent"
+		m.Reason = fmt.Sprintf("Everything is ready. Due %s%s.", e.Local(e.Window.Due.At()), e.consequence())
+		if !e.BySite() {
+			m.Verb, m.Button = "Send", "Note it as sent"
+		}
+	case e.left() > 0:
+		if !e.workSoon() {
+			return m, false
+		}
+		e.work(&m)
+	default:
+		m.Verb = "Add the files of"
+		m.Reason = fmt.Sprintf("The work is done, nothing is in the bundle yet. Due %s%s.", e.Local(e.Window.Due.At()), e.consequence())
+	}
+	if e.CrowdOf >= 3 && e.State == coursework.Open {
+		m.Reason += fmt.Sprintf(" %d things are due in that half hour.", e.CrowdOf)
+	}
+	switch {
+	case e.Now.After(m.Latest) || e.State == coursework.Late:
+		m.Weight = finding.Must
+	case m.Latest.Sub(e.Now) < soon:
+		m.Weight = finding.Should
+	}
+	return m, true
+}
+
+// work: there is work left, and it must or should begin soon.
+func (e *Entry) work(m *Move) {
+	left, due := wording.Work(e.left()), e.Window.Due.At()
+	m.Verb, m.Button = "Work on", "Continue"
+	if e.Done == 0 {
+		m.Button = "Start"
+	}
+	if e.LatestStart != nil {
+		m.Latest, m.LatestIs = *e.LatestStart, "start by"
+	}
+	m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", left, e.Local(e.SendBy), wording.Span(due.Sub(e.SendBy)), e.consequence())
+	if e.State != coursework.Late {
+		return
+	}
+	m.Latest, m.LatestIs = due, "due"
+	m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s.", left, e.Local(due), coursework.Price(e.Late))
+	if closes := e.Window.Closes; closes != nil {
+		m.Latest, m.LatestIs = closes.At(), "closes"
+		m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s until it closes.", left, e.Local(due), coursework.Price(e.Late))
+	}
+}
+
+// workSoon says whether work on it is planned, or must begin, within two days; what comes later is no move yet.
+func (e *Entry) workSoon() bool {
+	until := e.Now.Add(2 * soon)
+	return len(e.Blocks) > 0 && e.Blocks[0].Start.Before(until) || e.LatestStart == nil || e.LatestStart.Before(until)
+}
+
+// cameBack: a return that could still be bettered, or a report to read before another version.
+func (e *Entry) cameBack(m *Move) bool {
+	last, sent := e.Part.Last()
+	if !sent {
+		return false
+	}
+	due := e.Window.Due.At()
+	m.LatestIs = "due"
+	if e.State == coursework.Back {
+		m.Verb, m.Button, m.Place, m.Latest = "Correct", "Read the return", "return", due
+		lost := last.Return.Points - *last.Return.Mark
+		m.stake = lost / max(1, last.Return.Points) * e.Weight
+		m.Reason = fmt.Sprintf("Came back with %s. %g points could be gained, %.1f %% of the course; %s.", e.Outcome(), lost, m.stake, e.attemptsLeft())
+		return true
+	}
+	if r := last.Report; e.State == coursework.Waiting && e.decisions() && r != nil && r.Ready {
+		m.Verb, m.Button, m.Place, m.SubmissionID, m.Latest = "Read the report of", "Open the reading room", "reading", last.ID, due
+		m.stake = r.Share * e.Weight // what is copied is worth nothing: common practice
+		m.Reason = fmt.Sprintf("%.0f %% needs a decision; %s before due.", 100*r.Share, wording.Span(due.Sub(e.Now)))
+		return true
+	}
+	return false
+}
+
+// proveWithin is how long after sending a proof may be missing before it is asked for.
+const proveWithin = 12 * time.Hour
+
+// unproved: sent, by the site's word or the student's, and nothing shows it.
+func (e *Entry) unproved(m *Move) bool {
+	if e.SentAt == nil || e.State != coursework.Waiting || e.Enough || e.Now.Sub(*e.SentAt) < proveWithin {
+		return false
+	}
+	if last, sent := e.Part.Last(); sent && last.Proved != nil {
+		return false
+	}
+	m.Verb, m.Button, m.Place, m.LatestIs = "Look for the receipt of", "Open the Desk", "sent", "due"
+	m.Latest = later(e.Window.Due.At(), e.Now)
+	m.Reason = fmt.Sprintf("Sent %s, and nothing shows that it arrived. Look for a confirmation, or ask.", e.Local(*e.SentAt))
+	return true
+}
+
+// mostAsks is for how many assignments one asks for more time at once; the plan's page names all.
+const mostAsks = 2
+
+// tooMuch: the work cannot be done in time, and more time for this one costs least.
+func (p *Plan) tooMuch(e *Entry, m *Move) bool {
+	if p.Overload == nil || !slices.Contains(p.Sacrifice.Cheapest[:min(mostAsks, len(p.Sacrifice.Cheapest))], e.ID) || e.Part.Extension != nil {
+		return false
+	}
+	m.Verb, m.Button, m.Place, m.LatestIs = "Ask for more time for", "Draft the mail", "extension", "ask by"
+	m.stake = max(m.stake, 1)
+	m.Reason = fmt.Sprintf("%s of work do not fit before it is due, and more time here costs least: %s.", wording.Work(p.Overload.Demand-p.Overload.Capacity), e.sayLateCost())
+	return true
+}
+
+// unread: what was read in the instructions is not confirmed. A pattern for names that the course's habit proposes can
+// wait until there are files.
+func (e *Entry) unread(m *Move) bool {
+	n := 0
+	for _, r := range e.Requirements {
+		if !r.Settled && r.Ask > 0 {
+			n++
+		}
+	}
+	if n == 0 {
+		return false
+	}
+	m.Verb, m.Button, m.Place = "Confirm the brief of", "Confirm", "brief"
+	m.Reason = fmt.Sprintf("%s read in the instructions and not confirmed yet. Due %s%s.", wording.Count(n, "requirement was", "requirements were"), e.Local(e.Window.Due.At()), e.consequence())
+	return true
+}
+
+// decisions says whether a report would change anything: another version can still be sent.
+func (e *Entry) decisions() bool {
+	may, _ := e.MayGoOn()
+	return may
+}
+
+func (e *Entry) attemptsLeft() string {
+	n, limited := e.AttemptsLeft()
+	switch {
+	case !limited:
+		return "attempts are not limited"
+	case n == 1:
+		return "one attempt is left"
+	}
+	return fmt.Sprintf("%d attempts are left", n)
+}
+
+func (e *Entry) consequence() string {
+	switch {
+	case e.State == coursework.Late:
+		return ", so it is late already"
+	case e.Late.Kind == timing.NoLateWork:
+		return "; nothing is taken after that"
+	}
+	return ""
+}

@@ -1,0 +1,380 @@
+package coursework
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"orario/core/brief"
+	"orario/core/finding"
+	"orario/core/naming"
+	"orario/core/timing"
+	"orario/core/wording"
+)
+
+// State is where an assignment stands.
+type State string
+
+// The states of an assignment.
+const (
+	NotOpen State = "not_open"
+	Open    State = "open"
+	Late    State = "late"   // taken, at a price
+	Closed  State = "closed" // and nothing was sent
+	Sending State = "sending"
+	Waiting State = "waiting" // for a report or a mark
+	Back    State = "back"    // came back, and something could still be gained
+	Done    State = "done"
+)
+
+// What is assumed of a transfer where the site has not been used yet: common practice for a home line.
+const (
+	UsualRate  = 250_000   // bytes per second
+	UsualBytes = 5_000_000 // of work not yet there
+	UsualFix   = 2 * time.Hour
+	RushFactor = 4 // by which a crowded hour slows a site down
+)
+
+// A Standing is one assignment at an instant, seen from the part that comes next. Everything in it follows from
+// facts.
+type Standing struct {
+	*Assignment
+	Part         *Part         // the one that comes next, or the one that was asked for
+	Window       timing.Window // of the part, with an extension that was granted
+	Now          time.Time     // by the institution's clock
+	Sheet        brief.Sheet   // as it applies
+	Requirements []brief.Requirement
+	Number       int  // of the attempt that is being prepared or sent
+	Sending      bool // it is on its way
+	Items        []Item
+	Findings     []brief.Finding
+	SendBy       time.Time
+	Because      []timing.Component // the terms of send-by
+	CrowdOf      int                // due times close to this one, itself included
+	Crowded      bool
+	State        State
+	SentAt       *time.Time
+}
+
+// Stand computes where every assignment stands, in the order of the facts. Each is seen from the part that comes
+// next, but for the parts with the given ids. Time is O(n log n) and a check of every bundle.
+func (c *Coursework) Stand(now time.Time, parts ...int64) []*Standing {
+	list := make([]*Standing, 0, len(c.Assignments))
+	var dues []time.Time
+	for _, a := range c.Assignments {
+		s := &Standing{Assignment: a, Part: a.next(), Now: now}
+		for _, p := range a.Parts {
+			if slices.Contains(parts, p.ID) {
+				s.Part = p
+			}
+		}
+		if a.Source == FromSite && a.Course.Enrolment != nil {
+			s.Now = now.Add(a.Course.Enrolment.Clock)
+		}
+		s.Now = s.Now.UTC()
+		s.Window = s.Part.Extended()
+		if !s.Hidden() {
+			dues = append(dues, s.Window.Due.At())
+		}
+		list = append(list, s)
+	}
+	slices.SortFunc(dues, time.Time.Compare)
+	for _, s := range list {
+		s.prepare()
+		s.settle(c, around(dues, s.Window.Due.At()))
+		s.stand()
+	}
+	return list
+}
+
+// next is the part that comes next: the first that was not sent, or the last.
+func (a *Assignment) next() *Part {
+	for _, p := range a.Parts {
+		if _, sent := p.Last(); !sent && p.Noted == nil {
+			return p
+		}
+	}
+	return a.Parts[len(a.Parts)-1]
+}
+
+// around is the part of sorted due times that can be a due time's crowd.
+func around(dues []time.Time, at time.Time) []time.Time {
+	from, _ := slices.BinarySearchFunc(dues, at.Add(-timing.CrowdSpan), time.Time.Compare)
+	to, _ := slices.BinarySearchFunc(dues, at.Add(timing.CrowdSpan+1), time.Time.Compare)
+	return dues[from:to]
+}
+
+// Last is the newest accepted submission of a part, if there is one.
+func (p *Part) Last() (last *Submission, ok bool) {
+	for _, attempt := range p.Attempts {
+		for _, sub := range attempt.Submissions {
+			if sub.State == Accepted {
+				last, ok = sub, true
+			}
+		}
+	}
+	return last, ok
+}
+
+// Submissions are all of a part, in their order.
+func (p *Part) Submissions() (list []*Submission) {
+	for _, attempt := range p.Attempts {
+		list = append(list, attempt.Submissions...)
+	}
+	slices.SortFunc(list, func(a, b *Submission) int { return int(a.ID - b.ID) })
+	return list
+}
+
+// Extended is the window of a part with the extension that was granted, unless the part has been given more time
+// since.
+func (p *Part) Extended() timing.Window {
+	e := p.Extension
+	if e == nil || e.Granted == nil {
+		return p.Window
+	}
+	w, err := p.With(e.Due, e.Closes)
+	if err != nil || !w.Due.At().After(p.Window.Due.At()) {
+		return p.Window
+	}
+	return w
+}
+
+// With is the window of a part with other times. An empty closes moves along when due would pass it.
+func (p *Part) With(due, closes string) (timing.Window, error) {
+	w := p.Window
+	was := func(wall *timing.Wall) string {
+		if wall == nil {
+			return ""
+		}
+		return wall.At().In(w.Zone).Format(wording.WallForm)
+	}
+	if closes == "" && was(w.Closes) >= due {
+		closes = was(w.Closes)
+	}
+	return timing.ParseWindow(w.Zone.String(), was(w.Opens), due, closes, int(w.Grace/time.Minute))
+}
+
+// prepare finds the attempt that is being prepared or sent, with its bundle.
+func (s *Standing) prepare() {
+	s.Number = 1
+	for _, attempt := range s.Part.Attempts {
+		s.Number, s.Items = attempt.Number, attempt.Items
+		for _, sub := range attempt.Submissions {
+			switch sub.State {
+			case Accepted:
+				s.Number, s.Items = attempt.Number+1, nil
+			case Carried:
+				s.Sending = true
+			}
+		}
+	}
+	published := s.Assignment.Sheet
+	if len(s.Part.Slots) > 0 {
+		published.Slots = s.Part.Slots
+	}
+	s.Sheet, s.Requirements = brief.Merge(published, s.Own, s.Course.Habit)
+}
+
+// settle computes send-by and the findings.
+func (s *Standing) settle(c *Coursework, dues []time.Time) {
+	s.CrowdOf, s.Crowded = timing.Crowd(s.Window.Due.At(), dues, s.Window.Zone)
+	s.SendBy, s.Because = timing.SendBy(s.Window.Due.At(), s.Job(c.Margin))
+	var items []brief.Item
+	for _, i := range s.Items {
+		items = append(items, brief.Item{ID: i.ID, Slot: i.Slot, Name: i.Name, Facts: i.Facts})
+	}
+	handouts := map[string]string{}
+	for _, h := range s.Handouts {
+		handouts[h.Digest] = h.Name
+	}
+	s.Findings = brief.Check(brief.Bundle{
+		Sheet: s.Sheet, Items: items, Handouts: handouts, Window: s.Window, Late: s.Late, Now: s.Now, SendBy: s.SendBy, Fields: s.fields(c.Student),
+	})
+	if len(s.Items) > 0 && !s.Preparing() {
+		s.Findings = append(s.Findings, brief.Finding{Code: "unchanged", Weight: finding.Should,
+			Message: fmt.Sprintf("All files are those of attempt %d. Put a corrected one in before you send again.", s.Number-1)})
+	}
+}
+
+// Registered is the student as her institution knows her.
+func (c *Course) Registered(who Student) Enrolment {
+	if c.Enrolment != nil {
+		return *c.Enrolment
+	}
+	return Enrolment{Number: who.Number, Family: who.Family, Given: who.Given}
+}
+
+func (s *Standing) fields(who Student) naming.Fields {
+	e := s.Course.Registered(who)
+	return naming.Fields{
+		"family": e.Family, "given": e.Given, "number": e.Number, "initials": e.Initials(), "course": strings.ReplaceAll(s.Course.Code, " ", ""),
+		"assignment": s.Key, "title": s.Title, "attempt": fmt.Sprint(s.Number), "date": s.Now.In(s.Window.Zone).Format(time.DateOnly),
+	}
+}
+
+// Job is what sending needs before the due time.
+func (s *Standing) Job(margin time.Duration) timing.Job {
+	j := timing.Job{Bytes: UsualBytes, Rate: UsualRate, Fix: UsualFix, Margin: margin, FirstReport: s.FirstReport, LaterReport: s.LaterReport}
+	if len(s.Items) > 0 {
+		j.Bytes = s.Bytes()
+	}
+	if site := s.Course.Site; site != nil && s.BySite() && site.Rate > 0 {
+		j.Rate = site.Rate
+	}
+	if s.Crowded {
+		j.Rate /= RushFactor
+	}
+	if s.Sheet.Report != nil {
+		j.Rounds = 1
+	}
+	return j
+}
+
+// stand says where the assignment stands.
+func (s *Standing) stand() {
+	window, _ := s.Window.At(s.Now, s.Late)
+	s.State = map[timing.State]State{timing.NotOpen: NotOpen, timing.Open: Open, timing.Late: Late, timing.Closed: Closed}[window]
+	last, sent := s.Part.Last()
+	switch {
+	case sent:
+		s.SentAt, s.State = last.AcceptedAt, Waiting
+		if m := last.Return; m != nil && m.Mark != nil {
+			s.State = Done
+			if may, _ := s.MayGoOn(); may && *m.Mark < m.Points && !s.Enough {
+				s.State = Back
+			}
+		}
+	case s.Part.Noted != nil:
+		s.SentAt, s.State = &s.Part.Noted.At, Waiting
+		if s.Enough {
+			s.State = Done
+		}
+	}
+	if s.Sending {
+		s.State = Sending
+	}
+}
+
+// Hidden says that an assignment is put away: its course is archived, or its calendar cancelled it.
+func (s *Standing) Hidden() bool { return s.Course.Archived || s.Assignment.Cancelled }
+
+// Ahead says whether work on it is still ahead.
+func (s *Standing) Ahead() bool {
+	return !s.Hidden() && (s.State == NotOpen || s.State == Open || s.State == Late)
+}
+
+// BySite says whether Orario itself can send it.
+func (s *Standing) BySite() bool { return s.Source == FromSite }
+
+// Bytes is the size of the bundle.
+func (s *Standing) Bytes() (n int64) {
+	for _, i := range s.Items {
+		n += i.Facts.Bytes
+	}
+	return n
+}
+
+// Filled counts the bundle's files by slot.
+func (s *Standing) Filled() map[string]int {
+	filled := map[string]int{}
+	for _, i := range s.Items {
+		filled[i.Slot]++
+	}
+	return filled
+}
+
+// Titled is the title, with the part where there are several.
+func (s *Standing) Titled() string {
+	if s.Part.Name == "" || s.Part.Name == s.Title {
+		return s.Title
+	}
+	return s.Title + ", " + s.Part.Name
+}
+
+// Local writes an instant as a timetable prints it, in the course's zone.
+func (s *Standing) Local(at time.Time) string { return at.In(s.Window.Zone).Format(wording.TimeForm) }
+
+// MayGoOn says whether the site would take another attempt, and if not, why.
+func (s *Standing) MayGoOn() (yes bool, why string) {
+	last, sent := s.Part.Last()
+	if state, _ := s.Window.At(s.Now, s.Late); state == timing.Closed {
+		return false, "it is closed"
+	}
+	switch most := s.Sheet.Attempts.Max; {
+	case !sent:
+		return true, ""
+	case most > 0 && s.Number > most:
+		return false, fmt.Sprintf("all %d attempts are used", most)
+	case s.Sheet.Attempts.Invitation && (last.Return == nil || !last.Return.Invited):
+		return false, "another attempt needs an invitation"
+	}
+	return true, ""
+}
+
+// AttemptsLeft is how many attempts are left, the one being prepared included; limited says whether they are counted.
+func (s *Standing) AttemptsLeft() (n int, limited bool) {
+	most := s.Sheet.Attempts.Max
+	return max(0, most-s.Number+1), most > 0
+}
+
+// MaySend says what is in the way of sending the bundle now, in a sentence that says what to do; empty: nothing.
+func (s *Standing) MaySend(declared bool) string {
+	if !s.BySite() {
+		return "No connected site takes this one. Send it as the instructions say, and note it as sent."
+	}
+	if s.Sending {
+		return "This attempt is being sent already."
+	}
+	if may, why := s.MayGoOn(); !may {
+		return "Nothing more can be sent here: " + why + "."
+	}
+	for _, f := range s.Findings {
+		if f.Weight == finding.Must {
+			return "One thing must be fixed first: " + f.Message
+		}
+	}
+	if s.Sheet.Declaration != "" && !declared {
+		return "Confirm the declaration first."
+	}
+	return ""
+}
+
+// Outcome is what came of it, in a few words; empty: nothing yet.
+func (s *Standing) Outcome() string {
+	last, sent := s.Part.Last()
+	switch {
+	case !sent && s.Part.Noted != nil:
+		return "you say so; no proof"
+	case !sent:
+		return ""
+	case last.Return != nil && last.Return.Mark != nil:
+		return fmt.Sprintf("%g of %g", *last.Return.Mark, last.Return.Points)
+	case last.Report != nil && last.Report.Ready:
+		return fmt.Sprintf("report: %.0f %%", 100*last.Report.Share)
+	}
+	return ""
+}
+
+// NothingLate is the price of lateness where late work is not taken.
+const NothingLate = "nothing is taken late"
+
+// Price says what lateness costs, as it is written beside the late stretch.
+func Price(r timing.Rule) string {
+	if r.Percent == 0 && r.Kind != timing.Steps && r.Kind != timing.NoLateWork {
+		return "taken late"
+	}
+	of := map[string]string{"earned": " %", "possible": " %", "points": " points"}[r.Of]
+	amount := fmt.Sprintf("−%g%s", r.Percent, of)
+	switch r.Kind {
+	case timing.Fixed:
+		return amount
+	case timing.PerDay:
+		return amount + " a day"
+	case timing.PerHours:
+		return fmt.Sprintf("%s per %g h", amount, r.Hours)
+	case timing.Steps:
+		return "costs more with time"
+	}
+	return NothingLate
+}

@@ -1,0 +1,137 @@
+package desk
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"orario/core/compare"
+	"orario/core/inspect"
+	"orario/core/wording"
+	"orario/internal/mariadb/query"
+	"orario/internal/refusal"
+)
+
+// A Version is one file that the student ever brought in or made.
+type Version struct {
+	ID       int64     `json:"id"`
+	Name     string    `json:"name"`
+	Kind     string    `json:"kind"`
+	Bytes    string    `json:"bytes"`
+	Digest   string    `json:"digest"`
+	MadeFrom string    `json:"made_from"` // name of the version it was made from
+	AddedAt  time.Time `json:"added_at"`
+	Sent     []SentTo  `json:"sent"`
+}
+
+// SentTo is where a version was sent, or in whose bundle it lies.
+type SentTo struct {
+	AssignmentID int64  `json:"assignment_id"`
+	Text         string `json:"text"`
+	Number       string `json:"number"` // empty: not sent
+}
+
+// A Sheet is the page of one version.
+type Sheet struct {
+	Version  Version           `json:"version"`
+	Facts    []string          `json:"facts"`
+	Problems []inspect.Problem `json:"problems"`
+	Text     string            `json:"text"`     // the beginning of the text in it
+	Cut      bool              `json:"cut"`      // there is more of it
+	Picture  bool              `json:"picture"`  // a browser can show it as one
+	Versions []Version         `json:"versions"` // those before and after it: of the same name, or made from one another
+	Changes  *compare.Summary  `json:"changes"`  // in the words since the version before
+	Before   string            `json:"before"`   // the name and time of that one
+}
+
+// Library lists all versions, the newest first.
+func (s Service) Library(ctx context.Context, student int64) ([]Version, error) {
+	rows, err := s.Store.Versions(ctx, student)
+	if err != nil {
+		return nil, fmt.Errorf("reading the library: %w", err)
+	}
+	sent, err := s.Store.SentVersions(ctx, student)
+	if err != nil {
+		return nil, err
+	}
+	names, went := map[int64]string{}, map[int64][]SentTo{}
+	for _, v := range rows {
+		names[v.ID] = v.Name
+	}
+	for _, to := range sent {
+		went[to.VersionID] = append(went[to.VersionID], SentTo{to.AssignmentID, fmt.Sprintf("%s, %s, attempt %d", to.Code, to.Title, to.Attempt), to.Number})
+	}
+	out := []Version{}
+	for _, row := range rows {
+		out = append(out, Version{row.ID, row.Name, row.Kind, wording.Bytes(row.Bytes), row.Digest, names[row.MadeFrom.Int64], row.CreatedAt, append([]SentTo{}, went[row.ID]...)})
+	}
+	return out, nil
+}
+
+// mostText is how much of a file's text its page shows, in code points.
+const mostText = 20_000
+
+// Sheet is the page of one version.
+func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
+	row, err := s.Store.Version(ctx, query.VersionParams{ID: id, StudentID: student})
+	if err != nil {
+		return nil, refusal.NotFound(err)
+	}
+	all, err := s.Library(ctx, student)
+	if err != nil {
+		return nil, err
+	}
+	out := &Sheet{Problems: []inspect.Problem{}, Versions: []Version{}, Text: wording.Clip(row.Body, mostText), Cut: len([]rune(row.Body)) > mostText}
+	var found inspect.Facts
+	if err := json.Unmarshal(row.Facts, &found); err != nil {
+		return nil, fmt.Errorf("reading the facts of %s: %w", row.Name, err)
+	}
+	out.Facts, out.Problems = facts(&found), append(out.Problems, found.Problems...)
+	switch row.Kind {
+	case "png", "jpeg", "gif", "webp":
+		out.Picture = true
+	}
+	uses, err := s.Store.VersionUses(ctx, query.VersionUsesParams{VersionID: id, StudentID: student})
+	if err != nil {
+		return nil, err
+	}
+	var before *Version
+	for i, v := range all {
+		related := v.Name == row.Name || v.ID == row.MadeFrom.Int64 || v.MadeFrom == row.Name
+		switch {
+		case v.ID == id:
+			out.Version = v
+		case related:
+			out.Versions = append(out.Versions, v)
+			if v.ID < id && before == nil {
+				before = &all[i]
+			}
+		}
+	}
+	for _, u := range uses {
+		out.Version.Sent = append(out.Version.Sent, SentTo{u.AssignmentID, fmt.Sprintf("in the bundle of %s, %s", u.Code, u.Title), ""})
+	}
+	return out, s.sinceBefore(ctx, student, out, before, row.Body)
+}
+
+// sinceBefore says what changed in the words since the version before.
+func (s Service) sinceBefore(ctx context.Context, student int64, out *Sheet, before *Version, text string) error {
+	if before == nil || strings.TrimSpace(text) == "" {
+		return nil
+	}
+	old, err := s.Store.Version(ctx, query.VersionParams{ID: before.ID, StudentID: student})
+	if err != nil || strings.TrimSpace(old.Body) == "" {
+		return refusal.NotFound(err)
+	}
+	summary := compare.Texts(old.Body, text)
+	const most, mostShown = 12, 300
+	summary.Changes = summary.Changes[:min(len(summary.Changes), most)]
+	for i := range summary.Changes {
+		c := &summary.Changes[i]
+		c.Before, c.After = wording.Clip(c.Before, mostShown), wording.Clip(c.After, mostShown)
+	}
+	out.Changes, out.Before = &summary, before.Name
+	return nil
+}

@@ -1,0 +1,35 @@
+-- Everything of a student, read by package roster in one snapshot.
+-- name: StudentByID :one
+SELECT * FROM student WHERE id = ?;
+-- name: Enrolments :many
+SELECT * FROM enrolment WHERE student_id = ? ORDER BY id;
+-- name: Sites :many
+SELECT * FROM site WHERE student_id = ? ORDER BY id;
+-- name: Courses :many
+SELECT * FROM course WHERE student_id = ? ORDER BY id;
+-- name: Assignments :many
+SELECT id, course_id, site_key, source, title, late, points, weight, sheet, own, first_report_minutes, later_report_minutes, effort_minutes, effort_low, effort_high, not_before, enough, cancelled
+FROM assignment WHERE student_id = ? ORDER BY id;
+-- name: Instructions :one
+SELECT instructions FROM assignment WHERE id = ? AND student_id = ?;
+-- name: Parts :many
+SELECT p.*, e.part_id AS extension_id, e.asked_at, e.granted_at, e.due AS extended_due, e.closes AS extended_closes, e.note AS extension_note, e.version_id AS extension_proof, n.at AS noted_at, n.note AS noted_note
+FROM part p JOIN assignment a ON a.id = p.assignment_id LEFT JOIN extension e ON e.part_id = p.id LEFT JOIN noted n ON n.part_id = p.id WHERE a.student_id = ? ORDER BY p.assignment_id, p.n;
+-- name: Attempts :many
+SELECT * FROM attempt WHERE student_id = ? ORDER BY part_id, number;
+-- name: Items :many
+SELECT i.id, i.attempt_id, i.slot, i.name, i.version_id, i.inherited, v.name AS version_name, v.digest, v.facts, v.created_at, v.made_from
+FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.id;
+-- name: Submissions :many
+SELECT s.id, s.attempt_id, s.state, s.comment, s.started_at, s.reason, s.draft_id, s.total_bytes, s.sent_bytes, s.number, s.accepted_at,
+  l.agrees, r.state AS report_state, r.expected_at, r.share, b.submission_id AS returned_id, b.mark, b.points, COALESCE(b.comments, '[]') AS comments, b.invited
+FROM submission s LEFT JOIN ledger l ON l.submission_id = s.id LEFT JOIN report r ON r.submission_id = s.id LEFT JOIN returned b ON b.submission_id = s.id
+WHERE s.student_id = ? AND s.state <> 'cancelled' ORDER BY s.id;
+-- name: Handouts :many
+SELECT h.* FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? ORDER BY h.id;
+-- name: WorkDone :many
+SELECT assignment_id, CAST(SUM(minutes) AS SIGNED) AS minutes FROM work WHERE student_id = ? GROUP BY assignment_id;
+-- name: Pins :many
+SELECT * FROM pin WHERE student_id = ? ORDER BY start_at;
+-- name: Busy :many
+SELECT title, start_at, end_at FROM busy WHERE student_id = ? AND end_at > ? ORDER BY start_at;

@@ -1,0 +1,59 @@
+package worldtest
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	core "orario/core/agenda"
+	"orario/core/planner"
+	"orario/internal/agenda"
+)
+
+// Monday is the clock of a planned world: a Monday morning in Lisbon, where it is UTC in winter.
+var Monday = time.Date(2027, 1, 11, 8, 0, 0, 0, time.UTC)
+
+// At is an hour of a day in that January.
+func At(day, hour int) time.Time { return time.Date(2027, 1, day, hour, 0, 0, 0, time.UTC) }
+
+// Planned is a world on that Monday, in which the student works from 18 to 20 o'clock and wants no margin.
+func Planned(t testing.TB) *World {
+	w := New(t)
+	w.Sync()
+	w.At(Monday)
+	settings := core.Settings{MostADay: 600, Block: 30}
+	for day := range settings.Week {
+		settings.Week[day] = []planner.Hours{{From: 18 * 60, To: 20 * 60}}
+	}
+	require.NoError(t, w.Agenda.SetSettings(context.Background(), w.Student, settings))
+	return w
+}
+
+// Own adds an assignment from one line and gives its id.
+func (w *World) Own(line string, weight float64) int64 {
+	w.T.Helper()
+	ctx := context.Background()
+	d, err := w.Intake.Typed(ctx, w.Student, line)
+	require.NoError(w.T, err)
+	require.Empty(w.T, d.Questions, line)
+	d.Weight = weight
+	id, err := w.Intake.Add(ctx, w.Student, *d)
+	require.NoError(w.T, err)
+	return id
+}
+
+// Line is an assignment on the Horizon.
+func (w *World) Line(id int64) agenda.Line {
+	w.T.Helper()
+	h, err := w.Agenda.Horizon(context.Background(), w.Student)
+	require.NoError(w.T, err)
+	for _, l := range h.Lines {
+		if l.ID == id {
+			return l
+		}
+	}
+	w.T.Fatalf("assignment %d is not on the Horizon", id)
+	return agenda.Line{}
+}
