@@ -12,7 +12,11 @@ function gzip(): Plugin {
     async closeBundle() {
       for (const name of readdirSync("dist/assets").filter((n) => /\.(js|css)$/.test(n))) {
         const path = `dist/assets/${name}`;
-        await pipeline(createReadStream(path), createGzip({ level: 9 }), createWriteStream(`${path}.gz`));
+        await pipeline(
+          createReadStream(path),
+          createGzip({ level: 9 }),
+          createWriteStream(`${path}.gz`),
+        );
       }
     },
   };
@@ -20,6 +24,12 @@ function gzip(): Plugin {
 
 export default defineConfig({
   plugins: [react(), gzip()],
-  build: { outDir: "dist", emptyOutDir: true, assetsInlineLimit: 0, modulePreload: { polyfill: false }, target: "es2022" },
+  build: {
+    outDir: "dist",
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    modulePreload: { polyfill: false },
+    target: "es2022",
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
 });

@@ -125,7 +125,7 @@ func (v view) take(ctx context.Context, base string) ([]byte, error) {
 	case "desk", "reading":
 		do(chromedp.Navigate(base+"/"), browser.See("//h1"), browser.Press(`//td//a[.="`+title+`"]`), browser.See("#brief"), settle)
 		if kind == "reading" {
-			do(follow(base, browser.Button("Open the reading room")), browser.See("//mark"))
+			do(follow(base, browser.Button("Open the reading room")), browser.See(`//span[starts-with(@id,"passage-")]`))
 		}
 	case "change":
 		do(chromedp.Navigate(base+"/"), browser.See("//h1"), browser.Press(`//td//a[.="`+title+`"]`), browser.Press(browser.Button("Change the brief")), browser.See("//mark"))

@@ -1,6 +1,7 @@
 package httpapi
 
 import (
+	"cmp"
 	"database/sql"
 	"encoding/json"
 	"errors"
@@ -32,10 +33,10 @@ const (
 )
 
 // events sends what happens, as server-sent events (WHATWG HTML §9.2), from now on or from the id that
-// a reconnecting browser names. Events come from a table, so it does not matter which process did what.
+// a reconnecting browser or page names. Events come from a table, so it does not matter which process did what.
 func (s *Server) events(c *gin.Context) {
 	student := c.GetInt64(studentKey)
-	last, err := strconv.ParseInt(c.GetHeader("Last-Event-ID"), 10, 64)
+	last, err := strconv.ParseInt(cmp.Or(c.GetHeader("Last-Event-ID"), c.Query("after")), 10, 64)
 	if err != nil {
 		if last, err = s.DB.LastEvent(c, student); err != nil {
 			s.fail(c, err)
@@ -73,8 +74,15 @@ func (s *Server) events(c *gin.Context) {
 func (s *Server) versionContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64) // 0 is nobody's
 	v, err := s.DB.VersionFile(c, query.VersionFileParams{ID: id, StudentID: c.GetInt64(studentKey)})
+	if form, ok := pictures[v.Kind]; ok && c.Query("show") != "" {
+		s.send(c, v.Digest, v.Bytes, form, "inline", err)
+		return
+	}
 	s.download(c, v.Name, v.Digest, v.Bytes, err)
 }
+
+// pictures are the forms that a page of this site may show, by kind: none of them can run.
+var pictures = map[string]string{"png": "image/png", "jpeg": "image/jpeg", "gif": "image/gif", "webp": "image/webp"}
 
 func (s *Server) handoutContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64)
@@ -84,6 +92,11 @@ func (s *Server) handoutContent(c *gin.Context) {
 
 // download sends a file, always to be saved: what a file holds must not run as a page of this site.
 func (s *Server) download(c *gin.Context, name, digest string, size int64, err error) {
+	s.send(c, digest, size, "application/octet-stream", mime.FormatMediaType("attachment", map[string]string{"filename": name}), err)
+}
+
+// send sends a content, or says why not.
+func (s *Server) send(c *gin.Context, digest string, size int64, form, disposition string, err error) {
 	if errors.Is(err, sql.ErrNoRows) {
 		err = refusal.ErrNotFound
 	}
@@ -95,9 +108,7 @@ func (s *Server) download(c *gin.Context, name, digest string, size int64, err e
 		s.fail(c, err)
 		return
 	}
-	c.DataFromReader(http.StatusOK, size, "application/octet-stream", content, map[string]string{
-		"Content-Disposition": mime.FormatMediaType("attachment", map[string]string{"filename": name}),
-	})
+	c.DataFromReader(http.StatusOK, size, form, content, map[string]string{"Content-Disposition": disposition})
 }
 
 // page serves the front end: its files by name, and its one page for every other address.

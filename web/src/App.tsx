@@ -4,6 +4,7 @@ import { Refused } from "./api/client";
 import { HorizonPage } from "./horizon/HorizonPage";
 import { useLive } from "./shared/live";
 import { Mishap } from "./shared/Mishap";
+import { Page } from "./shared/Page";
 import { useMe } from "./shared/queries";
 import { Nothing, Standing } from "./shared/Standing";
 import { TopBar } from "./shared/TopBar";
@@ -15,6 +16,7 @@ const ReadingPage = lazy(() => import("./reading/ReadingPage"));
 const LedgerPage = lazy(() => import("./ledger/LedgerPage"));
 const ReceiptPage = lazy(() => import("./ledger/ReceiptPage"));
 const LibraryPage = lazy(() => import("./library/LibraryPage"));
+const VersionPage = lazy(() => import("./library/VersionPage"));
 const AddPage = lazy(() => import("./add/AddPage"));
 const ChangePage = lazy(() => import("./add/ChangePage"));
 const PlanPage = lazy(() => import("./plan/PlanPage"));
@@ -26,7 +28,8 @@ const CoursesPage = lazy(() => import("./courses/CoursesPage"));
 function SignedIn() {
   const me = useMe();
   const from = useLocation();
-  if (me.error instanceof Refused && me.error.status === 401) return <Navigate to="/signin" state={{ from: from.pathname }} replace />;
+  if (me.error instanceof Refused && me.error.status === 401)
+    return <Navigate to="/signin" state={{ from: from.pathname }} replace />;
   return <Standing query={me}>{() => <Frame />}</Standing>;
 }
 
@@ -35,9 +38,19 @@ function Frame() {
   return (
     <>
       <TopBar />
-      <main id="main">
-        <Mishap key={useLocation().pathname}><Suspense fallback={<p className="soft" style={{ padding: 20 }}>Reading…</p>}><Outlet /></Suspense></Mishap>
-      </main>
+      <Page>
+        <Mishap key={useLocation().pathname}>
+          <Suspense
+            fallback={
+              <p className="soft" style={{ padding: 20 }}>
+                Reading…
+              </p>
+            }
+          >
+            <Outlet />
+          </Suspense>
+        </Mishap>
+      </Page>
     </>
   );
 }
@@ -59,8 +72,16 @@ export function App() {
         <Route path="ledger" element={<LedgerPage />} />
         <Route path="ledger/:id" element={<ReceiptPage />} />
         <Route path="library" element={<LibraryPage />} />
+        <Route path="library/:id" element={<VersionPage />} />
         <Route path="courses" element={<CoursesPage />} />
-        <Route path="*" element={<Nothing title="There is no such page">Choose one of the places above, or search with /.</Nothing>} />
+        <Route
+          path="*"
+          element={
+            <Nothing title="There is no such page">
+              Choose one of the places above, or search with /.
+            </Nothing>
+          }
+        />
       </Route>
     </Routes>
   );

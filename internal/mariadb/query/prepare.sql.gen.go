@@ -305,7 +305,7 @@ func (q *Queries) Version(ctx context.Context, arg VersionParams) (Version, erro
 }
 
 const versionFile = `-- name: VersionFile :one
-SELECT name, digest, bytes FROM version WHERE id = ? AND student_id = ?
+SELECT name, kind, digest, bytes FROM version WHERE id = ? AND student_id = ?
 `
 
 type VersionFileParams struct {
@@ -315,6 +315,7 @@ type VersionFileParams struct {
 
 type VersionFileRow struct {
 	Name   string
+	Kind   string
 	Digest string
 	Bytes  int64
 }
@@ -322,6 +323,11 @@ type VersionFileRow struct {
 func (q *Queries) VersionFile(ctx context.Context, arg VersionFileParams) (VersionFileRow, error) {
 	row := q.db.QueryRowContext(ctx, versionFile, arg.ID, arg.StudentID)
 	var i VersionFileRow
-	err := row.Scan(&i.Name, &i.Digest, &i.Bytes)
+	err := row.Scan(
+		&i.Name,
+		&i.Kind,
+		&i.Digest,
+		&i.Bytes,
+	)
 	return i, err
 }

@@ -9,11 +9,19 @@ import styles from "./AddPage.module.css";
 import type { Ask, Draft } from "./kinds";
 import { Original } from "./Original";
 import { Sheet } from "./Sheet";
+import { useTitle } from "../shared/title";
 
 /** An assignment of the student's own, to be changed or taken away. */
 export default function ChangePage() {
+  useTitle("Change an assignment");
   const id = Number(useParams().id);
-  const draft = useQuery({ queryKey: ["draft", id], queryFn: () => fetchAnswer(api.GET("/api/assignments/{id}/draft", { params: { path: { id } } })), staleTime: Infinity, gcTime: 0 });
+  const draft = useQuery({
+    queryKey: ["draft", id],
+    queryFn: () =>
+      fetchAnswer(api.GET("/api/assignments/{id}/draft", { params: { path: { id } } })),
+    staleTime: Infinity,
+    gcTime: 0,
+  });
   return <Standing query={draft}>{(d) => <Change start={d} />}</Standing>;
 }
 
@@ -23,17 +31,39 @@ function Change({ start }: { start: Draft }) {
   const [lit, setLit] = useState<Ask>();
   const [sure, setSure] = useState(false);
   const path = { params: { path: { id: start.id } } };
-  const save = useAct(() => fetchAnswer(api.PUT("/api/assignments/{id}/draft", { ...path, body: draft })));
+  const save = useAct(() =>
+    fetchAnswer(api.PUT("/api/assignments/{id}/draft", { ...path, body: draft })),
+  );
   const remove = useAct(() => fetchAnswer(api.DELETE("/api/assignments/{id}/draft", path)));
   return (
     <div className={styles.page}>
-      <div className={styles.title}><h1>{start.title}</h1><Link to={`/desk/${start.id}`}>Back to its Desk</Link></div>
+      <div className={styles.title}>
+        <h1>{start.title}</h1>
+        <Link to={`/desk/${start.id}`}>Back to its Desk</Link>
+      </div>
       <div className={styles.split} data-read={draft.instructions !== ""}>
         <Sheet draft={draft} set={setDraft} light={setLit}>
-          <Button loading={save.isPending} onClick={() => save.mutate(undefined, { onSuccess: () => navigate(`/desk/${start.id}`) })}>Keep the changes</Button>
-          {sure
-            ? <Button variant="default" loading={remove.isPending} onClick={() => remove.mutate(undefined, { onSuccess: () => navigate("/") })}>Really remove it</Button>
-            : <Button variant="subtle" onClick={() => setSure(true)}>Remove this assignment</Button>}
+          <Button
+            loading={save.isPending}
+            onClick={() =>
+              save.mutate(undefined, { onSuccess: () => navigate(`/desk/${start.id}`) })
+            }
+          >
+            Keep the changes
+          </Button>
+          {sure ? (
+            <Button
+              variant="default"
+              loading={remove.isPending}
+              onClick={() => remove.mutate(undefined, { onSuccess: () => navigate("/") })}
+            >
+              Really remove it
+            </Button>
+          ) : (
+            <Button variant="subtle" onClick={() => setSure(true)}>
+              Remove this assignment
+            </Button>
+          )}
         </Sheet>
         <Original draft={draft} lit={lit} />
       </div>

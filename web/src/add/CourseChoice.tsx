@@ -9,20 +9,63 @@ export function CourseChoice({ value, set }: { value: number; set: (id: number) 
   const courses = (useCourses().data ?? []).filter((c) => !c.archived);
   const zone = useMe().data?.zone ?? "UTC";
   const [code, setCode] = useState<string>();
-  const add = useAct((c: string) => fetchAnswer(api.POST("/api/courses", {
-    body: { code: c, title: "", zone, instructor: "", contact: "", term: "", habit: "", usual: { forms: [], late: "", weight: 0, points: 0, minutes: 0 } },
-  })));
-  const keep = () => code && add.mutate(code, { onSuccess: (made) => { set((made as { id: number }).id); setCode(undefined); } });
+  const add = useAct((c: string) =>
+    fetchAnswer(
+      api.POST("/api/courses", {
+        body: {
+          code: c,
+          title: "",
+          zone,
+          instructor: "",
+          contact: "",
+          term: "",
+          habit: "",
+          enrolment_id: 0,
+          usual: { forms: [], late: "", weight: 0, points: 0, minutes: 0 },
+        },
+      }),
+    ),
+  );
+  const keep = () =>
+    code &&
+    add.mutate(code, {
+      onSuccess: (made) => {
+        set(made.id);
+        setCode(undefined);
+      },
+    });
   if (code !== undefined) {
     return (
       <div className={styles.course}>
-        <TextInput label="Code of the new course" placeholder="HYD 214" value={code} autoFocus onChange={(e) => setCode(e.target.value)} onKeyDown={(e) => { if (e.key === "Enter") { e.preventDefault(); keep(); } else if (e.key === "Escape") setCode(undefined); }} />
-        <Button variant="default" loading={add.isPending} disabled={!code.trim()} onClick={keep}>Add it</Button>
+        <TextInput
+          label="Code of the new course"
+          placeholder="HYD 214"
+          value={code}
+          autoFocus
+          onChange={(e) => setCode(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") {
+              e.preventDefault();
+              keep();
+            } else if (e.key === "Escape") setCode(undefined);
+          }}
+        />
+        <Button variant="default" loading={add.isPending} disabled={!code.trim()} onClick={keep}>
+          Add it
+        </Button>
       </div>
     );
   }
   return (
-    <NativeSelect label="Course" value={String(value)} onChange={(e) => (e.target.value === "new" ? setCode("") : set(Number(e.target.value)))}
-      data={[{ value: "0", label: "choose one" }, ...courses.map((c) => ({ value: String(c.id), label: c.code })), { value: "new", label: "a new course…" }]} />
+    <NativeSelect
+      label="Course"
+      value={String(value)}
+      onChange={(e) => (e.target.value === "new" ? setCode("") : set(Number(e.target.value)))}
+      data={[
+        { value: "0", label: "choose one" },
+        ...courses.map((c) => ({ value: String(c.id), label: c.code })),
+        { value: "new", label: "a new course…" },
+      ]}
+    />
   );
 }

@@ -8,7 +8,11 @@ export function Original({ draft: d, lit }: { draft: Draft; lit?: Ask }) {
   return (
     <aside className={styles.original} aria-label="The instructions">
       <h2>The instructions</h2>
-      <Underlined text={d.instructions} lit={lit?.item} marks={d.asks.map((a) => ({ ...a.item, label: a.label, text: a.text }))} />
+      <Underlined
+        text={d.instructions}
+        lit={lit?.item}
+        marks={d.asks.map((a) => ({ ...a.item, label: a.label, text: a.text }))}
+      />
     </aside>
   );
 }

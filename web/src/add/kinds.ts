@@ -30,4 +30,13 @@ export const kinds: { kind: string; label: string; example: string }[] = [
 
 export const isTime = (kind: string) => kind === "due" || kind === "opens" || kind === "closes";
 
-export const empty: Draft = { id: 0, title: "", course_id: 0, instructions: "", weight: 0, minutes: 0, asks: [], questions: [] };
+export const empty: Draft = {
+  id: 0,
+  title: "",
+  course_id: 0,
+  instructions: "",
+  weight: 0,
+  minutes: 0,
+  asks: [],
+  questions: [],
+};

@@ -33,7 +33,10 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   }
   if (!answer.response.ok) {
     const said = answer.error as { message?: string } | undefined;
-    throw new Refused(answer.response.status, said?.message ?? `The server answered ${answer.response.status}. Try again.`);
+    throw new Refused(
+      answer.response.status,
+      said?.message ?? `The server answered ${answer.response.status}. Try again.`,
+    );
   }
   return answer.data as T;
 }

@@ -116,7 +116,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** @description one assignment's page */
+        /** @description one assignment's page, seen from a part; without one from the part that comes next */
         get: operations["getDesk"];
         put?: never;
         post?: never;
@@ -196,6 +196,25 @@ export interface paths {
         put?: never;
         /** @description begins to send the bundle */
         post: operations["submit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description begins the next attempt with the files of the one that was sent */
+        post: operations["beginAttempt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -346,6 +365,62 @@ export interface paths {
         /** @description all versions of all files, the newest first */
         get: operations["getLibrary"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        /** @description the page of one file */
+        get: operations["getVersion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/enrolments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description the institutions, and how they know the student */
+        get: operations["getEnrolments"];
+        put?: never;
+        /** @description adds an institution at which no site is connected */
+        post: operations["addEnrolment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/enrolments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description changes how an institution knows the student */
+        put: operations["setEnrolment"];
         post?: never;
         delete?: never;
         options?: never;
@@ -909,6 +984,8 @@ export interface components {
             pressing: boolean;
             strip: components["schemas"]["Place"][];
             strip_attempt: number;
+            /** Format: int64 */
+            part_id: number;
         };
         Course: {
             /** Format: int64 */
@@ -927,6 +1004,8 @@ export interface components {
             open: number;
             weights: string;
             marked: string;
+            /** Format: int64 */
+            enrolment_id: number;
         };
         Move: {
             /** Format: int64 */
@@ -943,6 +1022,7 @@ export interface components {
             place: string;
             /** Format: int64 */
             submission_id: number;
+            latest_is: string;
         };
         Crowd: {
             /** Format: date-time */
@@ -1008,6 +1088,7 @@ export interface components {
             added_at: string;
             converted: boolean;
             working: string;
+            inherited: boolean;
         };
         SubmitPanel: {
             sentence: string;
@@ -1015,6 +1096,7 @@ export interface components {
             ready: boolean;
             shut: boolean;
             declaration: string;
+            why: string;
         };
         FileView: {
             name: string;
@@ -1135,9 +1217,12 @@ export interface components {
             submit: components["schemas"]["SubmitPanel"];
             attempts: components["schemas"]["Attempt"][];
             own: boolean;
-            noted: components["schemas"]["Noted"];
+            noted: components["schemas"]["Noted"] | null;
             effort: components["schemas"]["EffortView"];
             rounds: string;
+            next: string;
+            /** @enum {string} */
+            focus: "brief" | "bundle" | "sent" | "return";
         };
         Passage: {
             n: number;
@@ -1181,6 +1266,7 @@ export interface components {
             left_out: string[];
             more_rounds: string;
             passages: components["schemas"]["Passage"][];
+            may_go_on: boolean;
         };
         Entry: {
             /** Format: int64 */
@@ -1215,6 +1301,39 @@ export interface components {
             /** Format: date-time */
             added_at: string;
             sent: components["schemas"]["SentTo"][];
+        };
+        Trouble: {
+            code: string;
+            fact: string;
+            message: string;
+        };
+        VersionSheet: {
+            version: components["schemas"]["Version"];
+            facts: string[];
+            problems: components["schemas"]["Trouble"][];
+            text: string;
+            cut: boolean;
+            picture: boolean;
+            versions: components["schemas"]["Version"][];
+            changes: components["schemas"]["Changes"] | null;
+            before: string;
+        };
+        Enrolment: {
+            /** Format: int64 */
+            id: number;
+            institution: string;
+            number: string;
+            family: string;
+            given: string;
+            zone: string;
+            from_site: boolean;
+        };
+        EnrolmentSheet: {
+            institution: string;
+            number: string;
+            family: string;
+            given: string;
+            zone: string;
         };
         Hit: {
             kind: string;
@@ -1448,6 +1567,8 @@ export interface components {
             term: string;
             habit: string;
             usual: components["schemas"]["Usual"];
+            /** Format: int64 */
+            enrolment_id: number;
         };
         PartView: {
             name: string;
@@ -1458,6 +1579,8 @@ export interface components {
             /** Format: date-time */
             closes: string | null;
             sent: boolean;
+            /** Format: int64 */
+            id: number;
         };
         Underlined: {
             start: number;
@@ -1478,12 +1601,12 @@ export interface components {
             quiet_from: number;
             quiet_to: number;
             mail: boolean;
+            no_keys: boolean;
         };
         Noted: {
             /** Format: date-time */
-            at?: string | null;
-            parts?: string[];
-            note?: string;
+            at: string;
+            note: string;
         };
         /** @description hours of each weekday from Sunday on, in minutes from midnight */
         Week: components["schemas"]["Hours"][][];
@@ -1722,7 +1845,9 @@ export interface operations {
     };
     getDesk: {
         parameters: {
-            query?: never;
+            query?: {
+                part?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -1857,6 +1982,11 @@ export interface operations {
                 "application/json": {
                     upload: string;
                     slot: string;
+                    /**
+                     * Format: int64
+                     * @description 0: the one that comes next
+                     */
+                    part: number;
                 };
             };
         };
@@ -1902,6 +2032,59 @@ export interface operations {
                 "application/json": {
                     declared: boolean;
                     comment: string;
+                    /**
+                     * Format: int64
+                     * @description 0: the one that comes next
+                     */
+                    part: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginAttempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: int64
+                     * @description 0: the one that comes next
+                     */
+                    part: number;
                 };
             };
         };
@@ -2271,6 +2454,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Version"][];
+                };
+            };
+        };
+    };
+    getVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionSheet"];
+                };
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getEnrolments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Enrolment"][];
+                };
+            };
+        };
+    };
+    addEnrolment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnrolmentSheet"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setEnrolment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnrolmentSheet"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2816,6 +3125,11 @@ export interface operations {
                     /** Format: date-time */
                     at: string | null;
                     note: string;
+                    /**
+                     * Format: int64
+                     * @description 0: the one that comes next
+                     */
+                    part: number;
                 };
             };
         };

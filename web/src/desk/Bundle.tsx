@@ -1,7 +1,8 @@
 import { Button } from "@mantine/core";
 import { useEffect, useRef } from "react";
-import type { Desk } from "../api/client";
+import { api, ask, type Desk } from "../api/client";
 import { useDrop } from "../shared/drop";
+import { useAct } from "../shared/queries";
 import styles from "./Bundle.module.css";
 import page from "./DeskPage.module.css";
 import { Findings } from "./Findings";
@@ -10,7 +11,15 @@ import { useUploads } from "./uploads";
 
 /** The files to send, one part per slot, with what the checks say under each. */
 export function Bundle({ desk }: { desk: Desk }) {
-  const uploads = useUploads(desk.line.id);
+  const uploads = useUploads(desk.line.id, desk.line.part_id);
+  const begin = useAct(() =>
+    ask(
+      api.POST("/api/assignments/{id}/attempts", {
+        params: { path: { id: desk.line.id } },
+        body: { part: desk.line.part_id },
+      }),
+    ),
+  );
   const picker = useRef<HTMLInputElement>(null);
   const slot = useRef("");
   const { start } = uploads;
@@ -22,21 +31,58 @@ export function Bundle({ desk }: { desk: Desk }) {
     document.addEventListener("paste", paste);
     return () => document.removeEventListener("paste", paste);
   }, [start]);
-  const choose = (into: string) => { slot.current = into; picker.current?.click(); };
+  const choose = (into: string) => {
+    slot.current = into;
+    picker.current?.click();
+  };
   const { over, drag } = useDrop(start);
   const whole = desk.findings.filter((f) => f.item === 0 && f.slot === "");
   return (
     <section id="bundle" className={page.part} {...drag}>
-      <h2>Bundle and checks{desk.attempts.some((a) => a.state === "accepted") && `, attempt ${desk.line.attempt}`}</h2>
+      <h2>
+        Bundle and checks
+        {desk.attempts.some((a) => a.state === "accepted") && `, attempt ${desk.line.attempt}`}
+      </h2>
+      {desk.next && (
+        <p className={styles.next}>
+          <Button variant="default" loading={begin.isPending} onClick={() => begin.mutate()}>
+            {desk.next}
+          </Button>{" "}
+          <span className="soft">Or put a corrected file in; the others come along.</span>
+        </p>
+      )}
       {desk.slots.map((s) => {
         const items = desk.items.filter((i) => i.slot === s.name);
         return (
           <div key={s.name} className={styles.slot}>
-            <div><b>{s.name}</b>{!s.required && <span className="soft"> if you like</span>}<br /><span className="soft">{s.asks || "any form"}</span></div>
             <div>
-              {items.map((i) => <ItemRow key={i.id} item={i} slots={desk.slots} findings={desk.findings.filter((f) => f.item === i.id)} />)}
-              {items.length === 0 && <p className="soft">Empty. <button type="button" className={styles.link} onClick={() => choose(s.name)}>Choose a file</button></p>}
-              <Findings findings={desk.findings.filter((f) => f.item === 0 && f.slot === s.name && f.code !== "slot_empty")} />
+              <b>{s.name}</b>
+              {!s.required && <span className="soft"> if you like</span>}
+              <br />
+              <span className="soft">{s.asks || "any form"}</span>
+            </div>
+            <div>
+              {items.map((i) => (
+                <ItemRow
+                  key={i.id}
+                  item={i}
+                  slots={desk.slots}
+                  findings={desk.findings.filter((f) => f.item === i.id)}
+                />
+              ))}
+              {items.length === 0 && (
+                <p className="soft">
+                  Empty.{" "}
+                  <button type="button" className={styles.link} onClick={() => choose(s.name)}>
+                    Choose a file
+                  </button>
+                </p>
+              )}
+              <Findings
+                findings={desk.findings.filter(
+                  (f) => f.item === 0 && f.slot === s.name && f.code !== "slot_empty",
+                )}
+              />
             </div>
           </div>
         );
@@ -45,18 +91,58 @@ export function Bundle({ desk }: { desk: Desk }) {
       {uploads.sending.map((u) => (
         <div key={u.id} className={styles.upload}>
           <span className="mono">{u.name}</span>
-          {u.trouble ? <span className="must" role="alert">{u.trouble}</span> : <>
-            <progress value={u.sent} max={Math.max(1, u.total)} aria-label={`Upload of ${u.name}`} />
-            <span className="soft figures">{u.reading ? "looking at it…" : `${Math.round((100 * u.sent) / Math.max(1, u.total))} % of ${size(u.total)}`}</span>
-          </>}
-          {u.trouble && <Button variant="subtle" onClick={() => uploads.again(u.id)}>Go on</Button>}
-          <Button variant="subtle" onClick={() => uploads.cancel(u.id)}>Cancel</Button>
+          {u.trouble ? (
+            <span className="must" role="alert">
+              {u.trouble}
+            </span>
+          ) : (
+            <>
+              <progress
+                value={u.sent}
+                max={Math.max(1, u.total)}
+                aria-label={`Upload of ${u.name}`}
+              />
+              <span className="soft figures">
+                {u.reading
+                  ? "looking at it…"
+                  : `${Math.round((100 * u.sent) / Math.max(1, u.total))} % of ${size(u.total)}`}
+              </span>
+            </>
+          )}
+          {u.trouble && (
+            <Button variant="subtle" onClick={() => uploads.again(u.id)}>
+              Go on
+            </Button>
+          )}
+          <Button variant="subtle" onClick={() => uploads.cancel(u.id)}>
+            Cancel
+          </Button>
         </div>
       ))}
       <p className={styles.drop} data-over={over}>
-        {over ? "Let go to add" : <>Drop files here, paste, or <button type="button" className={styles.link} onClick={() => choose("")}>choose</button>.</>}
+        {over ? (
+          "Let go to add"
+        ) : (
+          <>
+            Drop files here, paste, or{" "}
+            <button type="button" className={styles.link} onClick={() => choose("")}>
+              choose
+            </button>
+            .
+          </>
+        )}
       </p>
-      <input ref={picker} type="file" multiple hidden data-testid="picker" onChange={(e) => { if (e.target.files) start([...e.target.files], slot.current); e.target.value = ""; }} />
+      <input
+        ref={picker}
+        type="file"
+        multiple
+        hidden
+        data-testid="picker"
+        onChange={(e) => {
+          if (e.target.files) start([...e.target.files], slot.current);
+          e.target.value = "";
+        }}
+      />
     </section>
   );
 }

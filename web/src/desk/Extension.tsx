@@ -5,7 +5,10 @@ import { useLocation } from "react-router";
 import { api, ask, type Desk, type Schemas } from "../api/client";
 import { useSay } from "../shared/Announcer";
 import { useAct } from "../shared/queries";
+import { place } from "../shared/time";
 import { transfer } from "../shared/upload";
+import { WhenInput } from "../shared/WhenInput";
+import { printed } from "../shared/when";
 import page from "./DeskPage.module.css";
 import styles from "./Extension.module.css";
 
@@ -19,18 +22,32 @@ export function Extension({ desk }: { desk: Desk }) {
   return (
     <section id="extension" className={page.part}>
       <h2>More time</h2>
-      {open ? <Full id={l.id} zone={l.zone} /> : <p className="soft">Due times can be moved by the instructor. <Button variant="subtle" onClick={() => setOpened(true)}>Ask for more time</Button></p>}
+      {open ? (
+        <Full id={l.id} zone={l.zone} />
+      ) : (
+        <p className="soft">
+          Due times can be moved by the instructor.{" "}
+          <Button variant="subtle" onClick={() => setOpened(true)}>
+            Ask for more time
+          </Button>
+        </p>
+      )}
     </section>
   );
 }
 
-const place = (zone: string) => zone.slice(zone.lastIndexOf("/") + 1).replaceAll("_", " ");
-
 function Full({ id, zone }: { id: number; zone: string }) {
   const [until, setUntil] = useState("");
   const path = { id };
-  const view = useQuery({ queryKey: ["extension", id, until], queryFn: () => ask(api.GET("/api/assignments/{id}/extension", { params: { path, query: { until } } })), placeholderData: (old) => old });
-  const set = useAct((body: Schemas["Grant"]) => ask(api.PUT("/api/assignments/{id}/extension", { params: { path }, body })));
+  const view = useQuery({
+    queryKey: ["extension", id, until],
+    queryFn: () =>
+      ask(api.GET("/api/assignments/{id}/extension", { params: { path, query: { until } } })),
+    placeholderData: (old) => old,
+  });
+  const set = useAct((body: Schemas["Grant"]) =>
+    ask(api.PUT("/api/assignments/{id}/extension", { params: { path }, body })),
+  );
   const { hash } = useLocation();
   const v = view.data;
   const there = v !== undefined;
@@ -42,29 +59,81 @@ function Full({ id, zone }: { id: number; zone: string }) {
   const none = { due: "", closes: "", note: "", upload: "" };
   return (
     <div className={styles.extension}>
-      {v.state === "granted"
-        ? <p>Granted until <b className="figures">{v.due.replace("T", " ")}</b> {place(zone)} time{v.note && `: “${v.note}”`}. {v.proof > 0 && <a href={`/api/versions/${v.proof}/content`} download>The proof of it</a>} <Button variant="subtle" onClick={() => set.mutate({ state: "", ...none })}>Take it back</Button></p>
-        : (
-          <div className={styles.sides}>
-            <div>
-              <h3>Ask</h3>
-              <TextInput type="datetime-local" label={`Until, ${place(zone)} time`} value={v.until} onChange={(e) => setUntil(e.target.value)} />
-              <Textarea aria-label="The mail" readOnly autosize minRows={6} value={`To: ${v.to || "the instructor (set the contact on the page Courses)"}\nSubject: ${v.subject}\n\n${v.mail}`} />
-              <p className={styles.acts}>
-                <a href={v.link} className={styles.mail}>Open in the mail program</a>
-                <Button variant="subtle" onClick={() => void navigator.clipboard.writeText(v.mail)}>Copy the text</Button>
-                {v.state === "asked" ? <span className="soft">Asked for.</span> : <Button variant="default" loading={set.isPending} onClick={() => set.mutate({ state: "asked", ...none })}>I have asked</Button>}
-              </p>
-            </div>
-            <Grant key={v.until} start={v.until} zone={zone} apply={(g) => set.mutate(g)} busy={set.isPending} />
+      {v.state === "granted" ? (
+        <p>
+          Granted until <b className="figures">{printed(v.due)}</b> {place(zone)} time
+          {v.note && `: “${v.note}”`}.{" "}
+          {v.proof > 0 && (
+            <a href={`/api/versions/${v.proof}/content`} download>
+              The proof of it
+            </a>
+          )}{" "}
+          <Button variant="subtle" onClick={() => set.mutate({ state: "", ...none })}>
+            Take it back
+          </Button>
+        </p>
+      ) : (
+        <div className={styles.sides}>
+          <div>
+            <h3>Ask</h3>
+            <WhenInput
+              label={`Until, ${place(zone)} time`}
+              value={v.until}
+              onChange={setUntil}
+              required
+            />
+            <Textarea
+              aria-label="The mail"
+              readOnly
+              autosize
+              minRows={6}
+              value={`To: ${v.to || "the instructor (set the contact on the page Courses)"}\nSubject: ${v.subject}\n\n${v.mail}`}
+            />
+            <p className={styles.acts}>
+              <a href={v.link} className={styles.mail}>
+                Open in the mail program
+              </a>
+              <Button variant="subtle" onClick={() => void navigator.clipboard.writeText(v.mail)}>
+                Copy the text
+              </Button>
+              {v.state === "asked" ? (
+                <span className="soft">Asked for.</span>
+              ) : (
+                <Button
+                  variant="default"
+                  loading={set.isPending}
+                  onClick={() => set.mutate({ state: "asked", ...none })}
+                >
+                  I have asked
+                </Button>
+              )}
+            </p>
           </div>
-        )}
+          <Grant
+            key={v.until}
+            start={v.until}
+            zone={zone}
+            apply={(g) => set.mutate(g)}
+            busy={set.isPending}
+          />
+        </div>
+      )}
     </div>
   );
 }
 
 /** The answer: the new times, with what proves them. */
-function Grant({ start, zone, apply, busy }: { start: string; zone: string; apply: (g: Schemas["Grant"]) => void; busy: boolean }) {
+function Grant({
+  start,
+  zone,
+  apply,
+  busy,
+}: {
+  start: string;
+  zone: string;
+  apply: (g: Schemas["Grant"]) => void;
+  busy: boolean;
+}) {
   const [due, setDue] = useState(start);
   const [closes, setCloses] = useState("");
   const [note, setNote] = useState("");
@@ -73,24 +142,46 @@ function Grant({ start, zone, apply, busy }: { start: string; zone: string; appl
   const say = useSay();
   const submit = async () => {
     try {
-      apply({ state: "granted", due, closes, note, upload: file ? await transfer(file, () => {}).id : "" });
+      apply({
+        state: "granted",
+        due,
+        closes,
+        note,
+        upload: file ? await transfer(file, () => {}).id : "",
+      });
     } catch (error) {
       say((error as Error).message, "trouble");
     }
   };
   return (
-    <form className={styles.grant} onSubmit={(e) => { e.preventDefault(); void submit(); }}>
+    <form
+      className={styles.grant}
+      onSubmit={(e) => {
+        e.preventDefault();
+        void submit();
+      }}
+    >
       <h3>Granted</h3>
       <div>
-        <TextInput type="datetime-local" label={`Due, ${place(zone)} time`} value={due} onChange={(e) => setDue(e.target.value)} required />
-        <TextInput type="datetime-local" label="Closes, if told" value={closes} onChange={(e) => setCloses(e.target.value)} />
+        <WhenInput label={`Due, ${place(zone)} time`} value={due} onChange={setDue} required />
+        <WhenInput label="Closes, if told" value={closes} onChange={setCloses} />
       </div>
       <TextInput label="What was said" value={note} onChange={(e) => setNote(e.target.value)} />
       <p className={styles.acts}>
-        <Button variant="subtle" onClick={() => picker.current?.click()}>{file ? file.name : "Attach the answer as proof"}</Button>
-        <Button type="submit" loading={busy}>Apply it</Button>
+        <Button variant="subtle" onClick={() => picker.current?.click()}>
+          {file ? file.name : "Attach the answer as proof"}
+        </Button>
+        <Button type="submit" loading={busy}>
+          Apply it
+        </Button>
       </p>
-      <input ref={picker} type="file" hidden data-testid="proof" onChange={(e) => setFile(e.target.files?.[0])} />
+      <input
+        ref={picker}
+        type="file"
+        hidden
+        data-testid="proof"
+        onChange={(e) => setFile(e.target.files?.[0])}
+      />
     </form>
   );
 }

@@ -4,10 +4,15 @@ import styles from "./Findings.module.css";
 
 const weights = { must: "must fix", should: "should fix", note: "good to know" };
 const fixes: Record<string, { how: "rename" | "convert"; text: string }> = {
-  rename: { how: "rename", text: "Rename" }, convert: { how: "convert", text: "Convert and rename" },
+  rename: { how: "rename", text: "Rename" },
+  convert: { how: "convert", text: "Convert and rename" },
 };
 
-type Props = { findings: Schemas["Finding"][]; fix?: (how: "rename" | "convert") => void; busy?: boolean };
+type Props = {
+  findings: Schemas["Finding"][];
+  fix?: (how: "rename" | "convert") => void;
+  busy?: boolean;
+};
 
 /** What the checks found, with a button where one press mends it. */
 export function Findings({ findings, fix, busy }: Props) {
@@ -16,8 +21,14 @@ export function Findings({ findings, fix, busy }: Props) {
     <ul className={styles.findings}>
       {findings.map((f) => (
         <li key={f.code + f.message} data-weight={f.weight}>
-          <span><span className={styles.weight}>{weights[f.weight]}</span> {f.message}</span>
-          {fix && fixes[f.fix] && <Button variant="default" loading={busy} onClick={() => fix(fixes[f.fix]!.how)}>{fixes[f.fix]!.text}</Button>}
+          <span>
+            <span className={styles.weight}>{weights[f.weight]}</span> {f.message}
+          </span>
+          {fix && fixes[f.fix] && (
+            <Button variant="default" loading={busy} onClick={() => fix(fixes[f.fix]!.how)}>
+              {fixes[f.fix]!.text}
+            </Button>
+          )}
         </li>
       ))}
     </ul>

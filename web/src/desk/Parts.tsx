@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Line } from "../api/client";
 import { moment } from "../shared/time";
 import page from "./DeskPage.module.css";
@@ -9,12 +10,29 @@ export function Parts({ line: l }: { line: Line }) {
   return (
     <section className={page.part} aria-label="Parts">
       <table className={styles.parts}>
-        <thead><tr><th>Part</th><th>Opens</th><th>Due</th><th>Closes</th><td /></tr></thead>
+        <thead>
+          <tr>
+            <th>Part</th>
+            <th>Opens</th>
+            <th>Due</th>
+            <th>Closes</th>
+            <td />
+          </tr>
+        </thead>
         <tbody>
           {l.parts.map((p) => (
-            <tr key={p.name} data-next={p.name === l.part && !p.sent}>
-              <td>{p.name}</td><td>{p.opens ? moment(p.opens, l.zone) : <span className="soft">open</span>}</td><td>{moment(p.due, l.zone)}</td><td>{p.closes ? moment(p.closes, l.zone) : ""}</td>
-              <td className="soft">{p.sent ? "noted as sent" : p.name === l.part ? "comes next" : ""}</td>
+            <tr key={p.id} data-next={p.id === l.part_id}>
+              <td>
+                {p.id === l.part_id ? (
+                  <b aria-current="true">{p.name}</b>
+                ) : (
+                  <Link to={`/desk/${l.id}?part=${p.id}`}>{p.name}</Link>
+                )}
+              </td>
+              <td>{p.opens ? moment(p.opens, l.zone) : <span className="soft">open</span>}</td>
+              <td>{moment(p.due, l.zone)}</td>
+              <td>{p.closes ? moment(p.closes, l.zone) : ""}</td>
+              <td className="soft">{p.sent ? "sent" : p.id === l.part_id ? "shown below" : ""}</td>
             </tr>
           ))}
         </tbody>

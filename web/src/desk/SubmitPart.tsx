@@ -11,7 +11,14 @@ export function SubmitPart({ desk }: { desk: Desk }) {
   const [declared, setDeclared] = useState(false);
   const [comment, setComment] = useState("");
   const [writing, setWriting] = useState(false);
-  const submit = useAct(() => ask(api.POST("/api/assignments/{id}/submissions", { params: { path: { id: desk.line.id } }, body: { declared, comment } })));
+  const submit = useAct(() =>
+    ask(
+      api.POST("/api/assignments/{id}/submissions", {
+        params: { path: { id: desk.line.id } },
+        body: { declared, comment, part: desk.line.part_id },
+      }),
+    ),
+  );
   const may = s.ready && (declared || !s.declaration);
   return (
     <section id="sent" className={page.part}>
@@ -21,13 +28,55 @@ export function SubmitPart({ desk }: { desk: Desk }) {
           <p>{s.sentence}</p>
           {!s.shut && desk.items.length > 0 && (
             <div className={styles.more}>
-              {s.declaration && <Checkbox label={s.declaration} checked={declared} onChange={(e) => setDeclared(e.target.checked)} />}
-              {writing ? <Textarea label="Comment to the instructor" autosize minRows={2} maxLength={4000} value={comment} onChange={(e) => setComment(e.target.value)} />
-                : <Button variant="subtle" onClick={() => setWriting(true)}>Add a comment to the instructor</Button>}
+              {s.declaration && (
+                <Checkbox
+                  label={s.declaration}
+                  checked={declared}
+                  onChange={(e) => setDeclared(e.target.checked)}
+                />
+              )}
+              {writing ? (
+                <Textarea
+                  label="Comment to the instructor"
+                  autosize
+                  minRows={2}
+                  maxLength={4000}
+                  value={comment}
+                  onChange={(e) => setComment(e.target.value)}
+                />
+              ) : (
+                <Button variant="subtle" onClick={() => setWriting(true)}>
+                  Add a comment to the instructor
+                </Button>
+              )}
             </div>
           )}
         </div>
-        {!s.shut && <Button disabled={!may} loading={submit.isPending} onClick={() => submit.mutate(undefined, { onSuccess: () => { setDeclared(false); setComment(""); setWriting(false); } })}>{s.button}</Button>}
+        {!s.shut && (
+          <div className={styles.press}>
+            <Button
+              disabled={!may}
+              aria-describedby={may ? undefined : "why-not"}
+              loading={submit.isPending}
+              onClick={() =>
+                submit.mutate(undefined, {
+                  onSuccess: () => {
+                    setDeclared(false);
+                    setComment("");
+                    setWriting(false);
+                  },
+                })
+              }
+            >
+              {s.button}
+            </Button>
+            {!may && (
+              <p id="why-not" className="soft">
+                {s.why || "Confirm the declaration first."}
+              </p>
+            )}
+          </div>
+        )}
       </div>
     </section>
   );

@@ -4,50 +4,78 @@ import { api, ask } from "../api/client";
 import { useAct } from "../shared/queries";
 
 /** A file on its way into the bundle. */
-export type Sending = { id: number; name: string; sent: number; total: number; trouble?: string; reading?: boolean };
+export type Sending = {
+  id: number;
+  name: string;
+  sent: number;
+  total: number;
+  trouble?: string;
+  reading?: boolean;
+};
 
 /** Uploads files, each resumable, and puts them into the bundle when they are there. */
-export function useUploads(assignment: number) {
+export function useUploads(assignment: number, part: number) {
   const [sending, setSending] = useState<Sending[]>([]);
   const running = useRef(new Map<number, Upload>());
   const next = useRef(0);
-  const add = useAct((what: { upload: string; slot: string }) => ask(api.POST("/api/assignments/{id}/items", { params: { path: { id: assignment } }, body: what })));
+  const add = useAct((what: { upload: string; slot: string }) =>
+    ask(
+      api.POST("/api/assignments/{id}/items", {
+        params: { path: { id: assignment } },
+        body: { ...what, part },
+      }),
+    ),
+  );
   const put = add.mutateAsync;
 
-  const change = (id: number, how: Partial<Sending>) => setSending((list) => list.map((s) => (s.id === id ? { ...s, ...how } : s)));
-  const drop = (id: number) => { running.current.delete(id); setSending((list) => list.filter((s) => s.id !== id)); };
+  const change = (id: number, how: Partial<Sending>) =>
+    setSending((list) => list.map((s) => (s.id === id ? { ...s, ...how } : s)));
+  const drop = (id: number) => {
+    running.current.delete(id);
+    setSending((list) => list.filter((s) => s.id !== id));
+  };
 
-  const start = useCallback((files: Iterable<File>, slot = "") => {
-    for (const file of files) {
-      const id = next.current++;
-      setSending((list) => [...list, { id, name: file.name, sent: 0, total: file.size }]);
-      const upload = new Upload(file, {
-        endpoint: "/api/uploads/",
-        metadata: { filename: file.name },
-        retryDelays: [0, 1000, 3000, 5000, 10000, 20000],
-        removeFingerprintOnSuccess: true,
-        onProgress: (sent, total) => change(id, { sent, total }),
-        onError: (error) => change(id, { trouble: `The line broke: ${error.message.split(",")[0]}.` }),
-        onSuccess: async () => {
-          change(id, { reading: true });
-          try {
-            await put({ upload: upload.url!.split("/").pop()!, slot });
-            drop(id);
-          } catch (error) {
-            change(id, { reading: false, trouble: (error as Error).message });
-          }
-        },
-      });
-      running.current.set(id, upload);
-      // An upload of the same file that broke off earlier goes on where it was.
-      void upload.findPreviousUploads().then((earlier) => {
-        if (earlier[0]) upload.resumeFromPreviousUpload(earlier[0]);
-        upload.start();
-      });
-    }
-  }, [put]);
+  const start = useCallback(
+    (files: Iterable<File>, slot = "") => {
+      for (const file of files) {
+        const id = next.current++;
+        setSending((list) => [...list, { id, name: file.name, sent: 0, total: file.size }]);
+        const upload = new Upload(file, {
+          endpoint: "/api/uploads/",
+          metadata: { filename: file.name },
+          retryDelays: [0, 1000, 3000, 5000, 10000, 20000],
+          removeFingerprintOnSuccess: true,
+          onProgress: (sent, total) => change(id, { sent, total }),
+          onError: (error) =>
+            change(id, { trouble: `The line broke: ${error.message.split(",")[0]}.` }),
+          onSuccess: async () => {
+            change(id, { reading: true });
+            try {
+              await put({ upload: upload.url!.split("/").pop()!, slot });
+              drop(id);
+            } catch (error) {
+              change(id, { reading: false, trouble: (error as Error).message });
+            }
+          },
+        });
+        running.current.set(id, upload);
+        // An upload of the same file that broke off earlier goes on where it was.
+        void upload.findPreviousUploads().then((earlier) => {
+          if (earlier[0]) upload.resumeFromPreviousUpload(earlier[0]);
+          upload.start();
+        });
+      }
+    },
+    [put],
+  );
 
-  const again = (id: number) => { change(id, { trouble: undefined }); running.current.get(id)?.start(); };
-  const cancel = (id: number) => { void running.current.get(id)?.abort(true); drop(id); };
+  const again = (id: number) => {
+    change(id, { trouble: undefined });
+    running.current.get(id)?.start();
+  };
+  const cancel = (id: number) => {
+    void running.current.get(id)?.abort(true);
+    drop(id);
+  };
   return { sending, start, again, cancel };
 }

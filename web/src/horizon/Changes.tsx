@@ -5,7 +5,15 @@ import { api, ask, type Horizon } from "../api/client";
 import { useAct } from "../shared/queries";
 import styles from "./Changes.module.css";
 
-const kinds: Record<string, string> = { new: "new", changed: "changed", handout: "handout", report: "report", return: "came back", reminder: "reminder", refused: "refused" };
+const kinds: Record<string, string> = {
+  new: "new",
+  changed: "changed",
+  handout: "handout",
+  report: "report",
+  return: "came back",
+  reminder: "reminder",
+  refused: "refused",
+};
 const few = 3;
 
 /** What happened since changes were last looked at, each once, until it is seen. */
@@ -26,8 +34,18 @@ export function Changes({ changes }: { changes: Horizon["changes"] }) {
         ))}
       </ul>
       <div>
-        {changes.length > few && <Button variant="subtle" onClick={() => setAll(!all)}>{all ? "Fewer" : `All ${changes.length}`}</Button>}
-        <Button variant="default" loading={seen.isPending} onClick={() => seen.mutate(changes[0]!.id)}>Seen</Button>
+        {changes.length > few && (
+          <Button variant="subtle" onClick={() => setAll(!all)}>
+            {all ? "Fewer" : `All ${changes.length}`}
+          </Button>
+        )}
+        <Button
+          variant="default"
+          loading={seen.isPending}
+          onClick={() => seen.mutate(changes[0]!.id)}
+        >
+          Seen
+        </Button>
       </div>
     </section>
   );

@@ -6,7 +6,14 @@ import type { Time } from "./layout";
 
 const quarter = 9e5; // slabs snap to quarter hours
 
-type Props = { line: Line; block: Line["blocks"][number]; x: Time; rail: number; perPixel: number; move: (line: Line, slab: Line["blocks"][number], to: number) => void };
+type Props = {
+  line: Line;
+  block: Line["blocks"][number];
+  x: Time;
+  rail: number;
+  perPixel: number;
+  move: (line: Line, slab: Line["blocks"][number], to: number) => void;
+};
 
 /** A stretch of planned work under the rail. Dragged elsewhere it shows what would follow. */
 export function Slab({ line, block, x, rail, perPixel, move }: Props) {
@@ -20,19 +27,38 @@ export function Slab({ line, block, x, rail, perPixel, move }: Props) {
     e.currentTarget.setPointerCapture(e.pointerId);
   };
   const pull = (e: PointerEvent<SVGGElement>) => {
-    if (from.current !== undefined) e.currentTarget.style.transform = `translateX(${e.clientX - from.current}px)`;
+    if (from.current !== undefined)
+      e.currentTarget.style.transform = `translateX(${e.clientX - from.current}px)`;
   };
   const put = (e: PointerEvent<SVGGElement>) => {
     if (from.current === undefined) return;
     const by = (e.clientX - from.current) * perPixel;
     from.current = undefined;
     e.currentTarget.style.transform = "";
-    if (Math.abs(by) >= quarter / 2) move(line, block, Math.round((start + by) / quarter) * quarter);
+    if (Math.abs(by) >= quarter / 2)
+      move(line, block, Math.round((start + by) / quarter) * quarter);
   };
   return (
-    <g className={styles.slab} data-pinned={block.pinned} data-slab={line.id} data-tried={trial.tried !== undefined} onPointerDown={grab} onPointerMove={pull} onPointerUp={put}
-      onPointerCancel={(e) => { from.current = undefined; e.currentTarget.style.transform = ""; }}>
-      <rect x={at - 3} y={rail - 1} width={Math.max(2, x(new Date(block.end)) - at) + 6} height={14} className={styles.grip} />
+    <g
+      className={styles.slab}
+      data-pinned={block.pinned}
+      data-slab={line.id}
+      data-tried={trial.tried !== undefined}
+      onPointerDown={grab}
+      onPointerMove={pull}
+      onPointerUp={put}
+      onPointerCancel={(e) => {
+        from.current = undefined;
+        e.currentTarget.style.transform = "";
+      }}
+    >
+      <rect
+        x={at - 3}
+        y={rail - 1}
+        width={Math.max(2, x(new Date(block.end)) - at) + 6}
+        height={14}
+        className={styles.grip}
+      />
       <rect x={at} y={rail + 1.5} width={Math.max(2, x(new Date(block.end)) - at)} height={6} />
       {block.pinned && <path d={`M${at - 3.5} ${rail + 12}h7l-3.5 -5z`} />}
     </g>

@@ -2,7 +2,15 @@ import { describe, expect, it } from "vitest";
 import type { Line } from "../api/client";
 import { applies, readFilter, writeFilter } from "./filter";
 
-const line = { id: 1, course_id: 7, course: "HYD 214", title: "Tide tables", state: "open", outcome: "", due: "2026-12-06T23:30:00Z" } as Line;
+const line = {
+  id: 1,
+  course_id: 7,
+  course: "HYD 214",
+  title: "Tide tables",
+  state: "open",
+  outcome: "",
+  due: "2026-12-06T23:30:00Z",
+} as Line;
 const all = { state: "all", course: "", week: "", text: "" };
 
 describe("a filter", () => {

@@ -5,12 +5,24 @@ import { words } from "./words";
 export type Filter = { state: string; course: string; week: string; text: string };
 
 export const groups: Record<string, Line["state"][]> = {
-  "to do": ["open", "late", "not_open", "sending"], waiting: ["waiting"], "came back": ["back"], past: ["done", "closed"], all: Object.keys(words) as Line["state"][],
+  "to do": ["open", "late", "not_open", "sending"],
+  waiting: ["waiting"],
+  "came back": ["back"],
+  past: ["done", "closed"],
+  all: Object.keys(words) as Line["state"][],
 };
-export const weeks: Record<string, string> = { "": "any time", "0": "this week", "1": "next week", "2": "in two weeks" };
+export const weeks: Record<string, string> = {
+  "": "any time",
+  "0": "this week",
+  "1": "next week",
+  "2": "in two weeks",
+};
 
 export const readFilter = (q: URLSearchParams): Filter => ({
-  state: groups[q.get("state") ?? ""] ? q.get("state")! : "all", course: q.get("course") ?? "", week: weeks[q.get("week") ?? "x"] ? q.get("week")! : "", text: q.get("text") ?? "",
+  state: groups[q.get("state") ?? ""] ? q.get("state")! : "all",
+  course: q.get("course") ?? "",
+  week: weeks[q.get("week") ?? "x"] ? q.get("week")! : "",
+  text: q.get("text") ?? "",
 });
 
 export function writeFilter(f: Filter): string {
@@ -26,13 +38,22 @@ const aDay = 864e5;
 
 /** Days from the Monday of one day's week to another day. Both are read as the zone shows them. */
 function weeksApart(now: string, due: string, zone: string): number {
-  const days = (at: string) => Math.floor(new Date(`${new Intl.DateTimeFormat("en-CA", { timeZone: zone }).format(new Date(at))}T00:00:00Z`).getTime() / aDay);
+  const days = (at: string) =>
+    Math.floor(
+      new Date(
+        `${new Intl.DateTimeFormat("en-CA", { timeZone: zone }).format(new Date(at))}T00:00:00Z`,
+      ).getTime() / aDay,
+    );
   const monday = days(now) - ((days(now) + 3) % 7); // day 0 was a Thursday
   return Math.floor((days(due) - monday) / 7);
 }
 
 export function applies(f: Filter, l: Line, now: string, zone: string): boolean {
   const text = f.text.trim().toLowerCase();
-  return groups[f.state]!.includes(l.state) && (!f.course || String(l.course_id) === f.course) && (f.week === "" || weeksApart(now, l.due, zone) === Number(f.week))
-    && (!text || `${l.course} ${l.title} ${l.outcome} ${words[l.state]}`.toLowerCase().includes(text));
+  return (
+    groups[f.state]!.includes(l.state) &&
+    (!f.course || String(l.course_id) === f.course) &&
+    (f.week === "" || weeksApart(now, l.due, zone) === Number(f.week)) &&
+    (!text || `${l.course} ${l.title} ${l.outcome} ${words[l.state]}`.toLowerCase().includes(text))
+  );
 }

@@ -1,6 +1,15 @@
-import { useHotkeys } from "@mantine/hooks";
 import { scaleTime } from "d3-scale";
-import { type MouseEvent, type PointerEvent, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import {
+  type MouseEvent,
+  type PointerEvent,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
+import { useKeys } from "../shared/keys";
 
 export const day = 864e5;
 export const spans = { "48 hours": 2, "two weeks": 14, term: 60 } as const;
@@ -25,7 +34,13 @@ export function useView(now: number, width: number, names: number) {
   const pixels = Math.max(1, width - names - 8);
   const perPixel = length / pixels;
   const start = now - length * lead + moved;
-  const x = useMemo(() => scaleTime().domain([new Date(start), new Date(start + length)]).range([names, names + pixels]), [start, length, names, pixels]);
+  const x = useMemo(
+    () =>
+      scaleTime()
+        .domain([new Date(start), new Date(start + length)])
+        .range([names, names + pixels]),
+    [start, length, names, pixels],
+  );
 
   const slide = useCallback((by: number) => {
     offset.current = by;
@@ -37,7 +52,11 @@ export function useView(now: number, width: number, names: number) {
   }, [perPixel]);
   useLayoutEffect(() => slide(0), [start, slide]);
 
-  const zoom = useCallback((by: number) => setSpan((s) => order[Math.min(order.length - 1, Math.max(0, order.indexOf(s) + by))]!), []);
+  const zoom = useCallback(
+    (by: number) =>
+      setSpan((s) => order[Math.min(order.length - 1, Math.max(0, order.indexOf(s) + by))]!),
+    [],
+  );
 
   // A wheel moves sideways; with Ctrl, as a pinch on a touchpad comes, it zooms.
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -48,7 +67,10 @@ export function useView(now: number, width: number, names: number) {
       const sideways = e.shiftKey ? e.deltaY || e.deltaX : e.deltaX;
       if (e.ctrlKey) {
         pinch.current += e.deltaY;
-        if (Math.abs(pinch.current) > 60) { zoom(Math.sign(pinch.current)); pinch.current = 0; }
+        if (Math.abs(pinch.current) > 60) {
+          zoom(Math.sign(pinch.current));
+          pinch.current = 0;
+        }
       } else if (Math.abs(sideways) > (e.shiftKey ? 0 : Math.abs(e.deltaY))) {
         slide(Math.max(-pixels, Math.min(pixels, offset.current - sideways)));
         clearTimeout(timer.current);
@@ -62,7 +84,10 @@ export function useView(now: number, width: number, names: number) {
 
   const fingers = useRef(new Map<number, number>());
   const grabbed = useRef<{ at: number; apart: number; dragged: boolean }>(undefined);
-  const apart = () => { const [a, b] = [...fingers.current.values()]; return a !== undefined && b !== undefined ? Math.abs(a - b) : 0; };
+  const apart = () => {
+    const [a, b] = [...fingers.current.values()];
+    return a !== undefined && b !== undefined ? Math.abs(a - b) : 0;
+  };
   const handlers = {
     onPointerDown: (e: PointerEvent) => {
       fingers.current.set(e.pointerId, e.clientX);
@@ -74,21 +99,62 @@ export function useView(now: number, width: number, names: number) {
       fingers.current.set(e.pointerId, e.clientX);
       if (g.apart > 0) {
         const ratio = apart() / g.apart;
-        if (ratio > 1.5 || ratio < 0.67) { zoom(ratio > 1 ? -1 : 1); g.apart = apart(); g.dragged = true; }
+        if (ratio > 1.5 || ratio < 0.67) {
+          zoom(ratio > 1 ? -1 : 1);
+          g.apart = apart();
+          g.dragged = true;
+        }
         return;
       }
-      if (!g.dragged && Math.abs(e.clientX - g.at) > threshold) { g.dragged = true; e.currentTarget.setPointerCapture(e.pointerId); }
+      if (!g.dragged && Math.abs(e.clientX - g.at) > threshold) {
+        g.dragged = true;
+        e.currentTarget.setPointerCapture(e.pointerId);
+      }
       if (g.dragged) slide(Math.max(-pixels, Math.min(pixels, e.clientX - g.at)));
     },
-    onPointerUp: (e: PointerEvent) => { fingers.current.delete(e.pointerId); rest(); if (grabbed.current && !grabbed.current.dragged) grabbed.current = undefined; },
-    onPointerCancel: (e: PointerEvent) => { fingers.current.delete(e.pointerId); grabbed.current = undefined; rest(); },
+    onPointerUp: (e: PointerEvent) => {
+      fingers.current.delete(e.pointerId);
+      rest();
+      if (grabbed.current && !grabbed.current.dragged) grabbed.current = undefined;
+    },
+    onPointerCancel: (e: PointerEvent) => {
+      fingers.current.delete(e.pointerId);
+      grabbed.current = undefined;
+      rest();
+    },
     // The click that ends a drag opens nothing.
-    onClickCapture: (e: MouseEvent) => { if (grabbed.current?.dragged) { e.stopPropagation(); e.preventDefault(); } grabbed.current = undefined; },
+    onClickCapture: (e: MouseEvent) => {
+      if (grabbed.current?.dragged) {
+        e.stopPropagation();
+        e.preventDefault();
+      }
+      grabbed.current = undefined;
+    },
   };
 
   const step = useCallback((by: number) => setMoved((m) => m + by * length), [length]);
   const home = useCallback(() => setMoved(0), []);
-  useHotkeys([["[", () => step(-0.25)], ["]", () => step(0.25)], ["0", home], ...order.map((s, n): [string, () => void] => [String(n + 1), () => setSpan(s)])]);
-  const choose = (s: Span) => { setSpan(s); setMoved(0); };
-  return { x, span, choose, moved: Math.abs(moved) > length * 0.01, home, step, content, field, handlers, perPixel, pixels };
+  useKeys({
+    "[": () => step(-0.25),
+    "]": () => step(0.25),
+    "0": home,
+    ...Object.fromEntries(order.map((s, n) => [String(n + 1), () => setSpan(s)])),
+  });
+  const choose = (s: Span) => {
+    setSpan(s);
+    setMoved(0);
+  };
+  return {
+    x,
+    span,
+    choose,
+    moved: Math.abs(moved) > length * 0.01,
+    home,
+    step,
+    content,
+    field,
+    handlers,
+    perPixel,
+    pixels,
+  };
 }

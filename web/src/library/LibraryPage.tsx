@@ -1,32 +1,119 @@
+import { NativeSelect, TextInput } from "@mantine/core";
+import { useState } from "react";
 import { Link } from "react-router";
-import { useMe, useLibrary } from "../shared/queries";
+import { type Schemas } from "../api/client";
+import { useLibrary, useMe } from "../shared/queries";
 import { Nothing, Standing } from "../shared/Standing";
 import { moment } from "../shared/time";
+import { useTitle } from "../shared/title";
 import styles from "./LibraryPage.module.css";
 
+type Version = Schemas["Version"];
+const stands = { all: "sent or not", sent: "sent", kept: "not sent" };
+
+/** Every file and version, the newest first. */
 export default function LibraryPage() {
-  const zone = useMe().data?.zone ?? "UTC";
+  useTitle("Library");
   return (
     <Standing query={useLibrary()}>
-      {(versions) => versions.length === 0 ? <Nothing title="The library is empty">Every file that you add to a bundle, and every version made of it, is kept here.</Nothing> : (
-        <section className={styles.page}>
-          <h1>Library</h1>
-          <p className="soft">Every file and version, the newest first. Search looks into their text, too.</p>
-          <ul>
-            {versions.map((v) => (
-              <li key={v.id} id={`v${v.id}`}>
-                <span className={styles.when}>{moment(v.added_at, zone)}</span>
-                <div>
-                  <a className="mono" href={`/api/versions/${v.id}/content`} download>{v.name}</a>
-                  {v.made_from && <p className="soft">made from <span className="mono">{v.made_from}</span></p>}
-                </div>
-                <span className="soft figures">{v.kind.toUpperCase()}, {v.bytes}</span>
-                <div>{v.sent.length === 0 ? <span className="soft">not sent</span> : v.sent.map((s) => <p key={s.number}><Link to={`/desk/${s.assignment_id}`}>{s.text}</Link> <span className="mono soft">{s.number}</span></p>)}</div>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      {(versions) =>
+        versions.length === 0 ? (
+          <Nothing title="The library is empty">
+            Every file that you add to a bundle, and every version made of it, is kept here.
+          </Nothing>
+        ) : (
+          <Shelf versions={versions} />
+        )
+      }
     </Standing>
+  );
+}
+
+function Shelf({ versions }: { versions: Version[] }) {
+  const [name, setName] = useState("");
+  const [kind, setKind] = useState("");
+  const [sent, setSent] = useState("all");
+  const kinds = [...new Set(versions.map((v) => v.kind))].sort();
+  const shown = versions.filter(
+    (v) =>
+      v.name.toLowerCase().includes(name.toLowerCase()) &&
+      (!kind || v.kind === kind) &&
+      (sent === "all" || v.sent.length > 0 === (sent === "sent")),
+  );
+  return (
+    <section className={styles.page}>
+      <div className={styles.head}>
+        <div>
+          <h1>Library</h1>
+          <p className="soft">Every file and version. Search, above, looks into their text, too.</p>
+        </div>
+        <div className={styles.filters}>
+          <TextInput label="Name" value={name} onChange={(e) => setName(e.target.value)} />
+          <NativeSelect
+            label="Form"
+            value={kind}
+            onChange={(e) => setKind(e.target.value)}
+            data={[
+              { value: "", label: "any" },
+              ...kinds.map((k) => ({ value: k, label: k.toUpperCase() })),
+            ]}
+          />
+          <NativeSelect
+            label="Where it is"
+            value={sent}
+            onChange={(e) => setSent(e.target.value)}
+            data={Object.entries(stands).map(([value, label]) => ({ value, label }))}
+          />
+        </div>
+      </div>
+      {shown.length === 0 ? (
+        <p className="soft">No file is like that.</p>
+      ) : (
+        <ul>
+          {shown.map((v) => (
+            <Row key={v.id} version={v} />
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+/** One version in a list. */
+export function Row({ version: v }: { version: Version }) {
+  const zone = useMe().data?.zone ?? "UTC";
+  return (
+    <li>
+      <span className={styles.when}>{moment(v.added_at, zone)}</span>
+      <div>
+        <Link className="mono" to={`/library/${v.id}`}>
+          {v.name}
+        </Link>
+        {v.made_from && (
+          <p className="soft">
+            made from <span className="mono">{v.made_from}</span>
+          </p>
+        )}
+      </div>
+      <span className="soft figures">
+        {v.kind.toUpperCase()}, {v.bytes}
+      </span>
+      <Places version={v} />
+    </li>
+  );
+}
+
+/** Where a version was sent. */
+export function Places({ version: v }: { version: Version }) {
+  if (v.sent.length === 0) return <span className="soft">not sent</span>;
+  return (
+    <div>
+      {v.sent.map((s) => (
+        <p key={s.number + s.text}>
+          <Link to={`/desk/${s.assignment_id}`}>{s.text}</Link>{" "}
+          <span className="mono soft">{s.number}</span>
+        </p>
+      ))}
+    </div>
   );
 }

@@ -5,10 +5,16 @@ import { Standing } from "../shared/Standing";
 import { type Plan, Trial, TrialBar, usePlan, useTrial } from "../shared/trial";
 import { Day } from "./Day";
 import styles from "./PlanPage.module.css";
+import { useTitle } from "../shared/title";
 
 /** The coming work by day, whether it fits, and what to do if it does not. */
 export default function PlanPage() {
-  return <Trial><Standing query={usePlan()}>{(p) => <Full saved={p} />}</Standing></Trial>;
+  useTitle("Plan");
+  return (
+    <Trial>
+      <Standing query={usePlan()}>{(p) => <Full saved={p} />}</Standing>
+    </Trial>
+  );
 }
 
 function Full({ saved }: { saved: Plan }) {
@@ -21,14 +27,38 @@ function Full({ saved }: { saved: Plan }) {
       <TrialBar />
       <div className={styles.page}>
         <div className={styles.head}>
-          <div><h1>Plan</h1><p className={p.fits ? "soft" : "must"}>{p.summary}</p></div>
-          <nav aria-label="Also"><Link to="/settings">Your hours</Link><Link to="/calendars">Busy times</Link><Link to="/week">Weekly sheet</Link></nav>
+          <div>
+            <h1>Plan</h1>
+            <p className={p.fits ? "soft" : "must"}>{p.summary}</p>
+          </div>
+          <nav aria-label="Also">
+            <Link to="/settings">Your hours</Link>
+            <Link to="/calendars">Busy times</Link>
+            <Link to="/week">Weekly sheet</Link>
+          </nav>
         </div>
         {!p.fits && <TooMuch plan={p} />}
-        {held > 0 && <p className={styles.held}><span className="soft figures">{held} held in place by you.</span> <Button variant="subtle" disabled={busy} onClick={release}>Let go of all</Button></p>}
-        {last < 0
-          ? <p>Say at an assignment’s Desk how many hours it takes, and it is laid into your free hours here. <Link to="/add">Add an assignment</Link>, or <Link to="/settings">set your hours</Link> first.</p>
-          : <div className={styles.days}>{p.days.slice(0, last + 1).map((d) => <Day key={d.date} day={d} plan={p} />)}</div>}
+        {held > 0 && (
+          <p className={styles.held}>
+            <span className="soft figures">{held} held in place by you.</span>{" "}
+            <Button variant="subtle" disabled={busy} onClick={release}>
+              Let go of all
+            </Button>
+          </p>
+        )}
+        {last < 0 ? (
+          <p>
+            Say at an assignment’s Desk how many hours it takes, and it is laid into your free hours
+            here. <Link to="/add">Add an assignment</Link>, or{" "}
+            <Link to="/settings">set your hours</Link> first.
+          </p>
+        ) : (
+          <div className={styles.days}>
+            {p.days.slice(0, last + 1).map((d) => (
+              <Day key={d.date} day={d} plan={p} />
+            ))}
+          </div>
+        )}
       </div>
     </>
   );
@@ -62,10 +92,20 @@ function Tasks({ tasks }: { tasks: Plan["proposals"][number]["tasks"] }) {
     <>
       <ul>
         {(all ? tasks : tasks.slice(0, few)).map((t) => (
-          <li key={t.assignment_id}><span><b>{t.course}</b> {t.title}<span className="soft">, {t.cost}</span></span><Link to={`/desk/${t.assignment_id}#extension`}>Ask for more time here</Link></li>
+          <li key={t.assignment_id}>
+            <span>
+              <b>{t.course}</b> {t.title}
+              <span className="soft">, {t.cost}</span>
+            </span>
+            <Link to={`/desk/${t.assignment_id}#extension`}>Ask for more time here</Link>
+          </li>
         ))}
       </ul>
-      {tasks.length > few && <Button variant="subtle" onClick={() => setAll(!all)}>{all ? "Fewer" : `All ${tasks.length}`}</Button>}
+      {tasks.length > few && (
+        <Button variant="subtle" onClick={() => setAll(!all)}>
+          {all ? "Fewer" : `All ${tasks.length}`}
+        </Button>
+      )}
     </>
   );
 }

@@ -1,7 +1,11 @@
 import type { Passage } from "./segments";
 
 export const remedyNames: Record<Passage["remedy"], string> = {
-  leave: "Leave", quote: "Mark as a quotation", cite: "Name the source", rewrite: "Rewrite", own: "Your own",
+  leave: "Leave",
+  quote: "Mark as a quotation",
+  cite: "Name the source",
+  rewrite: "Rewrite",
+  own: "Your own",
 };
 
 /** "6.1 %" */

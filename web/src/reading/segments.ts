@@ -15,7 +15,10 @@ export type Paragraph = { segments: Segment[]; begins: Passage[] };
 export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
   const points = Array.from(text);
   const owner = new Array<Passage | undefined>(points.length);
-  const order = [...passages].sort((a, b) => Number(a.excluded !== "") - Number(b.excluded !== "") || b.end - b.start - (a.end - a.start));
+  const order = [...passages].sort(
+    (a, b) =>
+      Number(a.excluded !== "") - Number(b.excluded !== "") || b.end - b.start - (a.end - a.start),
+  );
   for (const p of order) for (let i = p.start; i < p.end && i < points.length; i++) owner[i] ??= p;
   const ends = new Map<Passage, number>();
   owner.forEach((p, i) => p && ends.set(p, i));
@@ -40,7 +43,11 @@ export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
     const passage = owner[at];
     let end = at;
     while (end < points.length && owner[end] === passage && blank(end) === end) end++;
-    const segment: Segment = { text: points.slice(at, end).join(""), passage, last: passage && ends.get(passage) === end - 1 };
+    const segment: Segment = {
+      text: points.slice(at, end).join(""),
+      passage,
+      last: passage && ends.get(passage) === end - 1,
+    };
     current.segments.push(segment);
     if (passage && !seen.has(passage)) {
       seen.add(passage);
@@ -60,10 +67,15 @@ function shortLines(points: string[]): Set<number> {
   const ends: [at: number, length: number][] = [];
   let start = 0;
   points.forEach((c, i) => {
-    if (c === "\n") { ends.push([i, i - start]); start = i + 1; }
+    if (c === "\n") {
+      ends.push([i, i - start]);
+      start = i + 1;
+    }
   });
   const full = Math.max(0, ...ends.map(([, length]) => length));
-  return new Set(full < 50 ? [] : ends.filter(([, length]) => length < 0.72 * full).map(([at]) => at));
+  return new Set(
+    full < 50 ? [] : ends.filter(([, length]) => length < 0.72 * full).map(([at]) => at),
+  );
 }
 
 /** The end of a paragraph break that begins at a place, or the place itself. */

@@ -14,7 +14,9 @@ export class Mishap extends Component<{ children: ReactNode }, { failed: boolean
       <div className={styles.block} role="alert">
         <h1>This page could not be shown</h1>
         <p>Orario has a mistake here. What you did is kept; other pages still work.</p>
-        <Button variant="default" onClick={() => location.reload()}>Load it again</Button>
+        <Button variant="default" onClick={() => location.reload()}>
+          Load it again
+        </Button>
       </div>
     );
   }

@@ -4,9 +4,16 @@ import { type DragEvent, useState } from "react";
 export function useDrop(take: (files: FileList) => void) {
   const [over, setOver] = useState(false);
   const drag = {
-    onDragOver: (e: DragEvent) => { e.preventDefault(); setOver(true); },
+    onDragOver: (e: DragEvent) => {
+      e.preventDefault();
+      setOver(true);
+    },
     onDragLeave: () => setOver(false),
-    onDrop: (e: DragEvent) => { e.preventDefault(); setOver(false); take(e.dataTransfer.files); },
+    onDrop: (e: DragEvent) => {
+      e.preventDefault();
+      setOver(false);
+      take(e.dataTransfer.files);
+    },
   };
   return { over, drag };
 }

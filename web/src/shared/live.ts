@@ -1,31 +1,80 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { useEffect, useSyncExternalStore } from "react";
 import { useSay } from "./Announcer";
 
-type Event = { kind: string; assignment: number; text: string };
+export type Event = {
+  id: string;
+  kind: string;
+  assignment: number;
+  text: string;
+  pages: string[];
+};
 
-/** Keeps everything on the page fresh while the server tells of changes, and says what happened. */
+/** Whether news arrives as it happens, and since when it does not. */
+export type Line = { up: boolean; since: number };
+
+let line: Line = { up: true, since: 0 };
+const watchers = new Set<() => void>();
+function setLine(up: boolean) {
+  if (up === line.up) return;
+  line = { up, since: Date.now() };
+  for (const w of watchers) w();
+}
+const watch = (w: () => void) => {
+  watchers.add(w);
+  return () => watchers.delete(w);
+};
+export const useLine = () => useSyncExternalStore(watch, () => line);
+
+/** The queries that a page of the server's words is shown from. */
+export function queriesOf(pages: string[], assignment: number): unknown[][] {
+  const keys: Record<string, unknown[][]> = {
+    horizon: [["horizon"]],
+    desk:
+      assignment > 0
+        ? [
+            ["desk", assignment],
+            ["extension", assignment],
+          ]
+        : [["desk"]],
+    plan: [["plan"], ["week"], ["settings"]],
+    ledger: [["ledger"]],
+    library: [["library"], ["version"]],
+    courses: [["courses"], ["enrolments"]],
+    feeds: [["feeds"], ["link"]],
+    reading: [["reading"]],
+  };
+  return pages.flatMap((p) => keys[p] ?? []);
+}
+
+/** Keeps what is shown fresh while the server tells of changes, and says what happened. */
 export function useLive() {
   const client = useQueryClient();
   const say = useSay();
   useEffect(() => {
     let waiting: ReturnType<typeof setTimeout> | undefined;
     let heard: Event[] = []; // since what is shown was last refreshed
-    const stop = listen((event) => {
-      // A notice tells again, elsewhere, of what was said here when it happened.
-      if ((event.kind === "reminder" || event.kind === "notice") && document.hidden && typeof Notification !== "undefined" && Notification.permission === "granted") {
-        new Notification("Orario", { body: event.text, tag: event.text });
-      }
-      if (event.kind === "notice") return;
-      if (event.kind !== "sending") heard.push(event);
-      waiting ??= setTimeout(() => {
-        waiting = undefined;
-        const last = heard.at(-1);
-        if (last) say(heard.length > 3 ? `${heard.length} things changed; they stand on the Horizon.` : last.text, last.kind === "refused" ? "trouble" : "news");
-        heard = [];
-        void client.invalidateQueries();
-      }, 150);
-    });
+    const stop = listen(
+      (event) => {
+        notify(event);
+        heard.push(event);
+        waiting ??= setTimeout(() => {
+          waiting = undefined;
+          refresh(client, heard);
+          const news = heard.filter((e) => e.text && !["sending", "notice"].includes(e.kind));
+          const last = news.at(-1);
+          if (last)
+            say(
+              news.length > 3
+                ? `${news.length} things changed; they stand on the Horizon.`
+                : last.text,
+              last.kind === "refused" ? "trouble" : "news",
+            );
+          heard = [];
+        }, 150);
+      },
+      () => void client.invalidateQueries(), // something may have been missed
+    );
     return () => {
       clearTimeout(waiting);
       stop();
@@ -33,32 +82,56 @@ export function useLive() {
   }, [client, say]);
 }
 
+function refresh(client: QueryClient, events: Event[]) {
+  const keys = new Map<string, unknown[]>();
+  for (const e of events)
+    for (const key of queriesOf(e.pages, e.assignment)) keys.set(JSON.stringify(key), key);
+  for (const queryKey of keys.values()) void client.invalidateQueries({ queryKey });
+}
+
+/** A reminder, or a change that happened while nobody looked, is told by the system where that is allowed. */
+function notify(event: Event) {
+  if (event.kind !== "reminder" && event.kind !== "notice") return;
+  if (
+    document.hidden &&
+    typeof Notification !== "undefined" &&
+    Notification.permission === "granted"
+  )
+    new Notification("Orario", { body: event.text, tag: event.text });
+}
+
+const firstWait = 1000;
+const longestWait = 30_000;
+
+/** How long to wait before the line is tried again, after so many failures. */
+export const waitAfter = (failures: number) =>
+  Math.min(longestWait, firstWait * 2 ** Math.min(failures, 10));
+
+type Told = { event: Event } | { up: boolean } | { again: true };
+
 /**
  * Hears the server's events. A browser keeps few connections to one server, so of all open tabs only the
- * one that holds the lock connects; it tells the others.
+ * one that holds the lock connects; it tells the others. A line that breaks is tried again for as long as
+ * the page is open, and goes on after the last event heard.
  */
-function listen(hear: (event: Event) => void): () => void {
+export function listen(hear: (event: Event) => void, again: () => void): () => void {
   const channel = new BroadcastChannel("orario-live");
-  channel.onmessage = (message: MessageEvent<Event>) => hear(message.data);
+  const take = (told: Told) => {
+    if ("event" in told) hear(told.event);
+    else if ("up" in told) setLine(told.up);
+    else again();
+  };
+  channel.onmessage = (message: MessageEvent<Told>) => take(message.data);
+  const tell = (told: Told) => {
+    channel.postMessage(told);
+    take(told);
+  };
   const turn = new AbortController();
-  const connect = () => new Promise<void>((release) => {
-    const source = new EventSource("/api/events");
-    source.onmessage = (message: MessageEvent<string>) => {
-      const event = JSON.parse(message.data) as Event;
-      channel.postMessage(event);
-      hear(event);
-    };
-    const end = () => {
-      source.close();
-      release();
-    };
-    turn.signal.addEventListener("abort", end);
-    // A page that is kept for going back must not keep its connection.
-    window.addEventListener("pagehide", end, { once: true });
-  });
   const begin = () => {
-    if (!navigator.locks) void connect(); // not a secure context: every tab for itself
-    else navigator.locks.request("orario-live", { signal: turn.signal }, connect).catch(() => {}); // its turn never came
+    if (!navigator.locks) return void connect(tell, turn.signal); // not a secure context: every tab for itself
+    navigator.locks
+      .request("orario-live", { signal: turn.signal }, () => connect(tell, turn.signal))
+      .catch(() => {}); // its turn never came
   };
   begin();
   const back = (e: PageTransitionEvent) => e.persisted && begin();
@@ -68,4 +141,41 @@ function listen(hear: (event: Event) => void): () => void {
     turn.abort();
     channel.close();
   };
+}
+
+/** Holds a connection until the page or the turn ends. */
+function connect(tell: (told: Told) => void, signal: AbortSignal): Promise<void> {
+  return new Promise((release) => {
+    let source: EventSource | undefined;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let failures = 0;
+    let last = "";
+    const open = () => {
+      source = new EventSource(`/api/events${last && `?after=${last}`}`);
+      source.onopen = () => {
+        if (failures > 0) tell({ again: true });
+        failures = 0;
+        tell({ up: true });
+      };
+      source.onmessage = (message: MessageEvent<string>) => {
+        last = message.lastEventId;
+        tell({ event: { ...(JSON.parse(message.data) as Event), id: last } });
+      };
+      source.onerror = () => {
+        // The browser tries again by itself only as long as no answer was an error.
+        source?.close();
+        tell({ up: false });
+        timer = setTimeout(open, waitAfter(failures++));
+      };
+    };
+    const end = () => {
+      clearTimeout(timer);
+      source?.close();
+      release();
+    };
+    open();
+    signal.addEventListener("abort", end);
+    // A page that is kept for going back must not keep its connection.
+    window.addEventListener("pagehide", end, { once: true });
+  });
 }

@@ -2,16 +2,56 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
 import { useSay } from "./Announcer";
 
-export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
-export const useHorizon = () => useQuery({ queryKey: ["horizon"], queryFn: () => ask(api.GET("/api/horizon")), refetchInterval: 60_000 });
-export const useDesk = (id: number) => useQuery({ queryKey: ["desk", id], queryFn: () => ask(api.GET("/api/assignments/{id}", { params: { path: { id } } })), refetchInterval: 60_000 });
-export const useReading = (id: number) => useQuery({ queryKey: ["reading", id], queryFn: () => ask(api.GET("/api/submissions/{id}/report", { params: { path: { id } } })), retry: false });
-export const useLedger = () => useQuery({ queryKey: ["ledger"], queryFn: () => ask(api.GET("/api/ledger")) });
-export const useLibrary = () => useQuery({ queryKey: ["library"], queryFn: () => ask(api.GET("/api/library")) });
-export const useCourses = () => useQuery({ queryKey: ["courses"], queryFn: () => ask(api.GET("/api/courses")) });
+export const useMe = () =>
+  useQuery({
+    queryKey: ["me"],
+    queryFn: () => ask(api.GET("/api/me")),
+    retry: false,
+    staleTime: 60_000,
+  });
+export const useHorizon = () =>
+  useQuery({
+    queryKey: ["horizon"],
+    queryFn: () => ask(api.GET("/api/horizon")),
+    refetchInterval: 60_000,
+  });
+/** One assignment, seen from a part; 0: from the one that comes next. */
+export const useDesk = (id: number, part: number) =>
+  useQuery({
+    queryKey: ["desk", id, part],
+    queryFn: () =>
+      ask(api.GET("/api/assignments/{id}", { params: { path: { id }, query: { part } } })),
+    refetchInterval: 60_000,
+  });
+export const useReading = (id: number) =>
+  useQuery({
+    queryKey: ["reading", id],
+    queryFn: () => ask(api.GET("/api/submissions/{id}/report", { params: { path: { id } } })),
+    retry: false,
+  });
+export const useLedger = () =>
+  useQuery({ queryKey: ["ledger"], queryFn: () => ask(api.GET("/api/ledger")) });
+export const useLibrary = () =>
+  useQuery({ queryKey: ["library"], queryFn: () => ask(api.GET("/api/library")) });
+export const useVersion = (id: number) =>
+  useQuery({
+    queryKey: ["version", id],
+    queryFn: () => ask(api.GET("/api/versions/{id}", { params: { path: { id } } })),
+    retry: false,
+  });
+export const useCourses = () =>
+  useQuery({ queryKey: ["courses"], queryFn: () => ask(api.GET("/api/courses")) });
+export const useEnrolments = () =>
+  useQuery({ queryKey: ["enrolments"], queryFn: () => ask(api.GET("/api/enrolments")) });
+export const useSettings = () =>
+  useQuery({
+    queryKey: ["settings"],
+    queryFn: () => ask(api.GET("/api/settings")),
+    staleTime: 300_000,
+  });
 
 /** Does something at the server, then everything shown is asked for anew; a "no" is said aloud. */
-export function useAct<T>(act: (what: T) => Promise<unknown>) {
+export function useAct<What, Answer>(act: (what: What) => Promise<Answer>) {
   const client = useQueryClient();
   const say = useSay();
   return useMutation({

@@ -17,12 +17,23 @@ type Trial = {
   drop: () => void;
 };
 
-const Context = createContext<Trial>({ busy: false, shift: () => {}, release: () => {}, keep: () => {}, drop: () => {} });
+const Context = createContext<Trial>({
+  busy: false,
+  shift: () => {},
+  release: () => {},
+  keep: () => {},
+  drop: () => {},
+});
 
 /** The plan that is being tried, if any: moved slabs are shown at once and saved only when kept. */
 export const useTrial = () => useContext(Context);
 
-export const usePlan = () => useQuery({ queryKey: ["plan"], queryFn: () => ask(api.GET("/api/plan")), refetchInterval: 60_000 });
+export const usePlan = () =>
+  useQuery({
+    queryKey: ["plan"],
+    queryFn: () => ask(api.GET("/api/plan")),
+    refetchInterval: 60_000,
+  });
 
 export function Trial({ children }: { children: ReactNode }) {
   const client = useQueryClient();
@@ -30,8 +41,16 @@ export function Trial({ children }: { children: ReactNode }) {
   const [tried, setTried] = useState<Plan>();
   const tryOut = useMutation({
     mutationFn: async (shift: Shift | null) => {
-      if (!shift) return ask<Plan>(api.POST("/api/plan/try", { body: { wish: { pins: [], not_before: [] }, shift } }));
-      const { wish }: Plan = tried ?? await client.fetchQuery({ queryKey: ["plan"], queryFn: () => ask<Plan>(api.GET("/api/plan")) });
+      if (!shift)
+        return ask<Plan>(
+          api.POST("/api/plan/try", { body: { wish: { pins: [], not_before: [] }, shift } }),
+        );
+      const { wish }: Plan =
+        tried ??
+        (await client.fetchQuery({
+          queryKey: ["plan"],
+          queryFn: () => ask<Plan>(api.GET("/api/plan")),
+        }));
       return ask<Plan>(api.POST("/api/plan/try", { body: { wish, shift } }));
     },
     onSuccess: setTried,
@@ -49,7 +68,17 @@ export function Trial({ children }: { children: ReactNode }) {
   const { mutate: shift } = tryOut;
   const { mutate: keepWish } = save;
   const busy = tryOut.isPending || save.isPending;
-  const value = useMemo(() => ({ tried, busy, shift, release: () => shift(null), keep: () => tried && keepWish(tried.wish), drop: () => setTried(undefined) }), [tried, busy, shift, keepWish]);
+  const value = useMemo(
+    () => ({
+      tried,
+      busy,
+      shift,
+      release: () => shift(null),
+      keep: () => tried && keepWish(tried.wish),
+      drop: () => setTried(undefined),
+    }),
+    [tried, busy, shift, keepWish],
+  );
   return <Context value={value}>{children}</Context>;
 }
 
@@ -62,12 +91,22 @@ export function TrialBar() {
     <section className={styles.bar} aria-label="Tried plan" role="status">
       <div>
         <h2>Tried, not saved</h2>
-        <ul>{shown.map((c) => <li key={c}>{c}</li>)}</ul>
-        {tried.changes.length > shown.length && <p className="soft">and {tried.changes.length - shown.length} more.</p>}
+        <ul>
+          {shown.map((c) => (
+            <li key={c}>{c}</li>
+          ))}
+        </ul>
+        {tried.changes.length > shown.length && (
+          <p className="soft">and {tried.changes.length - shown.length} more.</p>
+        )}
         {!tried.fits && <p className="must">{tried.proof}</p>}
       </div>
-      <Button loading={busy} onClick={keep}>Keep this plan</Button>
-      <Button variant="default" disabled={busy} onClick={drop}>Leave it as it was</Button>
+      <Button loading={busy} onClick={keep}>
+        Keep this plan
+      </Button>
+      <Button variant="default" disabled={busy} onClick={drop}>
+        Leave it as it was
+      </Button>
     </section>
   );
 }

@@ -12,7 +12,8 @@ export function transfer(file: File, onProgress: (share: number) => void): Trans
       retryDelays: [0, 1000, 3000, 5000],
       storeFingerprintForResuming: false, // what it is for is over when the page is left
       onProgress: (sent, total) => onProgress(sent / Math.max(1, total)),
-      onError: (error) => reject(new Error(`The file did not arrive: ${error.message.split(",")[0]}. Try again.`)),
+      onError: (error) =>
+        reject(new Error(`The file did not arrive: ${error.message.split(",")[0]}. Try again.`)),
       onSuccess: () => resolve(upload.url!.split("/").pop()!),
     });
     upload.start();

@@ -13,7 +13,10 @@ export function SignIn() {
   const navigate = useNavigate();
   const client = useQueryClient();
   const from = (useLocation().state as { from?: string } | null)?.from ?? "/";
-  const entrance = useQuery({ queryKey: ["entrance"], queryFn: () => ask(api.GET("/api/entrance")) });
+  const entrance = useQuery({
+    queryKey: ["entrance"],
+    queryFn: () => ask(api.GET("/api/entrance")),
+  });
   const enter = async (call: () => Promise<unknown>) => {
     setBusy(true);
     setTrouble("");
@@ -34,18 +37,46 @@ export function SignIn() {
   return (
     <main className={styles.page}>
       <div className={styles.line} aria-hidden>
-        <svg viewBox="0 0 640 150" preserveAspectRatio="none"><path d="M0 20h150l60 40h150l50 45h110l40 35h80" /></svg>
+        <svg viewBox="0 0 640 150" preserveAspectRatio="none">
+          <path d="M0 20h150l60 40h150l50 45h110l40 35h80" />
+        </svg>
       </div>
       <form className={styles.form} onSubmit={submit}>
         <h1 className={styles.word}>Orario</h1>
         <p className="soft">Every deadline, the right files, proof that they arrived.</p>
-        <TextInput label="E-mail address" type="email" autoComplete="username" required value={email} onChange={(e) => setEmail(e.target.value)} />
-        <TextInput label="Password" type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
-        {trouble && <p role="alert" className={styles.trouble}>{trouble}</p>}
+        <TextInput
+          label="E-mail address"
+          type="email"
+          autoComplete="username"
+          required
+          value={email}
+          onChange={(e) => setEmail(e.target.value)}
+        />
+        <TextInput
+          label="Password"
+          type="password"
+          autoComplete="current-password"
+          required
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+        />
+        {trouble && (
+          <p role="alert" className={styles.trouble}>
+            {trouble}
+          </p>
+        )}
         <div className={styles.buttons}>
-          <Button type="submit" loading={busy}>Sign in</Button>
+          <Button type="submit" loading={busy}>
+            Sign in
+          </Button>
           {entrance.data?.demo && (
-            <Button variant="default" disabled={busy} onClick={() => enter(() => ask(api.POST("/api/session/demo")))}>Look around as {entrance.data.demo}</Button>
+            <Button
+              variant="default"
+              disabled={busy}
+              onClick={() => enter(() => ask(api.POST("/api/session/demo")))}
+            >
+              Look around as {entrance.data.demo}
+            </Button>
           )}
         </div>
       </form>
