@@ -190,7 +190,7 @@ func wholeWay(s *stage) {
 	s.do(chromedp.WaitReady(`//button[@disabled and normalize-space(.)="Submit 1 file to HYD 214"]`), browser.Press(`input[type=checkbox]`),
 		browser.Press(browser.Button("Submit 1 file to HYD 214")), browser.See(browser.Says("files, count, time and signature agree")))
 	// The report comes by itself; it is read.
-	s.do(browser.Press(browser.Button("Open the reading room")), browser.See(`mark[data-remedy="rewrite"]`), browser.See(browser.Says("Coastal Narratives, chapter 4")))
+	s.do(browser.Press(browser.Button("Open the reading room")), browser.See(`span[data-remedy="rewrite"]`), browser.See(browser.Says("Coastal Narratives, chapter 4")))
 	s.accessible("reading room")
 	s.do(chromedp.KeyEvent("f"), browser.See(browser.Says("Not fixed after all")))
 	// A corrected version is the second attempt.
@@ -269,7 +269,7 @@ func dropAndPaste(s *stage) {
 	give(`new ClipboardEvent("paste", { clipboardData: files, bubbles: true })`, "counts.csv", "bird,n\ngull,4\n")
 	s.do(browser.See(browser.Says("this is a CSV table")), browser.Press(`//p[contains(., "counts.csv")]/ancestor::div[2]//button[.="Take out"]`), chromedp.WaitNotPresent(browser.Says("this is a CSV table")))
 	// A name is typed over, and back.
-	s.do(browser.Press(browser.Button("Rename")), chromedp.SendKeys(`input[aria-label="Name of the file"]`, strings.Repeat("\b", len("listening notes.txt"))+"quintal_notes.txt\r"), browser.See(`//p[contains(., "quintal_notes.txt")]`), browser.See(browser.Says("came as")))
+	s.do(browser.Press(browser.Button("Another name")), chromedp.SendKeys(`input[aria-label="Name of the file"]`, strings.Repeat("\b", len("listening notes.txt"))+"quintal_notes.txt\r"), browser.See(`//p[contains(., "quintal_notes.txt")]`), browser.See(browser.Says("came as")))
 }
 
 func phoneAndKeys(s *stage) {

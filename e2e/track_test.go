@@ -87,7 +87,7 @@ func calendarTwice(s *stage) {
 	assert.Equal(s.t, 1, count, "nothing comes twice")
 	s.do(browser.Press(browser.Button("Seen")), chromedp.WaitNotPresent(`//section[@aria-label="Since you last looked"]`))
 	// What is no calendar is refused with what to do.
-	s.do(s.open("/calendars"), give("no.ics", []byte("BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n")), browser.See(`//*[@role="status"]//p`))
+	s.do(s.open("/calendars"), give("no.ics", []byte("BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n")), browser.See(`//div[@data-tone="trouble"]`))
 	// The student's own calendar, behind a secret address, until it is stopped.
 	s.do(browser.Press(browser.Button("Make a secret address")), browser.See(`input[aria-label="Secret address"]`))
 	link, err := chromedp.Run(s.web, chromedp.Evaluate[string](`document.querySelector('input[aria-label="Secret address"]').value`))

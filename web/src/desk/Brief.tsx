@@ -20,7 +20,8 @@ export function Brief({ desk }: { desk: Desk }) {
   );
   const open = desk.requirements.filter((r) => !r.settled && r.ask > 0).length;
   const waits = desk.requirements.some((r) => !r.settled);
-  const [shown, setShown] = useState(waits || desk.focus === "brief");
+  const fresh = desk.items.length + desk.attempts.length + desk.line.done_minutes === 0;
+  const [shown, setShown] = useState(waits || fresh);
   const { hash } = useLocation();
   if (!shown && hash !== "#brief")
     return (
@@ -108,7 +109,16 @@ export function Brief({ desk }: { desk: Desk }) {
 /** A settled brief in one line: its figures, without what is said elsewhere on the page. */
 function summed(desk: Desk): string {
   const told = ["due", "opens", "closes", "points", "declaration", "lateness"];
-  const list = desk.requirements.filter((r) => !told.includes(r.key)).map((r) => r.text);
+  const units = ["pages", "words"];
+  const list = desk.requirements
+    .filter((r) => !told.includes(r.key))
+    .map((r) =>
+      units.includes(r.key) && !r.text.includes(r.key)
+        ? `${r.text} ${r.key}`
+        : r.key === "attempts"
+          ? `attempts: ${r.text}`
+          : r.text,
+    );
   return list.join(" · ") || "Nothing special is asked for.";
 }
 
