@@ -13,6 +13,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
+	"orario/core/coursework"
 	"orario/internal/account"
 	"orario/internal/agenda"
 	"orario/internal/announce"
@@ -117,8 +118,8 @@ type elsewhere struct {
 	submitting submit.Service
 }
 
-func (e elsewhere) Note(ctx context.Context, student, assignment, part int64, at *time.Time, note string) error {
-	return e.submitting.Note(ctx, student, assignment, part, at, note)
+func (e elsewhere) NoteOf(ctx context.Context, student int64, state *coursework.Standing, at *time.Time, note string) error {
+	return e.submitting.NoteOf(ctx, student, state, at, note)
 }
 
 // publicURL is the address under which students reach the pages, without a slash at its end.

@@ -7,6 +7,7 @@ import (
 	"database/sql"
 	"time"
 
+	"orario/core/coursework"
 	"orario/internal/announce"
 	"orario/internal/mariadb/query"
 	"orario/internal/roster"
@@ -37,7 +38,7 @@ type Files interface {
 // Elsewhere are acts of other rooms that can be done to several assignments at once.
 type Elsewhere interface {
 	Remove(ctx context.Context, student, assignment int64) error
-	Note(ctx context.Context, student, assignment, part int64, at *time.Time, note string) error
+	NoteOf(ctx context.Context, student int64, state *coursework.Standing, at *time.Time, note string) error
 }
 
 // Service is the agenda.

@@ -28,16 +28,12 @@ func (s Service) Bulk(ctx context.Context, student int64, ids []int64, do string
 	if len(ids) > mostBulk {
 		return "", refusal.Say("At most %d assignments can be changed at once. Choose fewer.", mostBulk)
 	}
-	act, ok := map[string]func(context.Context, int64, *coursework.Assignment) error{
-		BulkEnough: s.enough,
-		BulkSent: func(ctx context.Context, student int64, a *coursework.Assignment) error {
-			now := s.Now()
-			return s.Elsewhere.Note(ctx, student, a.ID, 0, &now, "")
-		},
-		BulkRemove: func(ctx context.Context, student int64, a *coursework.Assignment) error {
-			return s.Elsewhere.Remove(ctx, student, a.ID)
-		},
-		BulkWork: func(ctx context.Context, student int64, a *coursework.Assignment) error {
+	now := s.Now()
+	act, ok := map[string]func(*coursework.Standing) error{
+		BulkEnough: func(a *coursework.Standing) error { return s.enough(ctx, student, a.ID) },
+		BulkSent:   func(a *coursework.Standing) error { return s.Elsewhere.NoteOf(ctx, student, a, &now, "") },
+		BulkRemove: func(a *coursework.Standing) error { return s.Elsewhere.Remove(ctx, student, a.ID) },
+		BulkWork: func(a *coursework.Standing) error {
 			return s.SetWork(ctx, student, a.ID, Work{Minutes: minutes, Done: a.Done, Enough: a.Enough})
 		},
 	}[do]
@@ -48,14 +44,18 @@ func (s Service) Bulk(ctx context.Context, student int64, ids []int64, do string
 	if err != nil {
 		return "", err
 	}
+	known := map[int64]*coursework.Standing{}
+	for _, a := range r.Stand(r.Now) {
+		known[a.ID] = a
+	}
 	done := 0
 	var why []string
 	for _, id := range ids {
-		a := r.Assignment(id)
-		if a == nil {
+		a, ok := known[id]
+		if !ok {
 			return "", refusal.ErrNotFound
 		}
-		err := act(ctx, student, a)
+		err := act(a)
 		var complaint refusal.Complaint
 		switch {
 		case err == nil:
@@ -74,8 +74,8 @@ func (s Service) Bulk(ctx context.Context, student int64, ids []int64, do string
 }
 
 // enough notes that what was reached is enough; the estimates stay.
-func (s Service) enough(ctx context.Context, student int64, a *coursework.Assignment) error {
-	return s.working(ctx, student, a.ID, func(q *query.Queries, _ int) error {
-		return refusal.Unless(q.SetAssignmentEnough(ctx, query.SetAssignmentEnoughParams{ID: a.ID, StudentID: student}))
+func (s Service) enough(ctx context.Context, student, assignment int64) error {
+	return s.working(ctx, student, assignment, func(q *query.Queries, _ int) error {
+		return refusal.Unless(q.SetAssignmentEnough(ctx, query.SetAssignmentEnoughParams{ID: assignment, StudentID: student}))
 	})
 }

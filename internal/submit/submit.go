@@ -163,6 +163,11 @@ func (s Service) Note(ctx context.Context, student, assignment, part int64, at *
 	if err != nil {
 		return err
 	}
+	return s.NoteOf(ctx, student, state, at, note)
+}
+
+// NoteOf is [Service.Note] of an assignment whose standing is known.
+func (s Service) NoteOf(ctx context.Context, student int64, state *coursework.Standing, at *time.Time, note string) error {
 	_, sent := state.Part.Last()
 	switch {
 	case at == nil:
@@ -180,7 +185,7 @@ func (s Service) Note(ctx context.Context, student, assignment, part int64, at *
 		} else {
 			err = q.PutNoted(ctx, query.PutNotedParams{PartID: state.Part.ID, At: at.UTC(), Note: wording.Clip(note, 500)})
 		}
-		return errors.Join(err, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: assignment, Kind: announce.Edited}))
+		return errors.Join(err, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Edited}))
 	})
 }
 

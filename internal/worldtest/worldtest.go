@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/core/brief"
+	"orario/core/coursework"
 	"orario/core/timing"
 	"orario/internal/account"
 	"orario/internal/agenda"
@@ -168,11 +169,11 @@ func (w *World) Clock(now func() time.Time) {
 
 type elsewhere struct {
 	intake.Service
-	submit submit.Service
+	submitting submit.Service
 }
 
-func (e elsewhere) Note(ctx context.Context, student, assignment, part int64, at *time.Time, note string) error {
-	return e.submit.Note(ctx, student, assignment, part, at, note)
+func (e elsewhere) NoteOf(ctx context.Context, student int64, state *coursework.Standing, at *time.Time, note string) error {
+	return e.submitting.NoteOf(ctx, student, state, at, note)
 }
 
 // Send submits the bundle and carries it to the campus in one go.
