@@ -32,7 +32,7 @@ tools: $(TOOLS)/sqlc
 $(TOOLS)/sqlc: tools/go.mod tools/go.sum
 	mkdir -p $(TOOLS)
 	cd tools && go build -o ../$(TOOLS)/ github.com/sqlc-dev/sqlc/cmd/sqlc github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen \
-		github.com/OpenPeeDeeP/depguard/v2/cmd/depguard honnef.co/go/tools/cmd/staticcheck
+		github.com/OpenPeeDeeP/depguard/v2/cmd/depguard honnef.co/go/tools/cmd/staticcheck github.com/mgechev/revive
 	@touch $@
 
 generate: tools web/node_modules/.package-lock.json

@@ -20,9 +20,24 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 	ctx := context.Background()
 	clock := &demo.Clock{}
 	w.Clock(clock.Now)
-	_, err := w.DB.SQL.Exec("UPDATE student SET email = 'someone@alvarim.example'") // the world's own, under Nerea's address
+	_, err := w.DB.SQL.Exec(
+		"UPDATE student SET email = 'someone@alvarim.example'",
+	) // the world's own, under Nerea's address
 	require.NoError(t, err)
-	world := demo.World{Clock: clock, DB: w.DB, Tools: w.Tools, Campus: w.Campus, CampusURL: w.URL, Accounts: w.Accounts, Intake: w.Intake, Agenda: w.Agenda, Courses: w.Courses, Prepare: w.Prepare, Submit: w.Submit, Review: w.Review}
+	world := demo.World{
+		Clock:     clock,
+		DB:        w.DB,
+		Tools:     w.Tools,
+		Campus:    w.Campus,
+		CampusURL: w.URL,
+		Accounts:  w.Accounts,
+		Intake:    w.Intake,
+		Agenda:    w.Agenda,
+		Courses:   w.Courses,
+		Prepare:   w.Prepare,
+		Submit:    w.Submit,
+		Review:    w.Review,
+	}
 	require.NoError(t, demo.Load(ctx, world))
 	assert.ErrorContains(t, demo.Load(ctx, world), "loaded already")
 	nerea, err := w.Accounts.Demo(ctx)
@@ -81,7 +96,10 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 }
 
 func TestItsDocumentsAreRealOnes(t *testing.T) {
-	facts := inspect.File("a.docx", demo.DOCX("nerea & co", "A <title>", "# Heading", "Two words.", "[+ Not accepted.]"))
+	facts := inspect.File(
+		"a.docx",
+		demo.DOCX("nerea & co", "A <title>", "# Heading", "Two words.", "[+ Not accepted.]"),
+	)
 	assert.Empty(t, facts.Problems)
 	assert.Equal(t, "docx", facts.Kind)
 	assert.Equal(t, "nerea & co", *facts.Author)

@@ -83,7 +83,18 @@ func (p *player) publish(ctx context.Context) error {
 			return err
 		}
 	}
-	handout, size, err := p.Campus.AddHandout(ctx, DOCX("Oda Farrobo", "Lab 4: Tide tables against the gauge", "# Purpose", "[Your text]", "# Method", "# Result", "# Discussion"))
+	handout, size, err := p.Campus.AddHandout(
+		ctx,
+		DOCX(
+			"Oda Farrobo",
+			"Lab 4: Tide tables against the gauge",
+			"# Purpose",
+			"[Your text]",
+			"# Method",
+			"# Result",
+			"# Discussion",
+		),
+	)
 	if err != nil {
 		return err
 	}
@@ -95,7 +106,12 @@ func (p *player) publish(ctx context.Context) error {
 			return err
 		}
 	}
-	if err := p.Campus.PublishReading(ctx, "coastal-narratives-4", "Coastal Narratives, chapter 4", coastalNarratives); err != nil {
+	if err := p.Campus.PublishReading(
+		ctx,
+		"coastal-narratives-4",
+		"Coastal Narratives, chapter 4",
+		coastalNarratives,
+	); err != nil {
 		return err
 	}
 	return p.Campus.PublishReading(ctx, "pilots-year", "The Pilot's Year (1931)", vazPilot)
@@ -107,11 +123,25 @@ func (p *player) enrol(ctx context.Context) error {
 	if err := p.at(ctx, -13*aDay); err != nil {
 		return err
 	}
-	token, err := p.Campus.AddStudent(ctx, campus.Student{Number: Nerea.Number, Family: Nerea.Family, Given: Nerea.Given, Email: Nerea.Email})
+	token, err := p.Campus.AddStudent(
+		ctx,
+		campus.Student{Number: Nerea.Number, Family: Nerea.Family, Given: Nerea.Given, Email: Nerea.Email},
+	)
 	if err != nil {
 		return err
 	}
-	p.student, err = p.Accounts.Add(ctx, account.Student{Email: Nerea.Email, Family: Nerea.Family, Given: Nerea.Given, Number: Nerea.Number, Zone: Nerea.Zone}, Nerea.Password, true)
+	p.student, err = p.Accounts.Add(
+		ctx,
+		account.Student{
+			Email:  Nerea.Email,
+			Family: Nerea.Family,
+			Given:  Nerea.Given,
+			Number: Nerea.Number,
+			Zone:   Nerea.Zone,
+		},
+		Nerea.Password,
+		true,
+	)
 	if err != nil {
 		return err
 	}
@@ -213,7 +243,12 @@ func (p *player) send(ctx context.Context, key string, files map[string][]byte) 
 
 // add uploads a file as the pages do and puts it into the bundle.
 func (p *player) add(ctx context.Context, assignment int64, name string, data []byte, slot string) error {
-	id, err := p.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(p.student)), name, bytes.NewReader(data), int64(len(data)))
+	id, err := p.Prepare.Uploads.Take(
+		contents.WithOwner(ctx, fmt.Sprint(p.student)),
+		name,
+		bytes.NewReader(data),
+		int64(len(data)),
+	)
 	if err != nil {
 		return err
 	}

@@ -29,7 +29,14 @@ func (p *player) courses(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	contacts := map[string]string{"HYD 214": "farrobo", "WOD 130": "wood", "ITA 202": "lettere", "PRB 201": "probability", "FEL 118": "field", "NAV 310": "navigation"}
+	contacts := map[string]string{
+		"HYD 214": "farrobo",
+		"WOD 130": "wood",
+		"ITA 202": "lettere",
+		"PRB 201": "probability",
+		"FEL 118": "field",
+		"NAV 310": "navigation",
+	}
 	for _, c := range rows {
 		sheet := courses.Sheet{Contact: contacts[c.Code] + "@alvarim.example", Term: "Autumn", Habit: c.NameHabit}
 		if c.Code == "NAV 310" {
@@ -116,7 +123,8 @@ func (p *player) parts(ctx context.Context) error {
 // calendar: the times at which she sings and serves.
 func (p *player) calendar(ctx context.Context) error {
 	monday := time.Now().AddDate(0, 0, -int(time.Now().Weekday()+6)%7)
-	text := strings.NewReplacer("\n", "\r\n", "TUESDAY", monday.AddDate(0, 0, 1).Format("20060102"), "SATURDAY", monday.AddDate(0, 0, 5).Format("20060102")).Replace(`BEGIN:VCALENDAR
+	text := strings.NewReplacer("\n", "\r\n", "TUESDAY", monday.AddDate(0, 0, 1).Format("20060102"), "SATURDAY", monday.AddDate(0, 0, 5).Format("20060102")).
+		Replace(`BEGIN:VCALENDAR
 VERSION:2.0
 PRODID:-//Alvarim//demo//EN
 BEGIN:VEVENT
@@ -135,10 +143,19 @@ RRULE:FREQ=WEEKLY
 END:VEVENT
 END:VCALENDAR
 `)
-	upload, err := p.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(p.student)), "week.ics", strings.NewReader(text), int64(len(text)))
+	upload, err := p.Prepare.Uploads.Take(
+		contents.WithOwner(ctx, fmt.Sprint(p.student)),
+		"week.ics",
+		strings.NewReader(text),
+		int64(len(text)),
+	)
 	if err != nil {
 		return err
 	}
-	_, err = p.Intake.Import(ctx, p.student, intake.Import{Upload: upload, Name: "week.ics", Purpose: intake.PurposeBusy})
+	_, err = p.Intake.Import(
+		ctx,
+		p.student,
+		intake.Import{Upload: upload, Name: "week.ics", Purpose: intake.PurposeBusy},
+	)
 	return err
 }

@@ -21,12 +21,35 @@ func BenchmarkDragging8x40(b *testing.B) {
 	for course := range 8 {
 		for n := range 40 {
 			due := time.Now().Add(time.Duration(n*57+course*5-200) * time.Hour)
-			rows = append(rows, fmt.Sprintf("Work %d,CRS %d,%s,%s,20", n, course, due.Format("2006-01-02T15:04"), due.AddDate(0, 0, -8).Format("2006-01-02T15:04")))
+			rows = append(
+				rows,
+				fmt.Sprintf(
+					"Work %d,CRS %d,%s,%s,20",
+					n,
+					course,
+					due.Format("2006-01-02T15:04"),
+					due.AddDate(0, 0, -8).Format("2006-01-02T15:04"),
+				),
+			)
 		}
 	}
-	s.do(s.open("/signin"), browser.Press(browser.Button("Look around as Nerea Quintal")), browser.See("//h1"), s.open("/calendars"),
-		chromedp.SetUploadFiles(`[data-testid=calendar]`, []string{s.file("all.csv", []byte(strings.Join(rows, "\n")))}, chromedp.NodeReady),
-		browser.Press(`//button[starts-with(., "Take over")]`), browser.See(browser.Says("Taken over")), s.open("/"), browser.See("g[data-slab]"))
+	s.do(
+		s.open("/signin"),
+		browser.Press(browser.Button("Look around as Nerea Quintal")),
+		browser.See("//h1"),
+		s.open("/calendars"),
+		chromedp.SetUploadFiles(
+			`[data-testid=calendar]`,
+			[]string{s.file("all.csv", []byte(strings.Join(rows, "\n")))},
+			chromedp.NodeReady,
+		),
+		browser.Press(
+			`//button[starts-with(., "Take over")]`,
+		),
+		browser.See(browser.Says("Taken over")),
+		s.open("/"),
+		browser.See("g[data-slab]"),
+	)
 	const move = `new Promise(done => {
 		const svg = document.querySelector("[aria-label='Assignments over time']"), box = svg.getBoundingClientRect(), gaps = [];
 		const fire = (type, x) => svg.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 7, clientX: x, clientY: box.top + 60, buttons: 1 }));

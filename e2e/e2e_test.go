@@ -48,8 +48,20 @@ func raise(t testing.TB) *stage {
 	t.Cleanup(func() { s.database("stop") })
 	orario, campus, mail := free(t), free(t), free(t)
 	s.url, s.campus = "http://"+orario, "http://"+campus
-	s.env = append(os.Environ(), "ORARIO_DB="+source, "ORARIO_DEMO=true", "ORARIO_ADDR="+orario, "ORARIO_CAMPUS_ADDR="+campus, "ORARIO_CAMPUS_MAIL_ADDR="+mail, "ORARIO_SMTP="+mail, "ORARIO_ALLOW_INTERNAL=true", "ORARIO_WORK="+t.TempDir(),
-		"ORARIO_LOOK_EVERY=1s", "ORARIO_SYNC_EVERY=3s", "ORARIO_LOG=ERROR")
+	s.env = append(
+		os.Environ(),
+		"ORARIO_DB="+source,
+		"ORARIO_DEMO=true",
+		"ORARIO_ADDR="+orario,
+		"ORARIO_CAMPUS_ADDR="+campus,
+		"ORARIO_CAMPUS_MAIL_ADDR="+mail,
+		"ORARIO_SMTP="+mail,
+		"ORARIO_ALLOW_INTERNAL=true",
+		"ORARIO_WORK="+t.TempDir(),
+		"ORARIO_LOOK_EVERY=1s",
+		"ORARIO_SYNC_EVERY=3s",
+		"ORARIO_LOG=ERROR",
+	)
 	load := s.command("demo")
 	require.NoError(t, load.Run(), "loading the demo")
 	site := s.command("campus")
@@ -125,7 +137,13 @@ func (s *stage) accessible(what string) {
 	for _, dark := range []bool{false, true} {
 		s.do(browser.Window(1280, 800, dark), chromedp.Sleep(500*time.Millisecond))
 		ctx, cancel := context.WithTimeout(s.web, 30*time.Second)
-		found, err := chromedp.Run(ctx, chromedp.Evaluate[string](s.axe+`;Promise.all(document.getAnimations().filter(a => a instanceof CSSTransition).map(a => a.finished.catch(() => {}))).then(() => axe.run(document)).then(r => r.violations.map(v => v.id + ": " + v.nodes.map(n => n.target.join(" ") + " " + n.failureSummary).join(" | ")).join("\n"))`, chromedp.EvalAwaitPromise))
+		found, err := chromedp.Run(
+			ctx,
+			chromedp.Evaluate[string](
+				s.axe+`;Promise.all(document.getAnimations().filter(a => a instanceof CSSTransition).map(a => a.finished.catch(() => {}))).then(() => axe.run(document)).then(r => r.violations.map(v => v.id + ": " + v.nodes.map(n => n.target.join(" ") + " " + n.failureSummary).join(" | ")).join("\n"))`,
+				chromedp.EvalAwaitPromise,
+			),
+		)
 		cancel()
 		require.NoError(s.t, err)
 		assert.Empty(s.t, found, "%s, dark: %v", what, dark)
@@ -158,19 +176,34 @@ func TestJourneys(t *testing.T) {
 }
 
 func signIn(s *stage) {
-	s.do(s.open("/ledger"), browser.See("//form"), // nobody is signed in
-		chromedp.SendKeys(`input[type=email]`, demo.Nerea.Email), chromedp.SendKeys(`input[type=password]`, "not this one"),
-		browser.Press(browser.Button("Sign in")), browser.See(browser.Says("do not belong together")))
+	s.do(
+		s.open("/ledger"),
+		browser.See("//form"), // nobody is signed in
+		chromedp.SendKeys(`input[type=email]`, demo.Nerea.Email),
+		chromedp.SendKeys(`input[type=password]`, "not this one"),
+		browser.Press(browser.Button("Sign in")),
+		browser.See(browser.Says("do not belong together")),
+	)
 	s.accessible("sign-in")
-	s.do(chromedp.SendKeys(`input[type=password]`, strings.Repeat("\b", len("not this one"))+demo.Nerea.Password+"\r"), browser.See(`//h1[.="Ledger"]`))
-	s.do(browser.Press(browser.Button("Nerea Quintal")), browser.Press(browser.Button("Sign out")), browser.See("//form"))
+	s.do(
+		chromedp.SendKeys(`input[type=password]`, strings.Repeat("\b", len("not this one"))+demo.Nerea.Password+"\r"),
+		browser.See(`//h1[.="Ledger"]`),
+	)
+	s.do(
+		browser.Press(browser.Button("Nerea Quintal")),
+		browser.Press(browser.Button("Sign out")),
+		browser.See("//form"),
+	)
 	s.do(browser.Press(browser.Button("Look around as Nerea Quintal")), browser.See(`//h1[.="Next two weeks"]`))
 }
 
 const borrowed = "It has often been remarked that the harbours in these stories have no names. A named harbour would belong to somebody; an unnamed one belongs to whoever waits there."
 
 // own is an essay of more than the 120 words that the brief asks for.
-var own = strings.Repeat("A chart datum is the level below which the sea will not often fall, so that a depth on the chart is a depth one can count on. ", 6)
+var own = strings.Repeat(
+	"A chart datum is the level below which the sea will not often fall, so that a depth on the chart is a depth one can count on. ",
+	6,
+)
 
 func wholeWay(s *stage) {
 	// A day passes in a second at the campus: the report of a replaced file takes one.
@@ -180,30 +213,68 @@ func wholeWay(s *stage) {
 	s.do(s.open("/"), browser.See(`//h1[.="Next two weeks"]`))
 	s.accessible("Horizon")
 	// It appears, and its brief is read.
-	s.do(browser.Press(`//td//a[.="Chart datum"]`), browser.See(browser.Says("{family}_{course}_{title:dash}")), browser.See(browser.Says("what a chart datum is for")))
+	s.do(
+		browser.Press(`//td//a[.="Chart datum"]`),
+		browser.See(browser.Says("{family}_{course}_{title:dash}")),
+		browser.See(browser.Says("what a chart datum is for")),
+	)
 	// A real file, checked, renamed, converted.
 	s.do(s.upload(s.file("essay final2.docx", demo.DOCX("nerea", "Chart datum", own, borrowed))),
 		browser.See(browser.Says("this is a Word document")), browser.Press(browser.Button("Convert and rename")),
 		browser.See(browser.Says("Quintal_HYD214_chart-datum.pdf")), browser.See(browser.Says("Back to the original")))
 	s.accessible("Desk")
 	// Submitted, with the declaration, and proved.
-	s.do(chromedp.WaitReady(`//button[@disabled and normalize-space(.)="Submit 1 file to HYD 214"]`), browser.Press(`input[type=checkbox]`),
-		browser.Press(browser.Button("Submit 1 file to HYD 214")), browser.See(browser.Says("files, count, time and signature agree")))
+	s.do(
+		chromedp.WaitReady(`//button[@disabled and normalize-space(.)="Submit 1 file to HYD 214"]`),
+		browser.Press(`input[type=checkbox]`),
+		browser.Press(browser.Button("Submit 1 file to HYD 214")),
+		browser.See(browser.Says("files, count, time and signature agree")),
+	)
 	// The report comes by itself; it is read.
-	s.do(browser.Press(browser.Button("Open the reading room")), browser.See(`span[data-remedy="rewrite"]`), browser.See(browser.Says("Coastal Narratives, chapter 4")))
+	s.do(
+		browser.Press(browser.Button("Open the reading room")),
+		browser.See(`span[data-remedy="rewrite"]`),
+		browser.See(browser.Says("Coastal Narratives, chapter 4")),
+	)
 	s.accessible("reading room")
 	s.do(chromedp.KeyEvent("f"), browser.See(browser.Says("Not fixed after all")))
 	// A corrected version is the second attempt.
-	s.do(browser.Press(browser.Button("Add my corrected file")), browser.See(`//h2[contains(., "attempt 2")]`),
-		s.upload(s.file("essay corrected.docx", demo.DOCX("nerea", "Chart datum", own, "Whoever waits at the mole owns the harbour for that hour."))),
-		browser.Press(browser.Button("Convert and rename")), browser.See(browser.Says("Back to the original")),
-		browser.Press(`input[type=checkbox]`), browser.Press(browser.Button("Submit 1 file to HYD 214")),
-		browser.See(`//h2[.="Attempt 2"]`), browser.Press(`//summary[contains(., "What changed since attempt 1")]`), browser.See(`//del[contains(., "often been remarked")]`))
+	s.do(
+		browser.Press(browser.Button("Add my corrected file")),
+		browser.See(`//h2[contains(., "attempt 2")]`),
+		s.upload(
+			s.file(
+				"essay corrected.docx",
+				demo.DOCX("nerea", "Chart datum", own, "Whoever waits at the mole owns the harbour for that hour."),
+			),
+		),
+		browser.Press(browser.Button("Convert and rename")),
+		browser.See(browser.Says("Back to the original")),
+		browser.Press(`input[type=checkbox]`),
+		browser.Press(browser.Button("Submit 1 file to HYD 214")),
+		browser.See(
+			`//h2[.="Attempt 2"]`,
+		),
+		browser.Press(`//summary[contains(., "What changed since attempt 1")]`),
+		browser.See(`//del[contains(., "often been remarked")]`),
+	)
 	// The second report counts what is gone.
 	s.do(browser.Press(`#attempts a[href^="/reading/"]`), browser.See(browser.Says("gone since the last report")))
 	// The instructor marks it, and it shows.
-	s.do(chromedp.Navigate(s.campus+"/marking"), browser.Press(`td a`), chromedp.SendKeys(`input[name=mark]`, "18"), chromedp.SendKeys(`//textarea`, "2: Name the tables."), browser.Press(browser.Button("Store")), browser.See("//table"))
-	s.do(s.open("/"), browser.Press(`//td//a[.="Chart datum"]`), browser.See(`//p[contains(., "18") and contains(., "of 20")]`), browser.See(browser.Says("Name the tables.")))
+	s.do(
+		chromedp.Navigate(s.campus+"/marking"),
+		browser.Press(`td a`),
+		chromedp.SendKeys(`input[name=mark]`, "18"),
+		chromedp.SendKeys(`//textarea`, "2: Name the tables."),
+		browser.Press(browser.Button("Store")),
+		browser.See("//table"),
+	)
+	s.do(
+		s.open("/"),
+		browser.Press(`//td//a[.="Chart datum"]`),
+		browser.See(`//p[contains(., "18") and contains(., "of 20")]`),
+		browser.See(browser.Says("Name the tables.")),
+	)
 	s.do(s.open("/ledger"), browser.See(`//h1[.="Ledger"]`))
 	s.accessible("Ledger")
 	s.do(browser.Press("ol a"), browser.See(browser.Says("Everything agrees")))
@@ -227,13 +298,23 @@ func (s *stage) control(faults ...string) {
 }
 
 func faults(s *stage) {
-	s.do(s.open("/"), browser.Press(`//td//a[.="Passage plan"]`), browser.Press(browser.Button("Confirm")),
-		s.upload(s.file("plan.docx", demo.DOCX("nerea", "Passage plan", "Leave at slack water.", own))), browser.Press(browser.Button("Convert and rename")), browser.See(browser.Says("Back to the original")))
+	s.do(
+		s.open("/"),
+		browser.Press(`//td//a[.="Passage plan"]`),
+		browser.Press(browser.Button("Confirm")),
+		s.upload(s.file("plan.docx", demo.DOCX("nerea", "Passage plan", "Leave at slack water.", own))),
+		browser.Press(browser.Button("Convert and rename")),
+		browser.See(browser.Says("Back to the original")),
+	)
 	desk, err := chromedp.Run(s.web, chromedp.Location())
 	require.NoError(s.t, err)
 	// The site takes it, but the answer is lost; meanwhile everything of Orario's dies.
 	s.control("lose")
-	s.do(chromedp.Navigate(desk), browser.Press(browser.Button("Submit 1 file to NAV 310")), browser.See(browser.Says("keeps trying")))
+	s.do(
+		chromedp.Navigate(desk),
+		browser.Press(browser.Button("Submit 1 file to NAV 310")),
+		browser.See(browser.Says("keeps trying")),
+	)
 	require.NoError(s.t, s.orario.Process.Kill())
 	_ = s.orario.Wait()
 	s.database("stop")
@@ -260,16 +341,37 @@ func dropAndPaste(s *stage) {
 	give := func(event, name, text string) {
 		ctx, cancel := context.WithTimeout(s.web, 10*time.Second)
 		defer cancel()
-		_, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`(() => { const files = new DataTransfer(); files.items.add(new File([`+"`"+text+"`"+`], "`+name+`"));
-			const at = document.querySelector("#bundle"); return at.dispatchEvent(`+event+`); })(), true`))
+		_, err := chromedp.Run(
+			ctx,
+			chromedp.Evaluate[bool](
+				`(() => { const files = new DataTransfer(); files.items.add(new File([`+"`"+text+"`"+`], "`+name+`"));
+			const at = document.querySelector("#bundle"); return at.dispatchEvent(`+event+`); })(), true`,
+			),
+		)
 		require.NoError(s.t, err)
 	}
-	give(`new DragEvent("drop", { dataTransfer: files, bubbles: true, cancelable: true })`, "listening notes.txt", "At the mole, an hour before high water.")
+	give(
+		`new DragEvent("drop", { dataTransfer: files, bubbles: true, cancelable: true })`,
+		"listening notes.txt",
+		"At the mole, an hour before high water.",
+	)
 	s.do(browser.See(`//b[.="notes"]/ancestor::div[2]//p[contains(., "listening notes.txt")]`))
 	give(`new ClipboardEvent("paste", { clipboardData: files, bubbles: true })`, "counts.csv", "bird,n\ngull,4\n")
-	s.do(browser.See(browser.Says("this is a CSV table")), browser.Press(`//p[contains(., "counts.csv")]/ancestor::div[2]//button[.="Take out"]`), chromedp.WaitNotPresent(browser.Says("this is a CSV table")))
+	s.do(
+		browser.See(browser.Says("this is a CSV table")),
+		browser.Press(`//p[contains(., "counts.csv")]/ancestor::div[2]//button[.="Take out"]`),
+		chromedp.WaitNotPresent(browser.Says("this is a CSV table")),
+	)
 	// A name is typed over, and back.
-	s.do(browser.Press(browser.Button("Another name")), chromedp.SendKeys(`input[aria-label="Name of the file"]`, strings.Repeat("\b", len("listening notes.txt"))+"quintal_notes.txt\r"), browser.See(`//p[contains(., "quintal_notes.txt")]`), browser.See(browser.Says("came as")))
+	s.do(
+		browser.Press(browser.Button("Another name")),
+		chromedp.SendKeys(
+			`input[aria-label="Name of the file"]`,
+			strings.Repeat("\b", len("listening notes.txt"))+"quintal_notes.txt\r",
+		),
+		browser.See(`//p[contains(., "quintal_notes.txt")]`),
+		browser.See(browser.Says("came as")),
+	)
 }
 
 func phoneAndKeys(s *stage) {
@@ -279,9 +381,18 @@ func phoneAndKeys(s *stage) {
 	assert.LessOrEqual(s.t, wide, 390, "nothing is wider than a phone")
 	// A finger moves the stretch of time.
 	s.do(browser.Swipe("[aria-label='Assignments over time']", 150), browser.See(`//h1[.="Two weeks"]`))
-	s.do(browser.Window(1280, 800, false), s.open("/"), browser.See(`//h1[.="Next two weeks"]`),
-		chromedp.KeyEvent("/"), chromedp.KeyEvent("tide"), browser.See(`//li[@role="option" and contains(., "Tide tables")]`), chromedp.KeyEvent("\r"), browser.See(`//h1[.="Tide tables"]`),
-		chromedp.KeyEvent("?"), browser.See(browser.Says("previous")))
+	s.do(
+		browser.Window(1280, 800, false),
+		s.open("/"),
+		browser.See(`//h1[.="Next two weeks"]`),
+		chromedp.KeyEvent("/"),
+		chromedp.KeyEvent("tide"),
+		browser.See(`//li[@role="option" and contains(., "Tide tables")]`),
+		chromedp.KeyEvent("\r"),
+		browser.See(`//h1[.="Tide tables"]`),
+		chromedp.KeyEvent("?"),
+		browser.See(browser.Says("previous")),
+	)
 }
 
 // printedPages is how many pages the browser would print.

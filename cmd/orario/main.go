@@ -29,9 +29,28 @@ func main() {
 }
 
 func root() *cobra.Command {
-	r := &cobra.Command{Use: "orario", Short: "A student's workspace for coursework that has to be sent", SilenceUsage: true, SilenceErrors: true}
+	r := &cobra.Command{
+		Use:           "orario",
+		Short:         "A student's workspace for coursework that has to be sent",
+		SilenceUsage:  true,
+		SilenceErrors: true,
+	}
 	r.CompletionOptions.DisableDefaultCmd = true
-	r.AddCommand(serveCommand(), campusCommand(), migrateCommand(), demoCommand(), userCommand(), siteCommand(),
-		similarityCommand(), verifyCommand(), inspectCommand(), nameCommand(), timingCommand(), planCommand(), briefCommand(), calendarCommand())
+	r.AddCommand(
+		serveCommand(),
+		campusCommand(),
+		migrateCommand(),
+		demoCommand(),
+		userCommand(),
+		siteCommand(),
+		similarityCommand(),
+		verifyCommand(),
+		inspectCommand(),
+		nameCommand(),
+		timingCommand(),
+		planCommand(),
+		briefCommand(),
+		calendarCommand(),
+	)
 	return r
 }

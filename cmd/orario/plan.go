@@ -10,24 +10,24 @@ import (
 
 // A planScenario is work and the hours there are for it, as a document. Instants are RFC 3339.
 type planScenario struct {
-	Now          string        `json:"now" required:"true"`
-	Capacity     []planStretch `json:"capacity" required:"true"`
-	Tasks        []planTask    `json:"tasks" required:"true"`
+	Now          string        `json:"now"                   required:"true"`
+	Capacity     []planStretch `json:"capacity"              required:"true"`
+	Tasks        []planTask    `json:"tasks"                 required:"true"`
 	MinimumBlock *int64        `json:"minimum_block_minutes"`
 }
 
 // A planStretch is an interval in a document.
 type planStretch struct {
 	Start string `json:"start" required:"true"`
-	End   string `json:"end" required:"true"`
+	End   string `json:"end"   required:"true"`
 }
 
 // planTask is a task in a document.
 type planTask struct {
-	ID          string   `json:"id" required:"true"`
+	ID          string   `json:"id"           required:"true"`
 	Release     string   `json:"release"`
-	Deadline    string   `json:"deadline" required:"true"`
-	Minutes     int64    `json:"minutes" required:"true"`
+	Deadline    string   `json:"deadline"     required:"true"`
+	Minutes     int64    `json:"minutes"      required:"true"`
 	DoneMinutes int64    `json:"done_minutes"`
 	LateCost    *float64 `json:"late_cost"`
 }
@@ -92,7 +92,13 @@ func (s planScenario) answer() (*planAnswer, error) {
 	}
 	blocks, left := planner.Schedule(now, capacity, tasks, minimum)
 	given := planner.GiveUp(now, capacity, tasks)
-	a := &planAnswer{Blocks: []blockAnswer{}, Tasks: []taskAnswer{}, Exact: given.Exact, FewestLate: s.names(given.Fewest), CheapestLate: cheapestAnswer{s.names(given.Cheapest), given.Cost}}
+	a := &planAnswer{
+		Blocks:       []blockAnswer{},
+		Tasks:        []taskAnswer{},
+		Exact:        given.Exact,
+		FewestLate:   s.names(given.Fewest),
+		CheapestLate: cheapestAnswer{s.names(given.Cheapest), given.Cost},
+	}
 	finish := map[int64]time.Time{}
 	for _, b := range blocks {
 		a.Blocks = append(a.Blocks, blockAnswer{s.Tasks[b.Task].ID, nano(b.Start), nano(b.End)})
@@ -165,7 +171,7 @@ func (s planScenario) read() (now time.Time, capacity []planner.Interval, tasks 
 		if end.Before(start) {
 			return now, nil, nil, fmt.Errorf("capacity %d ends before it starts", i+1)
 		}
-		capacity = append(capacity, planner.Interval{start, end})
+		capacity = append(capacity, planner.Interval{Start: start, End: end})
 	}
 	known := map[string]bool{}
 	for i, d := range s.Tasks {

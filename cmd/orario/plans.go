@@ -39,30 +39,50 @@ func scenarioCommand[S, A any](use, short string, answer func(S) (A, error), peo
 		if err != nil {
 			return err
 		}
-		return print(asJSON, a, func() { people(a) })
+		return show(asJSON, a, func() { people(a) })
 	}
 	return cmd
 }
 
 func timingCommand() *cobra.Command {
-	return scenarioCommand("timing SCENARIO.json|-", "Windows, late costs and send-by", timingScenario.answer, func(a *timingAnswer) {
-		fmt.Printf("send by %s, due %s\n", a.SendBy.At, a.Due)
-		for _, at := range a.At {
-			fmt.Printf("%s %s\n", at.At, strings.ReplaceAll(string(at.State), "_", " "))
-		}
-	})
+	return scenarioCommand(
+		"timing SCENARIO.json|-",
+		"Windows, late costs and send-by",
+		timingScenario.answer,
+		func(a *timingAnswer) {
+			fmt.Printf("send by %s, due %s\n", a.SendBy.At, a.Due)
+			for _, at := range a.At {
+				fmt.Printf("%s %s\n", at.At, strings.ReplaceAll(string(at.State), "_", " "))
+			}
+		},
+	)
 }
 
 func planCommand() *cobra.Command {
-	return scenarioCommand("plan TASKS.json|-", "A schedule, latest starts, and what to give up", planScenario.answer, func(a *planAnswer) {
-		for _, b := range a.Blocks {
-			fmt.Printf("%s to %s  %s\n", b.Start, b.End, b.Task)
-		}
-		if o := a.Overloaded; o != nil {
-			fmt.Printf("too much between %s and %s: %g minutes of work, %g of time\n", o.Start, o.End, o.DemandMinutes, o.CapacityMinutes)
-			fmt.Printf("fewest to give up: %s; cheapest: %s\n", strings.Join(a.FewestLate, ", "), strings.Join(a.CheapestLate.Tasks, ", "))
-		}
-	})
+	return scenarioCommand(
+		"plan TASKS.json|-",
+		"A schedule, latest starts, and what to give up",
+		planScenario.answer,
+		func(a *planAnswer) {
+			for _, b := range a.Blocks {
+				fmt.Printf("%s to %s  %s\n", b.Start, b.End, b.Task)
+			}
+			if o := a.Overloaded; o != nil {
+				fmt.Printf(
+					"too much between %s and %s: %g minutes of work, %g of time\n",
+					o.Start,
+					o.End,
+					o.DemandMinutes,
+					o.CapacityMinutes,
+				)
+				fmt.Printf(
+					"fewest to give up: %s; cheapest: %s\n",
+					strings.Join(a.FewestLate, ", "),
+					strings.Join(a.CheapestLate.Tasks, ", "),
+				)
+			}
+		},
+	)
 }
 
 func briefCommand() *cobra.Command {
@@ -82,7 +102,7 @@ func briefCommand() *cobra.Command {
 			return err
 		}
 		reading := prose.Read(text, now)
-		return print(asJSON, reading, func() {
+		return show(asJSON, reading, func() {
 			for _, i := range reading.Found {
 				value, _ := json.Marshal(i.Value)
 				fmt.Printf("%-16s %s %s\n", i.Kind, value, i.Zone)
@@ -98,9 +118,15 @@ func briefCommand() *cobra.Command {
 func calendarCommand() *cobra.Command {
 	var asJSON bool
 	var from, to, zone string
-	cmd := &cobra.Command{Use: "calendar FILE.ics|FILE.csv|-", Short: "What is due, out of a calendar or a table", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{
+		Use:   "calendar FILE.ics|FILE.csv|-",
+		Short: "What is due, out of a calendar or a table",
+		Args:  cobra.ExactArgs(1),
+	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
-	cmd.Flags().StringVar(&from, "from", "", "list what is due from this instant on; with neither --from nor --to, recurrences of the year around now")
+	cmd.Flags().
+		StringVar(&from, "from", "", "list what is due from this instant on; with neither --from nor --to, "+
+			"recurrences of the year around now")
 	cmd.Flags().StringVar(&to, "to", "", "list what is due before this instant")
 	cmd.Flags().StringVar(&zone, "zone", "", "time zone of times that name none")
 	cmd.RunE = func(_ *cobra.Command, args []string) error {
@@ -119,14 +145,15 @@ func calendarCommand() *cobra.Command {
 			return err
 		}
 		read := calendar.Read
-		if strings.EqualFold(filepath.Ext(args[0]), ".csv") || args[0] == "-" && !bytes.Contains(data, []byte("BEGIN:VCALENDAR")) {
+		if strings.EqualFold(filepath.Ext(args[0]), ".csv") ||
+			args[0] == "-" && !bytes.Contains(data, []byte("BEGIN:VCALENDAR")) {
 			read = calendar.FromTable
 		}
 		items, err := read(string(data), within, floating)
 		if err != nil {
 			return fmt.Errorf("%s: %w", args[0], err)
 		}
-		return print(asJSON, items, func() {
+		return show(asJSON, items, func() {
 			for _, i := range items {
 				fmt.Printf("%-20s  %-12s %s %s\n", i.Due, i.Course, i.Title, i.Status)
 			}

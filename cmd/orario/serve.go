@@ -40,58 +40,71 @@ func withApp(now func() time.Time, run func(context.Context, *app) error) func(*
 }
 
 func serveCommand() *cobra.Command {
-	return &cobra.Command{Use: "serve", Short: "Serve Orario", Args: cobra.NoArgs, RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
-		server := a.server()
-		handler, err := server.Handler()
-		if err != nil {
+	return &cobra.Command{
+		Use:   "serve",
+		Short: "Serve Orario",
+		Args:  cobra.NoArgs,
+		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+			server := a.server()
+			handler, err := server.Handler()
+			if err != nil {
+				return err
+			}
+			go a.tools.Warm()
+			if err := a.agenda.Arm(ctx); err != nil {
+				return err
+			}
+			if err := a.db.AddJob(
+				ctx,
+				query.AddJobParams{Kind: mariadb.PurgeJob, RunAt: time.Now().UTC()},
+			); err != nil {
+				return err
+			}
+			var jobs sync.WaitGroup
+			jobs.Go(func() { a.runner(server.Figures).Run(ctx) })
+			err = listen(ctx, a.settings.Addr, handler, a.log)
+			jobs.Wait()
 			return err
-		}
-		go a.tools.Warm()
-		if err := a.agenda.Arm(ctx); err != nil {
-			return err
-		}
-		if err := a.db.AddJob(ctx, query.AddJobParams{Kind: mariadb.PurgeJob, RunAt: time.Now().UTC()}); err != nil {
-			return err
-		}
-		var jobs sync.WaitGroup
-		jobs.Go(func() { a.runner(server.Figures).Run(ctx) })
-		err = listen(ctx, a.settings.Addr, handler, a.log)
-		jobs.Wait()
-		return err
-	})}
+		}),
+	}
 }
 
 func campusCommand() *cobra.Command {
-	return &cobra.Command{Use: "campus", Short: "Serve the practice campus", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		s, err := readSettings()
-		if err != nil {
-			return err
-		}
-		tools, err := convert.New(s.Work)
-		if err != nil {
-			return err
-		}
-		defer tools.Close()
-		site, db, err := openCampus(cmd.Context(), s, tools, s.logger())
-		if err != nil {
-			return err
-		}
-		defer db.Close()
-		handler, err := site.Handler()
-		if err != nil {
-			return err
-		}
-		post, err := net.Listen("tcp", s.MailAddr)
-		if err != nil {
-			return fmt.Errorf("the address %s for mail cannot be used: %w", s.MailAddr, err)
-		}
-		ctx, stop := context.WithCancel(cmd.Context())
-		taking := make(chan error, 1)
-		go func() { taking <- site.ServeMail(ctx, post) }()
-		err = listen(ctx, s.CampusAddr, handler, s.logger())
-		stop()
-		return errors.Join(err, <-taking)
-	}}
+	return &cobra.Command{
+		Use:   "campus",
+		Short: "Serve the practice campus",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			s, err := readSettings()
+			if err != nil {
+				return err
+			}
+			tools, err := convert.New(s.Work)
+			if err != nil {
+				return err
+			}
+			defer tools.Close()
+			site, db, err := openCampus(cmd.Context(), s, tools, s.logger())
+			if err != nil {
+				return err
+			}
+			defer db.Close()
+			handler, err := site.Handler()
+			if err != nil {
+				return err
+			}
+			post, err := net.Listen("tcp", s.MailAddr)
+			if err != nil {
+				return fmt.Errorf("the address %s for mail cannot be used: %w", s.MailAddr, err)
+			}
+			ctx, stop := context.WithCancel(cmd.Context())
+			taking := make(chan error, 1)
+			go func() { taking <- site.ServeMail(ctx, post) }()
+			err = listen(ctx, s.CampusAddr, handler, s.logger())
+			stop()
+			return errors.Join(err, <-taking)
+		},
+	}
 }
 
 // patience is how long running requests may take to finish when the process is told to stop.
@@ -131,55 +144,80 @@ func listen(ctx context.Context, addr string, handler http.Handler, log *slog.Lo
 }
 
 func migrateCommand() *cobra.Command {
-	return &cobra.Command{Use: "migrate", Short: "Bring both databases up to date", Args: cobra.NoArgs, RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
-		_, db, err := openCampus(ctx, a.settings, a.tools, a.log)
-		if err != nil {
-			return err
-		}
-		return db.Close()
-	})}
+	return &cobra.Command{
+		Use:   "migrate",
+		Short: "Bring both databases up to date",
+		Args:  cobra.NoArgs,
+		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+			_, db, err := openCampus(ctx, a.settings, a.tools, a.log)
+			if err != nil {
+				return err
+			}
+			return db.Close()
+		}),
+	}
 }
 
 func demoCommand() *cobra.Command {
 	clock := &demo.Clock{}
-	return &cobra.Command{Use: "demo", Short: "Load the invented scenario into empty databases", Args: cobra.NoArgs, RunE: withApp(clock.Now, func(ctx context.Context, a *app) error {
-		s := a.settings
-		site, db, err := openCampus(ctx, s, a.tools, a.log)
-		if err != nil {
-			return err
-		}
-		defer db.Close()
-		handler, err := site.Handler()
-		if err != nil {
-			return err
-		}
-		// While the scenario is played, the campus answers at its usual address.
-		serving, stop := context.WithCancel(ctx)
-		ended := make(chan error, 1)
-		go func() { ended <- listen(serving, s.CampusAddr, handler, slog.New(slog.DiscardHandler)) }()
-		err = demo.Load(ctx, demo.World{
-			Clock: clock, DB: a.db, Tools: a.tools, Campus: site, CampusURL: "http://" + s.CampusAddr,
-			Accounts: a.accounts, Intake: a.intake, Agenda: a.agenda, Courses: a.courses, Prepare: a.prepare, Submit: a.submit, Review: a.review,
-		})
-		stop()
-		return errors.Join(err, <-ended)
-	})}
+	return &cobra.Command{
+		Use:   "demo",
+		Short: "Load the invented scenario into empty databases",
+		Args:  cobra.NoArgs,
+		RunE: withApp(clock.Now, func(ctx context.Context, a *app) error {
+			s := a.settings
+			site, db, err := openCampus(ctx, s, a.tools, a.log)
+			if err != nil {
+				return err
+			}
+			defer db.Close()
+			handler, err := site.Handler()
+			if err != nil {
+				return err
+			}
+			// While the scenario is played, the campus answers at its usual address.
+			serving, stop := context.WithCancel(ctx)
+			ended := make(chan error, 1)
+			go func() { ended <- listen(serving, s.CampusAddr, handler, slog.New(slog.DiscardHandler)) }()
+			err = demo.Load(ctx, demo.World{
+				Clock:     clock,
+				DB:        a.db,
+				Tools:     a.tools,
+				Campus:    site,
+				CampusURL: "http://" + s.CampusAddr,
+				Accounts:  a.accounts,
+				Intake:    a.intake,
+				Agenda:    a.agenda,
+				Courses:   a.courses,
+				Prepare:   a.prepare,
+				Submit:    a.submit,
+				Review:    a.review,
+			})
+			stop()
+			return errors.Join(err, <-ended)
+		}),
+	}
 }
 
 func userCommand() *cobra.Command {
 	var who account.Student
-	add := &cobra.Command{Use: "add", Short: "Add an account; the password is read from standard input", Args: cobra.NoArgs, RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
-		line, err := bufio.NewReader(os.Stdin).ReadString('\n')
-		if err != nil && line == "" {
-			return errors.New("type the password on standard input")
-		}
-		id, err := a.accounts.Add(ctx, who, strings.TrimRight(line, "\r\n"), false)
-		if err != nil {
-			return err
-		}
-		fmt.Printf("student %d\n", id)
-		return a.agenda.Arm(ctx)
-	})}
+	add := &cobra.Command{
+		Use:   "add",
+		Short: "Add an account; the password is read from standard input",
+		Args:  cobra.NoArgs,
+		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+			line, err := bufio.NewReader(os.Stdin).ReadString('\n')
+			if err != nil && line == "" {
+				return errors.New("type the password on standard input")
+			}
+			id, err := a.accounts.Add(ctx, who, strings.TrimRight(line, "\r\n"), false)
+			if err != nil {
+				return err
+			}
+			fmt.Printf("student %d\n", id)
+			return a.agenda.Arm(ctx)
+		}),
+	}
 	flags := add.Flags()
 	flags.StringVar(&who.Email, "email", "", "e-mail address to sign in with")
 	flags.StringVar(&who.Family, "family", "", "family name")
@@ -193,14 +231,19 @@ func userCommand() *cobra.Command {
 
 func siteCommand() *cobra.Command {
 	var email, base, token string
-	add := &cobra.Command{Use: "add", Short: "Connect a student's course site", Args: cobra.NoArgs, RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
-		who, err := a.db.StudentByEmail(ctx, strings.ToLower(email))
-		if err != nil {
-			return fmt.Errorf("there is no account %q; add it with orario user add", email)
-		}
-		_, err = a.intake.AddSite(ctx, who.ID, base, token)
-		return err
-	})}
+	add := &cobra.Command{
+		Use:   "add",
+		Short: "Connect a student's course site",
+		Args:  cobra.NoArgs,
+		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+			who, err := a.db.StudentByEmail(ctx, strings.ToLower(email))
+			if err != nil {
+				return fmt.Errorf("there is no account %q; add it with orario user add", email)
+			}
+			_, err = a.intake.AddSite(ctx, who.ID, base, token)
+			return err
+		}),
+	}
 	add.Flags().StringVar(&email, "email", "", "the student's e-mail address")
 	add.Flags().StringVar(&base, "url", "", "the site's address")
 	add.Flags().StringVar(&token, "token", "", "the student's token at the site")

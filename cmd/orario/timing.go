@@ -128,8 +128,9 @@ func (s timingScenario) window() (timing.Window, error) {
 	for name, value := range map[string]float64{
 		"grace_minutes": float64(s.GraceMinutes), "points": *s.Points, "earned": or(s.Earned, 0),
 		"bytes": float64(s.Bytes), "rate_bytes_per_second": or(s.Rate, 1), "report_rounds": float64(s.ReportRounds),
-		"first_report_minutes": float64(or(s.FirstReportMinutes, 0)), "later_report_minutes": float64(or(s.LaterReportMinutes, 0)),
-		"fix_minutes": float64(s.FixMinutes), "margin_minutes": float64(or(s.MarginMinutes, 0)),
+		"first_report_minutes": float64(or(s.FirstReportMinutes, 0)),
+		"later_report_minutes": float64(or(s.LaterReportMinutes, 0)),
+		"fix_minutes":          float64(s.FixMinutes), "margin_minutes": float64(or(s.MarginMinutes, 0)),
 	} {
 		if value < 0 {
 			return w, fmt.Errorf("%s must not be negative", name)
@@ -141,7 +142,8 @@ func (s timingScenario) window() (timing.Window, error) {
 	if s.Bytes > 0 && or(s.Rate, 0) <= 0 {
 		return w, errors.New("bytes need a rate_bytes_per_second above 0")
 	}
-	if kind := s.Late.Kind; s.Late.Percent == nil && (kind == timing.Fixed || kind == timing.PerDay || kind == timing.PerHours) {
+	if kind := s.Late.Kind; s.Late.Percent == nil &&
+		(kind == timing.Fixed || kind == timing.PerDay || kind == timing.PerHours) {
 		return w, fmt.Errorf("late.percent is required for %s", kind)
 	}
 	return w, s.Late.rule().Validate()

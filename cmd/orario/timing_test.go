@@ -20,9 +20,12 @@ func answer(t *testing.T, scenario string) *timingAnswer {
 }
 
 func TestStatesAndTheirChanges(t *testing.T) {
-	a := answer(t, `{"zone":"Atlantic/Azores","opens":"2026-09-14T08:00","due":"2026-10-25T23:59","closes":"2026-10-30T23:59",
+	a := answer(
+		t,
+		`{"zone":"Atlantic/Azores","opens":"2026-09-14T08:00","due":"2026-10-25T23:59","closes":"2026-10-30T23:59",
 		"grace_minutes":5,"late":{"kind":"per_day","percent":10,"of":"possible"},"points":20,
-		"at":["2026-09-14T07:59:00Z","2026-09-14T08:00:00Z","2026-10-26T01:05:00Z","2026-10-31T01:00:00Z"]}`)
+		"at":["2026-09-14T07:59:00Z","2026-09-14T08:00:00Z","2026-10-26T01:05:00Z","2026-10-31T01:00:00Z"]}`,
+	)
 	assert.Equal(t, "2026-10-26T00:59:00Z", a.Due) // the Azores are at UTC-1 since that morning
 	for i, want := range []struct {
 		state timing.State
@@ -44,7 +47,10 @@ func TestStatesAndTheirChanges(t *testing.T) {
 }
 
 func TestNoLateWorkShutsAtDue(t *testing.T) {
-	a := answer(t, `{"zone":"Europe/Lisbon","due":"2026-11-06T12:00","points":10,"late":{"kind":"none"},"at":["2026-11-06T12:00:59Z","2026-11-06T12:01:00Z"]}`)
+	a := answer(
+		t,
+		`{"zone":"Europe/Lisbon","due":"2026-11-06T12:00","points":10,"late":{"kind":"none"},"at":["2026-11-06T12:00:59Z","2026-11-06T12:01:00Z"]}`,
+	)
 	assert.Equal(t, timing.Open, a.At[0].State)
 	assert.Equal(t, timing.Closed, a.At[1].State)
 	assert.Empty(t, a.Curve)
@@ -54,7 +60,16 @@ func TestSendByNamesItsComponents(t *testing.T) {
 	a := answer(t, `{"zone":"Europe/Lisbon","due":"2026-11-27T23:59","points":20,"late":{"kind":"none"},
 		"bytes":5000000,"rate_bytes_per_second":250000,"report_rounds":2,"fix_minutes":120,"margin_minutes":600}`)
 	// 2 × 5 MB at 250 kB/s = 40 s → 1 min; reports 1 h + 24 h; correcting 2 × 2 h.
-	assert.Equal(t, []timing.Component{{"margin", 600}, {"transfer", 1}, {"report", 1500}, {"fix", 240}}, a.SendBy.Because)
+	assert.Equal(
+		t,
+		[]timing.Component{
+			{Part: "margin", Minutes: 600},
+			{Part: "transfer", Minutes: 1},
+			{Part: "report", Minutes: 1500},
+			{Part: "fix", Minutes: 240},
+		},
+		a.SendBy.Because,
+	)
 	assert.Equal(t, "2026-11-26T18:58:00Z", a.SendBy.At)
 }
 

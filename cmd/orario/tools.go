@@ -19,8 +19,8 @@ import (
 	"orario/internal/convert"
 )
 
-// print writes a result as JSON or, for people, in their own way.
-func print(asJSON bool, result any, people func()) error {
+// show writes a result as JSON or, for people, in their own way.
+func show(asJSON bool, result any, people func()) error {
 	if !asJSON {
 		people()
 		return nil
@@ -69,9 +69,14 @@ func similarityCommand() *cobra.Command {
 	var against []string
 	var options similarity.Options
 	var asJSON bool
-	cmd := &cobra.Command{Use: "similarity --against PATH FILE", Short: "Find the passages that a document shares with others", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{
+		Use:   "similarity --against PATH FILE",
+		Short: "Find the passages that a document shares with others",
+		Args:  cobra.ExactArgs(1),
+	}
 	cmd.Flags().StringArrayVar(&against, "against", nil, "a file or folder to compare with (repeatable)")
-	cmd.Flags().IntVar(&options.MinWords, "min-words", similarity.DefaultMinWords, "passages of fewer words do not count")
+	cmd.Flags().
+		IntVar(&options.MinWords, "min-words", similarity.DefaultMinWords, "passages of fewer words do not count")
 	cmd.Flags().BoolVar(&options.KeepQuotes, "keep-quotes", false, "let attributed quotations count")
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
@@ -99,10 +104,18 @@ func similarityCommand() *cobra.Command {
 				Document string `json:"document"`
 				similarity.Report
 			}{args[0], report}
-			return print(asJSON, result, func() {
+			return show(asJSON, result, func() {
 				fmt.Printf("%.1f %% of %d characters\n", 100*report.Share, report.Length)
 				for _, p := range report.Passages {
-					fmt.Printf("%6d–%-6d %-8s %-12s %3.0f %% of %s\n", p.Start, p.End, p.Remedy, p.Excluded, 100*p.Exact, p.Source)
+					fmt.Printf(
+						"%6d–%-6d %-8s %-12s %3.0f %% of %s\n",
+						p.Start,
+						p.End,
+						p.Remedy,
+						p.Excluded,
+						100*p.Exact,
+						p.Source,
+					)
 				}
 			})
 		})
@@ -143,7 +156,11 @@ func readSources(ctx context.Context, tools *convert.Tools, path string) ([]simi
 func verifyCommand() *cobra.Command {
 	var keyFile string
 	var asJSON bool
-	cmd := &cobra.Command{Use: "verify RECEIPT.json FILE...", Short: "Hold a receipt against files", Args: cobra.MinimumNArgs(1)}
+	cmd := &cobra.Command{
+		Use:   "verify RECEIPT.json FILE...",
+		Short: "Hold a receipt against files",
+		Args:  cobra.MinimumNArgs(1),
+	}
 	cmd.Flags().StringVar(&keyFile, "key", "", "file with the site's public key")
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.RunE = func(_ *cobra.Command, args []string) error {
@@ -171,10 +188,13 @@ func verifyCommand() *cobra.Command {
 				return unreadable(path, err)
 			}
 			facts := inspect.Digest(data)
-			sent.Files = append(sent.Files, receipt.File{Name: filepath.Base(path), Bytes: int64(len(data)), SHA256: facts})
+			sent.Files = append(
+				sent.Files,
+				receipt.File{Name: filepath.Base(path), Bytes: int64(len(data)), SHA256: facts},
+			)
 		}
 		proof := receipt.Compare(r, sent)
-		err = print(asJSON, proof, func() {
+		err = show(asJSON, proof, func() {
 			for _, p := range proof.Parts {
 				fmt.Printf("%-10s %-9s %s\n", p.Part, yes(p.OK), p.Found)
 			}
@@ -199,7 +219,11 @@ func yes(ok bool) string {
 
 func inspectCommand() *cobra.Command {
 	var asJSON bool
-	cmd := &cobra.Command{Use: "inspect FILE...", Short: "Say what files are, by their content", Args: cobra.MinimumNArgs(1)}
+	cmd := &cobra.Command{
+		Use:   "inspect FILE...",
+		Short: "Say what files are, by their content",
+		Args:  cobra.MinimumNArgs(1),
+	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		return withTools(func(tools *convert.Tools) error {
@@ -211,7 +235,7 @@ func inspectCommand() *cobra.Command {
 				}
 				list = append(list, tools.Facts(cmd.Context(), path, data))
 			}
-			return print(asJSON, list, func() {
+			return show(asJSON, list, func() {
 				for _, f := range list {
 					fmt.Printf("%s: %s, %d bytes\n", f.File, f.Kind, f.Bytes)
 					for _, p := range f.Problems {
@@ -228,7 +252,11 @@ func nameCommand() *cobra.Command {
 	var pattern, fieldsFile, read string
 	var beside []string
 	var plain, asJSON bool
-	cmd := &cobra.Command{Use: "name --pattern P --fields FIELDS.json", Short: "Make a file name from a pattern, or read one", Args: cobra.NoArgs}
+	cmd := &cobra.Command{
+		Use:   "name --pattern P --fields FIELDS.json",
+		Short: "Make a file name from a pattern, or read one",
+		Args:  cobra.NoArgs,
+	}
 	cmd.Flags().StringVar(&pattern, "pattern", "", "text with fields in braces")
 	cmd.Flags().StringVar(&fieldsFile, "fields", "", "file with the fields' values")
 	cmd.Flags().StringVar(&read, "read", "", "a name to hold against the pattern")
@@ -248,30 +276,11 @@ func nameCommand() *cobra.Command {
 		if err != nil {
 			return fmt.Errorf("%s: %w", fieldsFile, err)
 		}
-		name, problems, err := naming.Make(p, fields, plain)
+		result, err := named(p, fields, plain, read, beside)
 		if err != nil {
 			return err
 		}
-		result := struct {
-			Name     string            `json:"name"`
-			Problems []naming.Problem  `json:"problems"`
-			Agrees   *bool             `json:"agrees,omitempty"`
-			Parts    *[]naming.Reading `json:"parts,omitempty"`
-		}{Name: name, Problems: problems}
-		if read != "" {
-			agrees, parts, err := naming.Read(p, fields, plain, read)
-			if err != nil {
-				return err
-			}
-			result.Agrees, result.Parts, result.Problems = &agrees, &parts, naming.Lint(read, beside, plain)
-		} else {
-			for _, problem := range naming.Lint(name, beside, plain) {
-				if problem.Code == "collides" {
-					result.Problems = append(result.Problems, problem)
-				}
-			}
-		}
-		err = print(asJSON, result, func() {
+		err = show(asJSON, result, func() {
 			fmt.Println(result.Name)
 			for _, problem := range result.Problems {
 				fmt.Printf("  %s (%s): %s\n", problem.Code, problem.Weight, problem.Message)
@@ -287,4 +296,35 @@ func nameCommand() *cobra.Command {
 		return err
 	}
 	return cmd
+}
+
+// aName is what the name command answers.
+type aName struct {
+	Name     string            `json:"name"`
+	Problems []naming.Problem  `json:"problems"`
+	Agrees   *bool             `json:"agrees,omitempty"`
+	Parts    *[]naming.Reading `json:"parts,omitempty"`
+}
+
+// named makes the name; where one is given to be read, it is held against the pattern.
+func named(p naming.Pattern, fields naming.Fields, plain bool, read string, beside []string) (aName, error) {
+	name, problems, err := naming.Make(p, fields, plain)
+	if err != nil {
+		return aName{}, err
+	}
+	result := aName{Name: name, Problems: problems}
+	if read == "" {
+		for _, problem := range naming.Lint(name, beside, plain) {
+			if problem.Code == "collides" {
+				result.Problems = append(result.Problems, problem)
+			}
+		}
+		return result, nil
+	}
+	agrees, parts, err := naming.Read(p, fields, plain, read)
+	if err != nil {
+		return aName{}, err
+	}
+	result.Agrees, result.Parts, result.Problems = &agrees, &parts, naming.Lint(read, beside, plain)
+	return result, nil
 }

@@ -60,7 +60,10 @@ func TestSimilarityCommand(t *testing.T) {
 	passage := "habit is what remains of a decision when its reason is forgotten by everybody concerned"
 	sources := t.TempDir()
 	require.NoError(t, os.MkdirAll(filepath.Join(sources, "deep"), 0o700))
-	require.NoError(t, os.WriteFile(filepath.Join(sources, "deep", "b.txt"), []byte("Before. "+passage+". After."), 0o600))
+	require.NoError(
+		t,
+		os.WriteFile(filepath.Join(sources, "deep", "b.txt"), []byte("Before. "+passage+". After."), 0o600),
+	)
 	essay := file(t, "essay.txt", "Ærlig talt: "+passage+", I think.")
 	out, code, complaint := run(t, "similarity", "--against", sources, "--json", essay)
 	require.Equal(t, 0, code, complaint)
@@ -83,8 +86,17 @@ func TestSimilarityCommand(t *testing.T) {
 func TestVerifyCommand(t *testing.T) {
 	key := ed25519.NewKeyFromSeed(make([]byte, 32))
 	essay := file(t, "essay.txt", "An essay.")
-	r, err := receipt.Receipt{Site: "S", Course: "C", Assignment: "A", Attempt: 1, Student: "1", Number: "N-1", ReceivedAt: "2026-11-26T17:32:05Z", Key: "k",
-		Files: []receipt.File{{Name: "essay.txt", Bytes: 9, SHA256: inspect.Digest([]byte("An essay."))}}}.Sign(key)
+	r, err := receipt.Receipt{
+		Site:       "S",
+		Course:     "C",
+		Assignment: "A",
+		Attempt:    1,
+		Student:    "1",
+		Number:     "N-1",
+		ReceivedAt: "2026-11-26T17:32:05Z",
+		Key:        "k",
+		Files:      []receipt.File{{Name: "essay.txt", Bytes: 9, SHA256: inspect.Digest([]byte("An essay."))}},
+	}.Sign(key)
 	require.NoError(t, err)
 	text, err := json.Marshal(r)
 	require.NoError(t, err)
@@ -95,11 +107,20 @@ func TestVerifyCommand(t *testing.T) {
 	assert.Equal(t, true, out["agrees"])
 	out, code, _ = run(t, "verify", "--json", receiptFile, essay)
 	assert.Equal(t, 0, code)
-	assert.Contains(t, out["parts"], map[string]any{"part": "signature", "expected": "", "found": "not checked", "ok": true})
+	assert.Contains(
+		t,
+		out["parts"],
+		map[string]any{"part": "signature", "expected": "", "found": "not checked", "ok": true},
+	)
 	out, code, _ = run(t, "verify", "--json", "--key", keyFile, receiptFile, file(t, "essay.txt", "Another."))
 	assert.Equal(t, 1, code)
 	assert.Equal(t, false, out["agrees"])
-	_, code, complaint := run(t, "verify", file(t, "r.json", strings.Replace(string(text), `"site"`, `"sight"`, 1)), essay)
+	_, code, complaint := run(
+		t,
+		"verify",
+		file(t, "r.json", strings.Replace(string(text), `"site"`, `"sight"`, 1)),
+		essay,
+	)
 	assert.Equal(t, 2, code)
 	assert.Contains(t, complaint, `"sight"`)
 }
@@ -117,11 +138,33 @@ func TestInspectCommand(t *testing.T) {
 }
 
 func TestNameCommand(t *testing.T) {
-	fields := file(t, "f.json", `{"family":"Quintal","course":"HYD214","title":"Tide tables","attempt":2,"date":"2026-11-26","ext":"pdf"}`)
-	out, code, _ := run(t, "name", "--json", "--pattern", "{family}_{course}_{title:dash}_{attempt:00}", "--fields", fields)
+	fields := file(
+		t,
+		"f.json",
+		`{"family":"Quintal","course":"HYD214","title":"Tide tables","attempt":2,"date":"2026-11-26","ext":"pdf"}`,
+	)
+	out, code, _ := run(
+		t,
+		"name",
+		"--json",
+		"--pattern",
+		"{family}_{course}_{title:dash}_{attempt:00}",
+		"--fields",
+		fields,
+	)
 	assert.Equal(t, 0, code)
 	assert.Equal(t, "Quintal_HYD214_tide-tables_02.pdf", out["name"])
-	out, code, _ = run(t, "name", "--json", "--pattern", "{family}_{title:dash}", "--fields", fields, "--read", "Quintal_tides.pdf")
+	out, code, _ = run(
+		t,
+		"name",
+		"--json",
+		"--pattern",
+		"{family}_{title:dash}",
+		"--fields",
+		fields,
+		"--read",
+		"Quintal_tides.pdf",
+	)
 	assert.Equal(t, 1, code)
 	assert.Equal(t, false, out["agrees"])
 	out, code, _ = run(t, "name", "--json", "--pattern", "{family}", "--fields", fields, "--beside", "QUINTAL.PDF")
@@ -161,13 +204,46 @@ func TestPlanCommand(t *testing.T) {
 	// By hand: 5 h of evening from 15:00; a takes 2 h 30 min, b ends at 19:30, half an hour late.
 	assert.Equal(t, false, out["feasible"])
 	assert.Equal(t, 30.0, out["max_late_minutes"])
-	assert.Equal(t, map[string]any{"start": "2026-11-02T08:00:00Z", "end": "2026-11-02T19:00:00Z", "demand_minutes": 270.0, "capacity_minutes": 240.0}, out["overloaded"])
+	assert.Equal(
+		t,
+		map[string]any{
+			"start":            "2026-11-02T08:00:00Z",
+			"end":              "2026-11-02T19:00:00Z",
+			"demand_minutes":   270.0,
+			"capacity_minutes": 240.0,
+		},
+		out["overloaded"],
+	)
 	assert.Equal(t, []any{"a"}, out["fewest_late"], "the longest of those due until 19:00")
 	assert.Equal(t, map[string]any{"tasks": []any{"a"}, "cost": 1.0}, out["cheapest_late"])
 	list := out["tasks"].([]any)
-	assert.Equal(t, map[string]any{"id": "a", "finish": "2026-11-02T17:30:00Z", "late_minutes": 0.0, "latest_start": nil, "slack_minutes": nil}, list[0])
-	assert.Equal(t, map[string]any{"id": "b", "finish": "2026-11-02T19:30:00Z", "late_minutes": 30.0, "latest_start": "2026-11-02T17:00:00Z", "slack_minutes": 540.0}, list[1])
-	assert.Equal(t, map[string]any{"id": "done", "finish": nil, "late_minutes": 0.0, "latest_start": nil, "slack_minutes": nil}, list[2])
+	assert.Equal(
+		t,
+		map[string]any{
+			"id":            "a",
+			"finish":        "2026-11-02T17:30:00Z",
+			"late_minutes":  0.0,
+			"latest_start":  nil,
+			"slack_minutes": nil,
+		},
+		list[0],
+	)
+	assert.Equal(
+		t,
+		map[string]any{
+			"id":            "b",
+			"finish":        "2026-11-02T19:30:00Z",
+			"late_minutes":  30.0,
+			"latest_start":  "2026-11-02T17:00:00Z",
+			"slack_minutes": 540.0,
+		},
+		list[1],
+	)
+	assert.Equal(
+		t,
+		map[string]any{"id": "done", "finish": nil, "late_minutes": 0.0, "latest_start": nil, "slack_minutes": nil},
+		list[2],
+	)
 	for from, to := range map[string]string{`"id":"b"`: `"id":"a"`, `"minutes":120`: `"minutes":-1`, `"minutes":180`: `"minutes":1.5`, `08:00:00Z`: `08:00:00`, `"deadline":"2026-11-02T18:00:00Z",`: ``} {
 		_, code, complaint := run(t, "plan", file(t, "t.json", strings.Replace(tasks, from, to, 1)))
 		assert.Equal(t, 2, code, to)
@@ -176,11 +252,32 @@ func TestPlanCommand(t *testing.T) {
 }
 
 func TestBriefCommand(t *testing.T) {
-	out, code, complaint := run(t, "brief", "--json", "--now", "2026-11-02T09:00:00Z", "--zone", "Europe/Lisbon", file(t, "b.txt", "Größe egal. One PDF by Friday 6 November, 23:59 (Lisbon time), or next week?"))
+	out, code, complaint := run(
+		t,
+		"brief",
+		"--json",
+		"--now",
+		"2026-11-02T09:00:00Z",
+		"--zone",
+		"Europe/Lisbon",
+		file(t, "b.txt", "Größe egal. One PDF by Friday 6 November, 23:59 (Lisbon time), or next week?"),
+	)
 	require.Equal(t, 0, code, complaint)
 	found := out["found"].([]any)
 	require.Len(t, found, 3)
-	assert.Equal(t, map[string]any{"kind": "due", "value": "2026-11-06T23:59", "zone": "Europe/Lisbon", "start": 23.0, "end": 60.0, "sure": 0.95}, found[2], "offsets count code points")
+	assert.Equal(
+		t,
+		map[string]any{
+			"kind":  "due",
+			"value": "2026-11-06T23:59",
+			"zone":  "Europe/Lisbon",
+			"start": 23.0,
+			"end":   60.0,
+			"sure":  0.95,
+		},
+		found[2],
+		"offsets count code points",
+	)
 	assert.Equal(t, []any{}, out["unsettled"])
 	_, code, complaint = run(t, "brief", "--zone", "Lisbon", file(t, "b.txt", "x"))
 	assert.Equal(t, 2, code)
@@ -189,11 +286,39 @@ func TestBriefCommand(t *testing.T) {
 
 func TestCalendarCommand(t *testing.T) {
 	ics := "BEGIN:VCALENDAR\nBEGIN:VEVENT\nUID:a\nSUMMARY:Map\nDTSTART;VALUE=DATE:20261106\nRRULE:FREQ=WEEKLY;COUNT=3\nEND:VEVENT\nEND:VCALENDAR\n"
-	out, code, complaint := run(t, "calendar", "--json", "--from", "2026-11-10T00:00:00Z", "--to", "2026-12-01T00:00:00Z", "--zone", "Atlantic/Azores", file(t, "c.ics", ics))
+	out, code, complaint := run(
+		t,
+		"calendar",
+		"--json",
+		"--from",
+		"2026-11-10T00:00:00Z",
+		"--to",
+		"2026-12-01T00:00:00Z",
+		"--zone",
+		"Atlantic/Azores",
+		file(t, "c.ics", ics),
+	)
 	require.Equal(t, 0, code, complaint)
 	list := out["list"].([]any)
 	require.Len(t, list, 2)
-	assert.Equal(t, map[string]any{"uid": "a", "recurrence_id": "2026-11-13", "title": "Map", "course": "", "due": "2026-11-14T00:59:00Z", "end": "", "all_day": true, "floating": false, "opens": "", "zone": "Atlantic/Azores", "status": "", "sequence": 0.0}, list[0])
+	assert.Equal(
+		t,
+		map[string]any{
+			"uid":           "a",
+			"recurrence_id": "2026-11-13",
+			"title":         "Map",
+			"course":        "",
+			"due":           "2026-11-14T00:59:00Z",
+			"end":           "",
+			"all_day":       true,
+			"floating":      false,
+			"opens":         "",
+			"zone":          "Atlantic/Azores",
+			"status":        "",
+			"sequence":      0.0,
+		},
+		list[0],
+	)
 	out, code, _ = run(t, "calendar", "--json", file(t, "c.csv", "title,due\nMap,2026-11-06\n"))
 	assert.Equal(t, 0, code)
 	assert.Len(t, out["list"], 1)

@@ -35,25 +35,32 @@ import (
 
 // settings come from the environment.
 type settings struct {
-	DB             string        `env:"ORARIO_DB,required"`                  // data source name, without a database
-	Database       string        `env:"ORARIO_DATABASE" envDefault:"orario"` //
-	CampusDatabase string        `env:"ORARIO_CAMPUS_DATABASE" envDefault:"orario_campus"`
-	Addr           string        `env:"ORARIO_ADDR" envDefault:"127.0.0.1:8420"` // of serve
-	CampusAddr     string        `env:"ORARIO_CAMPUS_ADDR" envDefault:"127.0.0.1:8421"`
-	PublicURL      string        `env:"ORARIO_PUBLIC_URL"`                 // under which students reach it; https makes cookies secure
-	Work           string        `env:"ORARIO_WORK" envDefault:"var/work"` // folder for conversions
-	Demo           bool          `env:"ORARIO_DEMO"`                       // offer the demo student's sign-in
-	SyncEvery      time.Duration `env:"ORARIO_SYNC_EVERY" envDefault:"15s"`
-	LookEvery      time.Duration `env:"ORARIO_LOOK_EVERY" envDefault:"5s"` // the shortest between two looks at a report that is due
-	FeedEvery      time.Duration `env:"ORARIO_FEED_EVERY" envDefault:"1h"` // for calendars
-	AllowInternal  bool          `env:"ORARIO_ALLOW_INTERNAL"`             // fetch calendars from the server's own network
-	SMTP           string        `env:"ORARIO_SMTP"`                       // host:port of the mail server; empty: no mail
-	SMTPUser       string        `env:"ORARIO_SMTP_USER"`
-	SMTPPassword   string        `env:"ORARIO_SMTP_PASSWORD"`
-	MailFrom       string        `env:"ORARIO_MAIL_FROM" envDefault:"orario@localhost"`
-	MailAddr       string        `env:"ORARIO_CAMPUS_MAIL_ADDR" envDefault:"127.0.0.1:8425"` // where the practice campus takes mail
-	Workers        int           `env:"ORARIO_WORKERS" envDefault:"4"`
-	LogLevel       slog.Level    `env:"ORARIO_LOG" envDefault:"INFO"`
+	// Data source name, without a database
+	DB             string `env:"ORARIO_DB,required"`
+	Database       string `env:"ORARIO_DATABASE"         envDefault:"orario"` //
+	CampusDatabase string `env:"ORARIO_CAMPUS_DATABASE"  envDefault:"orario_campus"`
+	Addr           string `env:"ORARIO_ADDR"             envDefault:"127.0.0.1:8420"` // of serve
+	CampusAddr     string `env:"ORARIO_CAMPUS_ADDR"      envDefault:"127.0.0.1:8421"`
+	// Under which students reach it; https makes cookies secure
+	PublicURL string `env:"ORARIO_PUBLIC_URL"`
+	Work      string `env:"ORARIO_WORK"             envDefault:"var/work"` // folder for conversions
+	// Offer the demo student's sign-in
+	Demo      bool          `env:"ORARIO_DEMO"`
+	SyncEvery time.Duration `env:"ORARIO_SYNC_EVERY"       envDefault:"15s"`
+	// The shortest between two looks at a report that is due
+	LookEvery time.Duration `env:"ORARIO_LOOK_EVERY"       envDefault:"5s"`
+	FeedEvery time.Duration `env:"ORARIO_FEED_EVERY"       envDefault:"1h"` // for calendars
+	// Fetch calendars from the server's own network
+	AllowInternal bool `env:"ORARIO_ALLOW_INTERNAL"`
+	// Host:port of the mail server; empty: no mail
+	SMTP         string `env:"ORARIO_SMTP"`
+	SMTPUser     string `env:"ORARIO_SMTP_USER"`
+	SMTPPassword string `env:"ORARIO_SMTP_PASSWORD"`
+	MailFrom     string `env:"ORARIO_MAIL_FROM"        envDefault:"orario@localhost"`
+	// Where the practice campus takes mail
+	MailAddr string     `env:"ORARIO_CAMPUS_MAIL_ADDR" envDefault:"127.0.0.1:8425"`
+	Workers  int        `env:"ORARIO_WORKERS"          envDefault:"4"`
+	LogLevel slog.Level `env:"ORARIO_LOG"              envDefault:"INFO"`
 }
 
 func readSettings() (settings, error) {
@@ -98,12 +105,36 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 	a.contents = contents.Store{DB: a.db.SQL}
 	a.accounts = account.Service{Store: a.db, Now: now}
 	a.prepare = prepare.Service{Store: a.db, Uploads: contents.Uploads{Store: a.contents}, Tools: a.tools, Now: now}
-	a.submit = submit.Service{Store: a.db, Contents: a.contents, Now: now, Connect: func(site query.Site) (submit.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
-	a.review = review.Service{Store: a.db, Now: now, Pause: s.LookEvery, Connect: func(site query.Site) (review.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
-	a.intake = intake.Service{Store: a.db, Contents: a.contents, Files: a.prepare, Log: a.log, Now: now, Every: s.SyncEvery, FeedEvery: s.FeedEvery,
-		Fetch:   courier.Fetcher{Internal: s.AllowInternal}.Fetch,
-		Connect: func(site query.Site) (intake.Site, error) { return courier.Connect(site.BaseUrl, site.Token) }}
-	a.agenda = agenda.Service{Store: a.db, Files: a.prepare, Elsewhere: elsewhere{a.intake, a.submit}, Now: now, PublicURL: s.publicURL()}
+	a.submit = submit.Service{
+		Store:    a.db,
+		Contents: a.contents,
+		Now:      now,
+		Connect:  func(site query.Site) (submit.Site, error) { return courier.Connect(site.BaseUrl, site.Token) },
+	}
+	a.review = review.Service{
+		Store:   a.db,
+		Now:     now,
+		Pause:   s.LookEvery,
+		Connect: func(site query.Site) (review.Site, error) { return courier.Connect(site.BaseUrl, site.Token) },
+	}
+	a.intake = intake.Service{
+		Store:     a.db,
+		Contents:  a.contents,
+		Files:     a.prepare,
+		Log:       a.log,
+		Now:       now,
+		Every:     s.SyncEvery,
+		FeedEvery: s.FeedEvery,
+		Fetch:     courier.Fetcher{Internal: s.AllowInternal}.Fetch,
+		Connect:   func(site query.Site) (intake.Site, error) { return courier.Connect(site.BaseUrl, site.Token) },
+	}
+	a.agenda = agenda.Service{
+		Store:     a.db,
+		Files:     a.prepare,
+		Elsewhere: elsewhere{a.intake, a.submit},
+		Now:       now,
+		PublicURL: s.publicURL(),
+	}
 	a.desk = desk.Service{Store: a.db, Changes: a.review, Now: now}
 	a.courses = courses.Service{Store: a.db, Now: now}
 	if s.SMTP != "" {
@@ -118,7 +149,13 @@ type elsewhere struct {
 	submitting submit.Service
 }
 
-func (e elsewhere) NoteOf(ctx context.Context, student int64, state *coursework.Standing, at *time.Time, note string) error {
+func (e elsewhere) NoteOf(
+	ctx context.Context,
+	student int64,
+	state *coursework.Standing,
+	at *time.Time,
+	note string,
+) error {
 	return e.submitting.NoteOf(ctx, student, state, at, note)
 }
 
@@ -136,13 +173,29 @@ func (a *app) server() *httpapi.Server {
 	figures := prometheus.NewRegistry()
 	figures.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	return &httpapi.Server{
-		DB: a.db, Accounts: a.accounts, Intake: a.intake, Agenda: a.agenda, Shelf: a.desk, Courses: a.courses, Prepare: a.prepare, Submit: a.submit, Review: a.review, Contents: a.contents, Log: a.log,
-		Pages: web.Pages(), Secure: strings.HasPrefix(a.settings.PublicURL, "https://"), Demo: a.settings.Demo, Figures: figures,
+		DB:       a.db,
+		Accounts: a.accounts,
+		Intake:   a.intake,
+		Agenda:   a.agenda,
+		Shelf:    a.desk,
+		Courses:  a.courses,
+		Prepare:  a.prepare,
+		Submit:   a.submit,
+		Review:   a.review,
+		Contents: a.contents,
+		Log:      a.log,
+		Pages:    web.Pages(),
+		Secure:   strings.HasPrefix(a.settings.PublicURL, "https://"),
+		Demo:     a.settings.Demo,
+		Figures:  figures,
 	}
 }
 
 func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
-	done := prometheus.NewCounterVec(prometheus.CounterOpts{Name: "orario_jobs_total", Help: "Jobs run, by kind and outcome."}, []string{"kind", "outcome"})
+	done := prometheus.NewCounterVec(
+		prometheus.CounterOpts{Name: "orario_jobs_total", Help: "Jobs run, by kind and outcome."},
+		[]string{"kind", "outcome"},
+	)
 	figures.MustRegister(done)
 	return &mariadb.Runner{
 		DB: a.db, Log: a.log, Workers: a.settings.Workers,
@@ -176,7 +229,12 @@ func (a *app) purge(ctx context.Context, _ query.Job) (time.Duration, error) {
 }
 
 // openCampus connects the practice campus to its own database.
-func openCampus(ctx context.Context, s settings, tools *convert.Tools, log *slog.Logger) (*campus.Campus, *mariadb.DB, error) {
+func openCampus(
+	ctx context.Context,
+	s settings,
+	tools *convert.Tools,
+	log *slog.Logger,
+) (*campus.Campus, *mariadb.DB, error) {
 	db, err := mariadb.Open(ctx, s.DB, s.CampusDatabase, campus.Migrations)
 	if err != nil {
 		return nil, nil, err

@@ -65,7 +65,14 @@ func (p *Plan) Days(from time.Time, n int) []Day {
 
 func (p *Plan) day(start, end time.Time) Day {
 	in := func(at time.Time) bool { return !at.Before(start) && at.Before(end) }
-	d := Day{Date: start.Format(time.DateOnly), Start: start.UTC(), Busy: []Busy{}, Slabs: []Slab{}, Dues: []Mark{}, Hours: []Hours{}}
+	d := Day{
+		Date:  start.Format(time.DateOnly),
+		Start: start.UTC(),
+		Busy:  []Busy{},
+		Slabs: []Slab{},
+		Dues:  []Mark{},
+		Hours: []Hours{},
+	}
 	d.Free = wording.Work(planner.Within(p.Capacity, start, end))
 	for _, c := range p.Capacity {
 		if c.Start.Before(end) && c.End.After(start) {
@@ -81,7 +88,10 @@ func (p *Plan) day(start, end time.Time) Day {
 	for _, e := range p.Entries {
 		for j, b := range e.Blocks {
 			if in(b.Start) {
-				d.Slabs = append(d.Slabs, Slab{e.ID, e.Course.Code, e.Title, b.Start, b.End, b.Pinned, j == len(e.Blocks)-1})
+				d.Slabs = append(
+					d.Slabs,
+					Slab{e.ID, e.Course.Code, e.Title, b.Start, b.End, b.Pinned, j == len(e.Blocks)-1},
+				)
 				total += b.End.Sub(b.Start)
 			}
 		}
@@ -166,7 +176,11 @@ func (p *Plan) Crowds() []Crowd {
 			j++
 		}
 		if j-i >= aCrowd {
-			out = append(out, Crowd{dues[i].Add(-time.Hour), dues[j-1].Add(timing.CrowdSpan), fmt.Sprintf("%d due close together", j-i)})
+			out = append(out, Crowd{
+				dues[i].Add(-time.Hour),
+				dues[j-1].Add(timing.CrowdSpan),
+				fmt.Sprintf("%d due close together", j-i),
+			})
 		}
 		i = j
 	}
@@ -197,7 +211,10 @@ func (p *Plan) Against(before *Plan) []string {
 		case is.Miss != was.Miss:
 			out = append(out, name+" would be in time, no longer "+was.Miss+".")
 		case !end(is).IsZero() && !end(was).IsZero() && !end(is).Equal(end(was)):
-			out = append(out, fmt.Sprintf("%s would be finished %s, not %s.", name, is.Local(end(is)), is.Local(end(was))))
+			out = append(
+				out,
+				fmt.Sprintf("%s would be finished %s, not %s.", name, is.Local(end(is)), is.Local(end(was))),
+			)
 		}
 	}
 	if len(out) == 0 {

@@ -46,7 +46,11 @@ func (e *Entry) shift(own time.Duration, factor float64) {
 func (e *Entry) effort() time.Duration {
 	of := e.Standing.Effort
 	if of.Low > 0 || of.High > 0 {
-		return planner.Effort{Optimistic: float64(of.Low), Likely: float64(of.Likely), Pessimistic: float64(of.High)}.Planned()
+		return planner.Effort{
+			Optimistic:  float64(of.Low),
+			Likely:      float64(of.Likely),
+			Pessimistic: float64(of.High),
+		}.Planned()
 	}
 	return time.Duration(of.Likely) * time.Minute
 }

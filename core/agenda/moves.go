@@ -62,8 +62,18 @@ func (p *Plan) Moves() []Move {
 // move is the next thing to do about an assignment, with its latest time: of work the latest start at which everything
 // still gets done, of sending send-by, of the rest when the chance is gone.
 func (p *Plan) move(e *Entry) (Move, bool) {
-	m := Move{AssignmentID: e.ID, Title: e.Titled(), Course: e.Course.Code, Latest: e.SendBy, LatestIs: "send by", Weight: finding.Note,
-		Button: "Open the Desk", Place: "bundle", stake: e.Weight, now: e.Now}
+	m := Move{
+		AssignmentID: e.ID,
+		Title:        e.Titled(),
+		Course:       e.Course.Code,
+		Latest:       e.SendBy,
+		LatestIs:     "send by",
+		Weight:       finding.Note,
+		Button:       "Open the Desk",
+		Place:        "bundle",
+		stake:        e.Weight,
+		now:          e.Now,
+	}
 	must := brief.MustFix(e.Findings)
 	switch {
 	case e.Sending || e.Hidden():
@@ -90,7 +100,11 @@ func (p *Plan) move(e *Entry) (Move, bool) {
 		e.work(&m)
 	default:
 		m.Verb = "Add the files of"
-		m.Reason = fmt.Sprintf("The work is done, nothing is in the bundle yet. Due %s%s.", e.Local(e.Window.Due.At()), e.consequence())
+		m.Reason = fmt.Sprintf(
+			"The work is done, nothing is in the bundle yet. Due %s%s.",
+			e.Local(e.Window.Due.At()),
+			e.consequence(),
+		)
 	}
 	if e.CrowdOf >= 3 && e.State == coursework.Open {
 		m.Reason += fmt.Sprintf(" %d things are due in that half hour.", e.CrowdOf)
@@ -114,7 +128,13 @@ func (e *Entry) work(m *Move) {
 	if e.LatestStart != nil {
 		m.Latest, m.LatestIs = *e.LatestStart, "start by"
 	}
-	m.Reason = fmt.Sprintf("%s left to do. Sent by %s it is %s ahead of due%s.", left, e.Local(e.SendBy), wording.Span(due.Sub(e.SendBy)), e.consequence())
+	m.Reason = fmt.Sprintf(
+		"%s left to do. Sent by %s it is %s ahead of due%s.",
+		left,
+		e.Local(e.SendBy),
+		wording.Span(due.Sub(e.SendBy)),
+		e.consequence(),
+	)
 	if e.State != coursework.Late {
 		return
 	}
@@ -122,7 +142,12 @@ func (e *Entry) work(m *Move) {
 	m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s.", left, e.Local(due), coursework.Price(e.Late))
 	if closes := e.Window.Closes; closes != nil {
 		m.Latest, m.LatestIs = closes.At(), "closes"
-		m.Reason = fmt.Sprintf("%s left to do. It was due %s; %s until it closes.", left, e.Local(due), coursework.Price(e.Late))
+		m.Reason = fmt.Sprintf(
+			"%s left to do. It was due %s; %s until it closes.",
+			left,
+			e.Local(due),
+			coursework.Price(e.Late),
+		)
 	}
 }
 
@@ -144,11 +169,18 @@ func (e *Entry) cameBack(m *Move) bool {
 		m.Verb, m.Button, m.Place, m.Latest = "Correct", "Read the return", "return", due
 		lost := last.Return.Points - *last.Return.Mark
 		m.stake = lost / max(1, last.Return.Points) * e.Weight
-		m.Reason = fmt.Sprintf("Came back with %s. %g points could be gained, %.1f %% of the course; %s.", e.Outcome(), lost, m.stake, e.attemptsLeft())
+		m.Reason = fmt.Sprintf(
+			"Came back with %s. %g points could be gained, %.1f %% of the course; %s.",
+			e.Outcome(),
+			lost,
+			m.stake,
+			e.attemptsLeft(),
+		)
 		return true
 	}
 	if r := last.Report; e.State == coursework.Waiting && e.decisions() && r != nil && r.Ready {
-		m.Verb, m.Button, m.Place, m.SubmissionID, m.Latest = "Read the report of", "Open the reading room", "reading", last.ID, due
+		m.Verb, m.Button, m.Place, m.SubmissionID, m.Latest = "Read the report of", "Open the reading room",
+			"reading", last.ID, due
 		m.stake = r.Share * e.Weight // what is copied is worth nothing: common practice
 		m.Reason = fmt.Sprintf("%.0f %% needs a decision; %s before due.", 100*r.Share, wording.Span(due.Sub(e.Now)))
 		return true
@@ -169,7 +201,10 @@ func (e *Entry) unproved(m *Move) bool {
 	}
 	m.Verb, m.Button, m.Place, m.LatestIs = "Look for the receipt of", "Open the Desk", "sent", "due"
 	m.Latest = later(e.Window.Due.At(), e.Now)
-	m.Reason = fmt.Sprintf("Sent %s, and nothing shows that it arrived. Look for a confirmation, or ask.", e.Local(*e.SentAt))
+	m.Reason = fmt.Sprintf(
+		"Sent %s, and nothing shows that it arrived. Look for a confirmation, or ask.",
+		e.Local(*e.SentAt),
+	)
 	return true
 }
 
@@ -178,12 +213,17 @@ const mostAsks = 2
 
 // tooMuch: the work cannot be done in time, and more time for this one costs least.
 func (p *Plan) tooMuch(e *Entry, m *Move) bool {
-	if p.Overload == nil || !slices.Contains(p.Sacrifice.Cheapest[:min(mostAsks, len(p.Sacrifice.Cheapest))], e.ID) || e.Part.Extension != nil {
+	if p.Overload == nil || !slices.Contains(p.Sacrifice.Cheapest[:min(mostAsks, len(p.Sacrifice.Cheapest))], e.ID) ||
+		e.Part.Extension != nil {
 		return false
 	}
 	m.Verb, m.Button, m.Place, m.LatestIs = "Ask for more time for", "Draft the mail", "extension", "ask by"
 	m.stake = max(m.stake, 1)
-	m.Reason = fmt.Sprintf("%s of work do not fit before it is due, and more time here costs least: %s.", wording.Work(p.Overload.Demand-p.Overload.Capacity), e.sayLateCost())
+	m.Reason = fmt.Sprintf(
+		"%s of work do not fit before it is due, and more time here costs least: %s.",
+		wording.Work(p.Overload.Demand-p.Overload.Capacity),
+		e.sayLateCost(),
+	)
 	return true
 }
 
@@ -200,7 +240,12 @@ func (e *Entry) unread(m *Move) bool {
 		return false
 	}
 	m.Verb, m.Button, m.Place = "Confirm the brief of", "Confirm", "brief"
-	m.Reason = fmt.Sprintf("%s read in the instructions and not confirmed yet. Due %s%s.", wording.Count(n, "requirement was", "requirements were"), e.Local(e.Window.Due.At()), e.consequence())
+	m.Reason = fmt.Sprintf(
+		"%s read in the instructions and not confirmed yet. Due %s%s.",
+		wording.Count(n, "requirement was", "requirements were"),
+		e.Local(e.Window.Due.At()),
+		e.consequence(),
+	)
 	return true
 }
 

@@ -123,7 +123,10 @@ func (p *Plan) fixed() ([]planner.Block, map[int64]time.Duration) {
 	for _, pin := range p.Wish.Pins {
 		e := p.Of(pin.AssignmentID)
 		if from := later(pin.Start, p.Now); e != nil && e.Ahead() && e.left() > 0 && from.Before(pin.End) {
-			fixed = append(fixed, planner.Block{Task: pin.AssignmentID, Interval: planner.Interval{Start: from, End: pin.End}})
+			fixed = append(
+				fixed,
+				planner.Block{Task: pin.AssignmentID, Interval: planner.Interval{Start: from, End: pin.End}},
+			)
 			pinned[pin.AssignmentID] += pin.End.Sub(from)
 		}
 	}

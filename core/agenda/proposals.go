@@ -52,11 +52,21 @@ func (p *Plan) Proposals() []Proposal {
 	}
 	const fits = "More time for %s makes the rest fit."
 	if slices.Equal(p.Sacrifice.Fewest, p.Sacrifice.Cheapest) {
-		return []Proposal{p.proposal("cheapest", best("More time for %s makes the rest fit: no fewer would do, and none are cheaper.", fits), p.Sacrifice.Cheapest)}
+		return []Proposal{
+			p.proposal(
+				"cheapest",
+				best("More time for %s makes the rest fit: no fewer would do, and none are cheaper.", fits),
+				p.Sacrifice.Cheapest,
+			),
+		}
 	}
 	return []Proposal{
 		p.proposal("fewest", best("More time for %s makes the rest fit: no fewer would do.", fits), p.Sacrifice.Fewest),
-		p.proposal("cheapest", best("Being late with %s costs least.", "Being late with %s costs less."), p.Sacrifice.Cheapest),
+		p.proposal(
+			"cheapest",
+			best("Being late with %s costs least.", "Being late with %s costs less."),
+			p.Sacrifice.Cheapest,
+		),
 	}
 }
 

@@ -61,35 +61,45 @@ func (e *Entry) reminders(until time.Time) (out []Reminder) {
 	due, opens := e.Window.Due.At(), e.Window.Opens
 	add := func(kind string, at time.Time, text string, args ...any) {
 		mark := fmt.Sprintf("%s/%d/%s/%s", kind, e.ID, e.Part.Name, at.UTC().Format(time.RFC3339))
-		out = append(out, Reminder{wording.Clip(mark, mostMark), e.Course.Code + " " + e.Titled() + ": " + fmt.Sprintf(text, args...), e.ID})
+		said := e.Course.Code + " " + e.Titled() + ": " + fmt.Sprintf(text, args...)
+		out = append(out, Reminder{wording.Clip(mark, mostMark), said, e.ID})
 	}
 	if opens != nil && !opens.At().After(until) && until.Sub(opens.At()) < opensFor && e.Ahead() {
 		add("opens", opens.At(), "opens %s, due %s.", e.Local(opens.At()), e.Local(due))
 	}
 	if e.State == coursework.Waiting {
-		if last, sent := e.Part.Last(); sent && last.Proved == nil && until.Sub(*e.SentAt) > proofAfter {
+		last, sent := e.Part.Last()
+		switch ago := until.Sub(*e.SentAt); {
+		case sent && last.Proved == nil && ago > proofAfter:
 			add("proof", *e.SentAt, "sent %s, and no receipt has come. Look for a confirmation.", e.Local(*e.SentAt))
-		} else if !sent && until.Sub(*e.SentAt) > proveWithin {
-			add("proof", *e.SentAt, "you noted it as sent %s, and nothing shows it. Look for a confirmation.", e.Local(*e.SentAt))
+		case !sent && ago > proveWithin:
+			add("proof", *e.SentAt, "you noted it as sent %s, and nothing shows it. Look for a confirmation.",
+				e.Local(*e.SentAt))
 		}
 	}
-	if e.State != coursework.Open && e.State != coursework.Late || due.Before(e.Now) {
-		return out
+	if (e.State == coursework.Open || e.State == coursework.Late) && !due.Before(e.Now) {
+		e.remindOfSending(until, add)
 	}
-	left := wording.Work(e.left())
+	return out
+}
+
+// remindOfSending tells of work that can still be sent in time: the nearer its end, the more plainly.
+func (e *Entry) remindOfSending(until time.Time, add func(kind string, at time.Time, text string, args ...any)) {
+	due, left, sendBy := e.Window.Due.At(), wording.Work(e.left()), e.Local(e.SendBy)
 	switch slack := e.start().Sub(until); {
 	case due.Sub(until) <= dueSoon:
 		add("due", due, "due %s%s.", e.Local(due), e.consequence())
 	case slack <= 0 && e.left() > 0 && until.Before(e.SendBy):
-		add("start", e.SendBy, "%s of work are left, and by %s there is no time to spare any more. Start now, or ask for more time.", left, e.Local(e.SendBy))
+		add("start", e.SendBy, "%s of work are left, and by %s there is no time to spare any more. "+
+			"Start now, or ask for more time.", left, sendBy)
 	case !until.Before(e.SendBy):
-		add("send-by", e.SendBy, "send-by was %s. Submit as soon as you can; due %s%s.", e.Local(e.SendBy), e.Local(due), e.consequence())
+		add("send-by", e.SendBy, "send-by was %s. Submit as soon as you can; due %s%s.",
+			sendBy, e.Local(due), e.consequence())
 	case slack <= slackLast:
-		add("last", e.SendBy, "send by %s, %s of slack.", e.Local(e.SendBy), wording.Span(max(0, slack)))
+		add("last", e.SendBy, "send by %s, %s of slack.", sendBy, wording.Span(max(0, slack)))
 	case slack <= slackFirst:
-		add("first", e.SendBy, "%s of work left, %s of slack until send-by %s.", left, wording.Span(slack), e.Local(e.SendBy))
+		add("first", e.SendBy, "%s of work left, %s of slack until send-by %s.", left, wording.Span(slack), sendBy)
 	}
-	return out
 }
 
 // start is when the work must begin at the latest, or where none is left when it must be sent.
@@ -100,7 +110,8 @@ func (e *Entry) start() time.Time {
 	return e.SendBy
 }
 
-// Next is the first instant after now, by the student's clock, at which [Plan.Reminders] can hold something that it does
+// Next is the first instant after now, by the student's clock, at which [Plan.Reminders] can hold something that it
+// does
 // not hold at now, as long as nothing else changes; at the most so long from now.
 func (p *Plan) Next(now time.Time, most time.Duration) time.Time {
 	next := now.Add(most)
@@ -126,7 +137,8 @@ func (p *Plan) Next(now time.Time, most time.Duration) time.Time {
 			at(e.SentAt.Add(skew + proveWithin + time.Second))
 		}
 		due := e.Window.Due.At()
-		for _, t := range []time.Time{due.Add(-dueSoon), e.start(), e.SendBy, e.start().Add(-slackLast), e.start().Add(-slackFirst)} {
+		for _, t := range []time.Time{due.Add(-dueSoon), e.start(), e.SendBy, e.start().Add(-slackLast),
+			e.start().Add(-slackFirst)} {
 			at(t.Add(skew))
 		}
 	}

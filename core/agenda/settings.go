@@ -19,7 +19,14 @@ type Settings struct {
 }
 
 // Usual are the settings of a student who has said nothing. A day's margin is common practice.
-var Usual = Settings{Week: planner.UsualWeek, MostADay: 5 * 60, Block: 30, Margin: 24 * 60, QuietFrom: 22 * 60, QuietTo: 8 * 60}
+var Usual = Settings{
+	Week:      planner.UsualWeek,
+	MostADay:  5 * 60,
+	Block:     30,
+	Margin:    24 * 60,
+	QuietFrom: 22 * 60,
+	QuietTo:   8 * 60,
+}
 
 const aDay = 24 * 60 // minutes
 
@@ -29,7 +36,9 @@ func (s Settings) Sound() error {
 		last := 0
 		for _, h := range day {
 			if h.From < last || h.To <= h.From || h.To > aDay {
-				return errors.New("hours of a day follow each other between 0:00 and 24:00; write them like 17:00 to 21:00")
+				return errors.New(
+					"hours of a day follow each other between 0:00 and 24:00; write them like 17:00 to 21:00",
+				)
 			}
 			last = h.To
 		}

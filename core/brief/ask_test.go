@@ -67,12 +67,29 @@ func TestPartsHaveWindowsOfTheirOwn(t *testing.T) {
 		return Ask{Item: prose.Item{Kind: kind, Value: at}, Thing: thing, From: FromYou, Settled: true}
 	}
 	f := FillAsked([]Ask{
-		wall("due", "2026-05-20T18:00", "final"), wall("due", "2026-05-08T18:00", "draft"), wall("opens", "2026-05-10T08:00", "final"),
-		wall("closes", "2026-05-22T18:00", ""), wall("closes", "2026-05-09T18:00", "draft"),
+		wall("due", "2026-05-20T18:00", "final"),
+		wall("due", "2026-05-08T18:00", "draft"),
+		wall("opens", "2026-05-10T08:00", "final"),
+		wall("closes", "2026-05-22T18:00", ""),
+		wall("closes", "2026-05-09T18:00", "draft"),
 	})
-	assert.Equal(t, []Part{{"draft", "", "2026-05-08T18:00", "2026-05-09T18:00", nil}, {"final", "2026-05-10T08:00", "2026-05-20T18:00", "2026-05-22T18:00", nil}}, f.Parts)
+	assert.Equal(
+		t,
+		[]Part{
+			{"draft", "", "2026-05-08T18:00", "2026-05-09T18:00", nil},
+			{"final", "2026-05-10T08:00", "2026-05-20T18:00", "2026-05-22T18:00", nil},
+		},
+		f.Parts,
+	)
 
 	sheet, list := Merge(f.Sheet, Own{Asks: []Ask{wall("due", "2026-05-20T18:00", "final")}}, "{family}_{course}")
-	assert.Equal(t, []Requirement{{"due", "final: Wed 20 May 2026 18:00", FromYou, true, 1}, {"name", "{family}_{course}", FromCourse, false, 0}}, list)
+	assert.Equal(
+		t,
+		[]Requirement{
+			{"due", "final: Wed 20 May 2026 18:00", FromYou, true, 1},
+			{"name", "{family}_{course}", FromCourse, false, 0},
+		},
+		list,
+	)
 	assert.Empty(t, sheet.Name)
 }

@@ -26,9 +26,18 @@ func bundle(items ...Item) Bundle {
 	due, _ := timing.ParseWall("2026-11-27T23:59", time.UTC)
 	opens, _ := timing.ParseWall("2026-11-20T08:00", time.UTC)
 	now := time.Date(2026, 11, 24, 14, 6, 0, 0, time.UTC)
-	return Bundle{Sheet: lab, Items: items, Fields: naming.Fields{"family": "Quintal", "course": "HYD214", "title": "Tide tables"},
-		Handouts: map[string]string{"d1": "template.docx"}, Window: timing.Window{Opens: &opens, Due: due, Zone: time.UTC}, Late: timing.Rule{Kind: timing.NoLateWork},
-		Now: now, SendBy: now.Add(time.Hour)}
+	return Bundle{
+		Sheet:  lab,
+		Items:  items,
+		Fields: naming.Fields{"family": "Quintal", "course": "HYD214", "title": "Tide tables"},
+		Handouts: map[string]string{
+			"d1": "template.docx",
+		},
+		Window: timing.Window{Opens: &opens, Due: due, Zone: time.UTC},
+		Late:   timing.Rule{Kind: timing.NoLateWork},
+		Now:    now,
+		SendBy: now.Add(time.Hour),
+	}
 }
 
 func facts(kind, digest string) *inspect.Facts {
@@ -40,7 +49,10 @@ func p[T any](v T) *T { return &v }
 func good() []Item {
 	report := facts("pdf", "a")
 	report.Pages, report.TextLayerShare = p(5), p(1.0)
-	return []Item{{1, "report", "quintal_HYD214_tide-tables.pdf", report}, {2, "data", "quintal_HYD214_tide-tables.csv", facts("csv", "b")}}
+	return []Item{
+		{1, "report", "quintal_HYD214_tide-tables.pdf", report},
+		{2, "data", "quintal_HYD214_tide-tables.csv", facts("csv", "b")},
+	}
 }
 
 func TestAnOrderlyBundleHasNoFindings(t *testing.T) {

@@ -4,11 +4,9 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"orario/core/brief/prose"
 	"orario/core/timing"
-	"orario/core/wording"
 )
 
 // A Filled is what instructions that were read say about an assignment.
@@ -20,14 +18,16 @@ type Filled struct {
 	Points float64
 }
 
-// A Part of an assignment has a window of its own: wall times, of which Opens and Closes may be empty. The name is empty
+// A Part of an assignment has a window of its own: wall times, of which Opens and Closes may be empty. The name is
+// empty
 // where there is only one; of several no two have the same. Slots are there where something is asked of the part alone.
 type Part struct {
 	Name, Opens, Due, Closes string
 	Slots                    []Slot
 }
 
-// Fill makes a sheet of what was found. Requirements of one thing go to the part or the slot of that name; the rest hold for
+// Fill makes a sheet of what was found. Requirements of one thing go to the part or the slot of that name; the rest
+// hold for
 // every slot.
 func Fill(items []prose.Item) Filled {
 	f := Filled{Sheet: Sheet{Slots: []Slot{}}}
@@ -52,7 +52,8 @@ func Fill(items []prose.Item) Filled {
 	slices.SortStableFunc(f.Parts, func(a, b Part) int { return strings.Compare(a.Due, b.Due) })
 	f.tellApart()
 	for n := range f.Parts {
-		f.Parts[n].Slots = f.slotsOf(f.Parts[n].Name, slices.DeleteFunc(slices.Clone(items), func(i prose.Item) bool { return !ofParts(i) || i.Thing != f.Parts[n].Name }))
+		of := func(i prose.Item) bool { return !ofParts(i) || i.Thing != f.Parts[n].Name }
+		f.Parts[n].Slots = f.slotsOf(slices.DeleteFunc(slices.Clone(items), of))
 	}
 	return f
 }
@@ -97,7 +98,7 @@ func (f *Filled) tellApart() {
 }
 
 // slotsOf are the slots of a part of which something is asked alone; none where nothing is.
-func (f *Filled) slotsOf(part string, items []prose.Item) []Slot {
+func (f *Filled) slotsOf(items []prose.Item) []Slot {
 	if len(items) == 0 {
 		return nil
 	}
@@ -163,17 +164,7 @@ func (f *Filled) take(i prose.Item) {
 			f.each(i.Thing, func(s *Slot) { s.Forms = union(s.Forms, forms) })
 		}
 	case prose.Bounds:
-		r := &Range{whole(v.Min), whole(v.Max)}
-		switch i.Kind {
-		case "pages":
-			f.each(i.Thing, func(s *Slot) { s.Pages = r })
-		case "words":
-			f.each(i.Thing, func(s *Slot) { s.Words = r })
-		case "files":
-			if r.Max > 0 && len(f.Sheet.Slots) == 1 {
-				f.Sheet.Slots[0].Most = r.Max
-			}
-		}
+		f.takeBounds(i, &Range{whole(v.Min), whole(v.Max)})
 	case prose.Attempts:
 		f.Sheet.Attempts.Max, f.Sheet.Attempts.Counts = v.Max, v.Counts
 	case prose.Report:
@@ -185,11 +176,37 @@ func (f *Filled) take(i prose.Item) {
 			f.Sheet.Report.Drafts = *v.Drafts
 		}
 	case prose.Late:
-		f.Late = &timing.Rule{Kind: v.Kind, Of: v.Of, Hours: v.Hours, Steps: v.Steps, Cap: v.Cap, Floor: v.Floor, WeekendsFree: v.WeekendsFree}
-		if v.Percent != nil {
-			f.Late.Percent = *v.Percent
+		f.Late = lateRule(v)
+	}
+}
+
+func (f *Filled) takeBounds(i prose.Item, r *Range) {
+	switch i.Kind {
+	case "pages":
+		f.each(i.Thing, func(s *Slot) { s.Pages = r })
+	case "words":
+		f.each(i.Thing, func(s *Slot) { s.Words = r })
+	case "files":
+		if r.Max > 0 && len(f.Sheet.Slots) == 1 {
+			f.Sheet.Slots[0].Most = r.Max
 		}
 	}
+}
+
+func lateRule(v prose.Late) *timing.Rule {
+	rule := &timing.Rule{
+		Kind:         v.Kind,
+		Of:           v.Of,
+		Hours:        v.Hours,
+		Steps:        v.Steps,
+		Cap:          v.Cap,
+		Floor:        v.Floor,
+		WeekendsFree: v.WeekendsFree,
+	}
+	if v.Percent != nil {
+		rule.Percent = *v.Percent
+	}
+	return rule
 }
 
 // union adds what is not there yet: what two sentences accept is accepted.
@@ -229,112 +246,4 @@ func (f *Filled) each(thing string, change func(*Slot)) {
 			change(&f.Sheet.Slots[i])
 		}
 	}
-}
-
-// Say writes a found requirement as the brief shows it.
-func Say(i prose.Item) (label, text string) {
-	labels := map[string]string{"max_bytes": "size", "max_total_bytes": "size in all", "text_layer": "text", "slots": "files", "seconds": "length", "late": "lateness"}
-	if label = labels[i.Kind]; label == "" {
-		label = i.Kind
-	}
-	switch v := i.Value.(type) {
-	case string:
-		text = v
-		if at, err := time.Parse("2006-01-02T15:04", v); err == nil {
-			text = at.Format("Mon 2 Jan 2006 15:04")
-			if i.Zone != "" {
-				text += " " + place(i.Zone)
-			}
-		}
-		if i.Kind == "route" {
-			text = map[string]string{"site": "over the course site", "folder": "into a shared folder", "mail": "by mail", "by_hand": "by hand"}[v]
-		}
-	case bool:
-		text = map[string]string{"declaration": "you confirm that this is your own work", "text_layer": "searchable, no pictures of text"}[i.Kind]
-	case int:
-		text = fmt.Sprintf("%d minutes without a price", v)
-	case int64:
-		text = "at most " + wording.Bytes(v)
-	case float64:
-		text = fmt.Sprintf("%g points", v)
-	case []string:
-		if text = strings.Join(v, ", "); i.Kind == "forms" {
-			text = strings.ToUpper(strings.Join(v, " or "))
-		}
-	case prose.Bounds:
-		text = Range{whole(v.Min), whole(v.Max)}.String() + " " + i.Kind
-		if whole(v.Max) == 1 {
-			text = "1 " + strings.TrimSuffix(i.Kind, "s")
-		}
-	case prose.Attempts:
-		text = Attempts{Max: v.Max, Counts: v.Counts}.String()
-		if v.Until != "" {
-			text += ", until " + strings.Replace(v.Until, "T", " ", 1)
-		}
-	case prose.Report:
-		if text = "checked for similarity"; !v.Checked {
-			text = "not checked for similarity"
-		} else if v.Drafts != nil {
-			text += fmt.Sprintf(", %d drafts", *v.Drafts)
-		}
-	case prose.Late:
-		text = sayLate(v)
-	case prose.Style:
-		text = sayStyle(v)
-	}
-	return label, text
-}
-
-func place(zone string) string {
-	return strings.ReplaceAll(zone[strings.LastIndexByte(zone, '/')+1:], "_", " ")
-}
-
-func sayLate(v prose.Late) string {
-	of := map[string]string{"earned": "% of what was earned", "possible": "%", "points": " points"}[v.Of]
-	text := "nothing is taken late"
-	percent := 0.0
-	if v.Percent != nil {
-		percent = *v.Percent
-	}
-	switch v.Kind {
-	case timing.Fixed:
-		text = fmt.Sprintf("−%g%s", percent, of)
-	case timing.PerDay:
-		text = fmt.Sprintf("−%g%s a day", percent, of)
-	case timing.PerHours:
-		text = fmt.Sprintf("−%g%s per %g h", percent, of, v.Hours)
-	case timing.Steps:
-		var parts []string
-		for _, s := range v.Steps {
-			parts = append(parts, fmt.Sprintf("−%g%s from %s on", s.Percent, of, wording.Span(time.Duration(s.AfterMinutes)*time.Minute)))
-		}
-		text = strings.Join(parts, ", ")
-	}
-	if v.Cap != nil {
-		text += fmt.Sprintf(", at most %g%s", *v.Cap, map[bool]string{true: " points", false: "%"}[v.Of == "points"])
-	}
-	if v.Floor > 0 {
-		text += fmt.Sprintf(", never below %g points", v.Floor)
-	}
-	if v.WeekendsFree {
-		text += ", weekends free"
-	}
-	return text
-}
-
-func sayStyle(v prose.Style) string {
-	var parts []string
-	if v.Spacing > 0 {
-		parts = append(parts, fmt.Sprintf("spacing %g", v.Spacing))
-	}
-	if v.Font != "" {
-		parts = append(parts, v.Font)
-	}
-	if v.Size > 0 {
-		parts = append(parts, fmt.Sprintf("%g pt", v.Size))
-	}
-	if v.Citations != "" {
-		parts = append(parts, v.Citations+" citations")
-	}
-	return strings.Join(parts, ", ")
 }

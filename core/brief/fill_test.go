@@ -14,8 +14,11 @@ import (
 var monday = time.Date(2026, 4, 27, 9, 0, 0, 0, time.UTC)
 
 func TestASheetOutOfProse(t *testing.T) {
-	r := prose.Read("Send a report and the data table to the course site by Friday 8 May, 18:00 Azores time. The report as PDF of 4 to 6 pages, the table as CSV. "+
-		"10% off per day, at most 30%. Worth 20 points. Two attempts, the best counts. Sign that it is your own work. Essays are checked for similarity.", monday)
+	r := prose.Read(
+		"Send a report and the data table to the course site by Friday 8 May, 18:00 Azores time. The report as PDF of 4 to 6 pages, the table as CSV. "+
+			"10% off per day, at most 30%. Worth 20 points. Two attempts, the best counts. Sign that it is your own work. Essays are checked for similarity.",
+		monday,
+	)
 	f := Fill(r.Found)
 	require.Len(t, f.Sheet.Slots, 2)
 	assert.Equal(t, Slot{Name: "report", Required: true, Forms: []string{"pdf"}, Pages: &Range{4, 6}}, f.Sheet.Slots[0])
@@ -37,7 +40,11 @@ func TestASheetOutOfProse(t *testing.T) {
 
 // What two requirements accept is accepted; that nothing is checked asks for no report.
 func TestRequirementsThatAddUp(t *testing.T) {
-	f := Fill([]prose.Item{{Kind: "forms", Value: []string{"pdf"}}, {Kind: "forms", Value: []string{"docx", "pdf"}}, {Kind: "report", Value: prose.Report{}}})
+	f := Fill([]prose.Item{
+		{Kind: "forms", Value: []string{"pdf"}},
+		{Kind: "forms", Value: []string{"docx", "pdf"}},
+		{Kind: "report", Value: prose.Report{}},
+	})
 	assert.Equal(t, []string{"pdf", "docx"}, f.Sheet.Slots[0].Forms)
 	assert.Nil(t, f.Sheet.Report)
 	_, text := Say(prose.Item{Kind: "report", Value: prose.Report{}})

@@ -15,8 +15,9 @@ import (
 
 // An Item is something that is due, or a time that is taken. Instants are RFC 3339 in UTC; what is not there is empty.
 type Item struct {
-	UID          string `json:"uid"`
-	RecurrenceID string `json:"recurrence_id"` // the instant (all-day: the date) that an instance of a recurrence stands for
+	UID string `json:"uid"`
+	// The instant (all-day: the date) that an instance of a recurrence stands for
+	RecurrenceID string `json:"recurrence_id"`
 	Title        string `json:"title"`
 	Course       string `json:"course"`
 	Due          string `json:"due"`
@@ -68,7 +69,11 @@ func Read(text string, within Stretch, floating *time.Location) ([]Item, error) 
 
 func sortItems(list []Item) {
 	slices.SortStableFunc(list, func(a, b Item) int {
-		return cmp.Or(strings.Compare(a.Due, b.Due), strings.Compare(a.UID, b.UID), strings.Compare(a.RecurrenceID, b.RecurrenceID))
+		return cmp.Or(
+			strings.Compare(a.Due, b.Due),
+			strings.Compare(a.UID, b.UID),
+			strings.Compare(a.RecurrenceID, b.RecurrenceID),
+		)
 	})
 }
 
@@ -80,7 +85,12 @@ type reader struct {
 }
 
 func read(c *component, within Stretch, floating *time.Location) ([]Item, error) {
-	r := &reader{zones: zones{own: map[string]*component{}, made: map[string]*time.Location{}, floating: floating}, within: within, course: c.text("X-WR-CALNAME"), cancelled: strings.EqualFold(c.text("METHOD"), "CANCEL")}
+	r := &reader{
+		zones:     zones{own: map[string]*component{}, made: map[string]*time.Location{}, floating: floating},
+		within:    within,
+		course:    c.text("X-WR-CALNAME"),
+		cancelled: strings.EqualFold(c.text("METHOD"), "CANCEL"),
+	}
 	if r.floating == nil {
 		r.floating = time.UTC
 		if zone, _, ok := r.find(c.text("X-WR-TIMEZONE")); ok {

@@ -68,7 +68,12 @@ func TestRulesOfTheStandard(t *testing.T) {
 		{"19970902T090000", "FREQ=HOURLY;INTERVAL=3;UNTIL=19970902T210000Z", "9/2 9/2 9/2"},
 		{"20070115T090000", "FREQ=MONTHLY;BYMONTHDAY=15,30;COUNT=5", "1/15 1/30 2/15 3/15 3/30"},
 	} {
-		items := list(t, file(event("UID:a", "DTSTART;TZID=America/New_York:"+c.start, "RRULE:"+c.rule)), "1997-01-01T00:00:00Z", "2012-01-01T00:00:00Z")
+		items := list(
+			t,
+			file(event("UID:a", "DTSTART;TZID=America/New_York:"+c.start, "RRULE:"+c.rule)),
+			"1997-01-01T00:00:00Z",
+			"2012-01-01T00:00:00Z",
+		)
 		want := strings.Fields(c.want)
 		open := want[len(want)-1] == "+"
 		if open {
@@ -89,8 +94,18 @@ func TestRulesOfTheStandard(t *testing.T) {
 }
 
 func TestWhatIsDue(t *testing.T) {
-	items := list(t, file("X-WR-CALNAME:Hydrography", "X-WR-TIMEZONE:Europe/Lisbon",
-		todo("UID:1", "SUMMARY:Lab\\, third", "DTSTART;TZID=Atlantic/Azores:20261026T080000", "DUE;TZID=Atlantic/Azores:20261106T235900", "STATUS:NEEDS-ACTION", "SEQUENCE:3", "CATEGORIES:HYD 214,labs"),
+	items := list(t, file(
+		"X-WR-CALNAME:Hydrography",
+		"X-WR-TIMEZONE:Europe/Lisbon",
+		todo(
+			"UID:1",
+			"SUMMARY:Lab\\, third",
+			"DTSTART;TZID=Atlantic/Azores:20261026T080000",
+			"DUE;TZID=Atlantic/Azores:20261106T235900",
+			"STATUS:NEEDS-ACTION",
+			"SEQUENCE:3",
+			"CATEGORIES:HYD 214,labs",
+		),
 		todo("UID:2", "DTSTART:20261107T100000", "DURATION:P1DT2H"),
 		todo("UID:3", "SUMMARY:Some day"),
 		event("UID:4", "SUMMARY:Hand over", "DTSTART:20261108T120000Z", "DURATION:PT45M", "STATUS:TENTATIVE"),
@@ -99,7 +114,21 @@ func TestWhatIsDue(t *testing.T) {
 	), "2026-11-01T00:00:00Z", "2026-12-01T00:00:00Z")
 	require.Len(t, items, 5)
 	assert.Equal(t, "", items[0].Due, "a VTODO without any time comes first")
-	assert.Equal(t, Item{UID: "1", Title: "Lab, third", Course: "HYD 214", Due: "2026-11-07T00:59:00Z", Opens: "2026-10-26T09:00:00Z", Zone: "Atlantic/Azores", Status: "needs-action", Sequence: 3, Todo: true}, items[1])
+	assert.Equal(
+		t,
+		Item{
+			UID:      "1",
+			Title:    "Lab, third",
+			Course:   "HYD 214",
+			Due:      "2026-11-07T00:59:00Z",
+			Opens:    "2026-10-26T09:00:00Z",
+			Zone:     "Atlantic/Azores",
+			Status:   "needs-action",
+			Sequence: 3,
+			Todo:     true,
+		},
+		items[1],
+	)
 	assert.Equal(t, "2026-11-08T12:00:00Z", items[2].Due, "start and duration")
 	assert.True(t, items[2].Floating)
 	assert.Equal(t, "Hydrography", items[2].Course)
@@ -112,12 +141,34 @@ func TestWhatIsDue(t *testing.T) {
 
 func TestChangedAndCancelledInstances(t *testing.T) {
 	text := file(
-		event("UID:s", "RECURRENCE-ID:20261112T100000Z", "DTSTART:20261114T110000Z", "SUMMARY:Moved"), // before its series
-		event("UID:s", "SUMMARY:Weekly", "DTSTART:20261105T100000Z", "RRULE:FREQ=WEEKLY;COUNT=6", "EXDATE:20261119T100000Z"),
+		event(
+			"UID:s",
+			"RECURRENCE-ID:20261112T100000Z",
+			"DTSTART:20261114T110000Z",
+			"SUMMARY:Moved",
+		), // before its series
+		event(
+			"UID:s",
+			"SUMMARY:Weekly",
+			"DTSTART:20261105T100000Z",
+			"RRULE:FREQ=WEEKLY;COUNT=6",
+			"EXDATE:20261119T100000Z",
+		),
 		event("UID:s", "RECURRENCE-ID:20261126T100000Z", "DTSTART:20261126T100000Z", "STATUS:CANCELLED"),
-		event("UID:s", "RECURRENCE-ID;RANGE=THISANDFUTURE:20261203T100000Z", "DTSTART:20261203T150000Z", "SUMMARY:Later"),
+		event(
+			"UID:s",
+			"RECURRENCE-ID;RANGE=THISANDFUTURE:20261203T100000Z",
+			"DTSTART:20261203T150000Z",
+			"SUMMARY:Later",
+		),
 		event("UID:d", "SEQUENCE:1", "DTSTAMP:20260101T000000Z", "DTSTART:20261106T100000Z", "SUMMARY:Old"),
-		event("UID:d", "SEQUENCE:2", "DTSTAMP:20250101T000000Z", "DTSTART:20261107T100000Z", "SUMMARY:Newer by sequence"),
+		event(
+			"UID:d",
+			"SEQUENCE:2",
+			"DTSTAMP:20250101T000000Z",
+			"DTSTART:20261107T100000Z",
+			"SUMMARY:Newer by sequence",
+		),
 		event("UID:d", "SEQUENCE:2", "DTSTAMP:20250102T000000Z", "DTSTART:20261108T100000Z", "SUMMARY:Newest by stamp"),
 	)
 	var got []string
@@ -156,11 +207,29 @@ END:VTIMEZONE`
 	require.NoError(t, err)
 	for day := 0; day < 400; day += 3 {
 		wall := time.Date(2026, 1, 1+day, 2, 30, 0, 0, time.UTC)
-		items := list(t, file(own, event("UID:a", "DTSTART;TZID=Our zone:"+wall.Format("20060102T150405"))), "2025-01-01T00:00:00Z", "2028-01-01T00:00:00Z")
+		items := list(
+			t,
+			file(own, event("UID:a", "DTSTART;TZID=Our zone:"+wall.Format("20060102T150405"))),
+			"2025-01-01T00:00:00Z",
+			"2028-01-01T00:00:00Z",
+		)
 		require.Len(t, items, 1)
-		assert.Equal(t, timing.Resolve(wall.Year(), wall.Month(), wall.Day(), 2, 30, 0, berlin).Format(time.RFC3339), items[0].Due, wall)
+		assert.Equal(
+			t,
+			timing.Resolve(wall.Year(), wall.Month(), wall.Day(), 2, 30, 0, berlin).Format(time.RFC3339),
+			items[0].Due,
+			wall,
+		)
 	}
-	items := list(t, file(event("UID:a", "DTSTART;TZID=GMT Standard Time:20260701T100000"), event("UID:b", "DTSTART;TZID=/example.net/20070129_1/Europe/Lisbon:20260701T100000")), "2025-01-01T00:00:00Z", "2028-01-01T00:00:00Z")
+	items := list(
+		t,
+		file(
+			event("UID:a", "DTSTART;TZID=GMT Standard Time:20260701T100000"),
+			event("UID:b", "DTSTART;TZID=/example.net/20070129_1/Europe/Lisbon:20260701T100000"),
+		),
+		"2025-01-01T00:00:00Z",
+		"2028-01-01T00:00:00Z",
+	)
 	assert.Equal(t, "Europe/London", items[0].Zone)
 	assert.Equal(t, "2026-07-01T09:00:00Z", items[0].Due)
 	assert.Equal(t, "Europe/Lisbon", items[1].Zone)
@@ -174,7 +243,11 @@ func TestEveryRuleIsAnsweredOrRefused(t *testing.T) {
 	} {
 		for _, start := range []string{"19700101T020000Z", "20260101T020000Z"} {
 			began := time.Now()
-			items, err := Read(file(event("UID:a", "DTSTART:"+start, "RRULE:"+rule)), Around(utc("2026-11-01T00:00:00Z")), nil)
+			items, err := Read(
+				file(event("UID:a", "DTSTART:"+start, "RRULE:"+rule)),
+				Around(utc("2026-11-01T00:00:00Z")),
+				nil,
+			)
 			assert.Less(t, time.Since(began), 4*time.Second, rule)
 			if err == nil {
 				assert.LessOrEqual(t, len(items), mostItems+1, rule)
@@ -208,7 +281,11 @@ func TestFilesOfRealProducers(t *testing.T) {
 	for _, path := range paths {
 		data, err := os.ReadFile(path)
 		require.NoError(t, err)
-		items, err := Read(string(data), Stretch{From: utc("1990-01-01T00:00:00Z"), To: utc("2040-01-01T00:00:00Z")}, nil)
+		items, err := Read(
+			string(data),
+			Stretch{From: utc("1990-01-01T00:00:00Z"), To: utc("2040-01-01T00:00:00Z")},
+			nil,
+		)
 		if err != nil { // some of these are kept because they cannot be read
 			assert.Contains(t, path, "notworking", err.Error())
 			continue
@@ -230,12 +307,24 @@ func TestFilesOfRealProducers(t *testing.T) {
 
 func TestTables(t *testing.T) {
 	in := Stretch{utc("2026-01-01T00:00:00Z"), utc("2027-01-01T00:00:00Z"), true}
-	items, err := FromTable("due;title;zone;points\n2026-11-06T23:59;\"Tides; again\";Atlantic/Azores;20\n2026-11-05;Map;;\n", in, nil)
+	items, err := FromTable(
+		"due;title;zone;points\n2026-11-06T23:59;\"Tides; again\";Atlantic/Azores;20\n2026-11-05;Map;;\n",
+		in,
+		nil,
+	)
 	require.NoError(t, err)
 	require.Len(t, items, 2)
 	assert.Equal(t, Item{Title: "Map", Due: "2026-11-05T23:59:00Z", AllDay: true, Zone: "UTC", Row: 3}, items[0])
-	assert.Equal(t, Item{Title: "Tides; again", Due: "2026-11-07T00:59:00Z", Zone: "Atlantic/Azores", Points: 20, Row: 2}, items[1])
-	assert.Equal(t, []string{"title", "due", "", "course"}, Match([]string{"Assignment", "Deadline", "Remarks", "Module"}))
+	assert.Equal(
+		t,
+		Item{Title: "Tides; again", Due: "2026-11-07T00:59:00Z", Zone: "Atlantic/Azores", Points: 20, Row: 2},
+		items[1],
+	)
+	assert.Equal(
+		t,
+		[]string{"title", "due", "", "course"},
+		Match([]string{"Assignment", "Deadline", "Remarks", "Module"}),
+	)
 	for text, says := range map[string]string{
 		"title,due\nMap,soon\n": "row 2: due", "title,due\n,2026-11-05\n": "row 2: the title", "title\nMap\n": "title and due", "title,due,mark\n": `"mark"`, "title,due,zone\nMap,2026-11-05,Lisbon\n": "IANA", "": "empty",
 	} {
@@ -245,8 +334,23 @@ func TestTables(t *testing.T) {
 }
 
 func FuzzRead(f *testing.F) {
-	f.Add(file(event("UID:a", "DTSTART;TZID=Europe/Lisbon:20261105T100000", "RRULE:FREQ=WEEKLY;BYDAY=TH", "EXDATE:20261112T100000Z"), todo("DUE;VALUE=DATE:20261105")))
-	f.Add(file("BEGIN:VTIMEZONE\nTZID:x\nBEGIN:STANDARD\nTZOFFSETFROM:+0000\nTZOFFSETTO:+0030\nDTSTART:19700101T000000\nEND:STANDARD\nEND:VTIMEZONE", event("DTSTART;TZID=x:20260101T000000", "RDATE:20260201T000000/PT1H")))
+	f.Add(
+		file(
+			event(
+				"UID:a",
+				"DTSTART;TZID=Europe/Lisbon:20261105T100000",
+				"RRULE:FREQ=WEEKLY;BYDAY=TH",
+				"EXDATE:20261112T100000Z",
+			),
+			todo("DUE;VALUE=DATE:20261105"),
+		),
+	)
+	f.Add(
+		file(
+			"BEGIN:VTIMEZONE\nTZID:x\nBEGIN:STANDARD\nTZOFFSETFROM:+0000\nTZOFFSETTO:+0030\nDTSTART:19700101T000000\nEND:STANDARD\nEND:VTIMEZONE",
+			event("DTSTART;TZID=x:20260101T000000", "RDATE:20260201T000000/PT1H"),
+		),
+	)
 	within := Around(utc("2026-11-01T00:00:00Z"))
 	f.Fuzz(func(t *testing.T, text string) {
 		items, err := Read(text, within, nil)
@@ -265,7 +369,17 @@ func FuzzRead(f *testing.F) {
 func BenchmarkRead10000Events(b *testing.B) {
 	var lines []string
 	for i := range 10_000 {
-		lines = append(lines, event(fmt.Sprintf("UID:%d@alvarim.example", i), fmt.Sprintf("DTSTART;TZID=Europe/Lisbon:2026%02d%02dT100000", 1+i%12, 1+i%28), "DURATION:PT1H30M", "SUMMARY:Lecture", "DESCRIPTION:Something longer that is", "  folded over two lines"))
+		lines = append(
+			lines,
+			event(
+				fmt.Sprintf("UID:%d@alvarim.example", i),
+				fmt.Sprintf("DTSTART;TZID=Europe/Lisbon:2026%02d%02dT100000", 1+i%12, 1+i%28),
+				"DURATION:PT1H30M",
+				"SUMMARY:Lecture",
+				"DESCRIPTION:Something longer that is",
+				"  folded over two lines",
+			),
+		)
 	}
 	text := file(lines...)
 	within := Around(utc("2026-07-01T00:00:00Z"))
@@ -280,13 +394,31 @@ func BenchmarkRead10000Events(b *testing.B) {
 func TestWhatIsWrittenCanBeRead(t *testing.T) {
 	due := utc("2026-11-06T18:00:00Z")
 	text := Write("Orario", []Entry{
-		{UID: "1-due@orario", Title: "Tides; a long title, with signs that must be escaped and folded since it is longer than a line", Course: "HYD 214", Start: due, Alarm: time.Hour, Changed: due},
-		{UID: "1-plan@orario", Title: "Work", Start: due.Add(-5 * time.Hour), End: due.Add(-3 * time.Hour), Busy: true, Changed: due},
+		{
+			UID:     "1-due@orario",
+			Title:   "Tides; a long title, with signs that must be escaped and folded since it is longer than a line",
+			Course:  "HYD 214",
+			Start:   due,
+			Alarm:   time.Hour,
+			Changed: due,
+		},
+		{
+			UID:     "1-plan@orario",
+			Title:   "Work",
+			Start:   due.Add(-5 * time.Hour),
+			End:     due.Add(-3 * time.Hour),
+			Busy:    true,
+			Changed: due,
+		},
 	})
 	items := list(t, text, "2026-11-01T00:00:00Z", "2026-12-01T00:00:00Z")
 	require.Len(t, items, 2)
 	assert.Equal(t, "2026-11-06T15:00:00Z", items[0].End)
-	assert.Equal(t, "Tides; a long title, with signs that must be escaped and folded since it is longer than a line", items[1].Title)
+	assert.Equal(
+		t,
+		"Tides; a long title, with signs that must be escaped and folded since it is longer than a line",
+		items[1].Title,
+	)
 	assert.Equal(t, "HYD 214", items[1].Course)
 	assert.Contains(t, text, "TRIGGER:-PT60M")
 }

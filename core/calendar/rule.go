@@ -40,7 +40,10 @@ func rule(text string, start time.Time, until func(time.Time) time.Time, from, t
 	if o.Until.IsZero() || o.Until.After(to) {
 		o.Until = to
 	}
-	step := map[rrule.Frequency]time.Duration{rrule.HOURLY: time.Hour, rrule.MINUTELY: time.Minute, rrule.SECONDLY: time.Second}[o.Freq] * time.Duration(max(1, o.Interval))
+	unit := map[rrule.Frequency]time.Duration{
+		rrule.HOURLY: time.Hour, rrule.MINUTELY: time.Minute, rrule.SECONDLY: time.Second,
+	}[o.Freq]
+	step := unit * time.Duration(max(1, o.Interval))
 	if skip := from.Sub(start); step > 0 && skip > 0 {
 		if o.Count == 0 {
 			o.Dtstart = start.Add(skip / step * step)
@@ -82,7 +85,9 @@ func normal(text string) string {
 	text = strings.ToUpper(strings.TrimSpace(strings.TrimPrefix(text, "RRULE:")))
 	var out []string
 	for part := range strings.SplitSeq(text, ";") {
-		if part = strings.TrimSpace(part); part != "" && !strings.HasPrefix(part, "X-") && !strings.HasPrefix(part, "RSCALE=") && !strings.HasPrefix(part, "SKIP=") {
+		part = strings.TrimSpace(part)
+		if part != "" && !strings.HasPrefix(part, "X-") && !strings.HasPrefix(part, "RSCALE=") &&
+			!strings.HasPrefix(part, "SKIP=") {
 			out = append(out, part)
 		}
 	}
@@ -119,7 +124,10 @@ func possible(o *rrule.ROption) error {
 	for _, bad := range []struct {
 		values     []int
 		least, end int
-	}{{o.Bymonth, 1, 12}, {o.Bymonthday, -31, 31}, {o.Byyearday, -366, 366}, {o.Byweekno, -53, 53}, {o.Byhour, 0, 23}, {o.Byminute, 0, 59}, {o.Bysecond, 0, 60}, {o.Bysetpos, -366, 366}} {
+	}{
+		{o.Bymonth, 1, 12}, {o.Bymonthday, -31, 31}, {o.Byyearday, -366, 366}, {o.Byweekno, -53, 53},
+		{o.Byhour, 0, 23}, {o.Byminute, 0, 59}, {o.Bysecond, 0, 60}, {o.Bysetpos, -366, 366},
+	} {
 		for _, v := range bad.values {
 			if v < bad.least || v > bad.end || bad.least < 0 && v == 0 {
 				return errors.New("the number " + strconv.Itoa(v) + " is out of range")
@@ -152,7 +160,8 @@ func meets(o *rrule.ROption) error {
 		return len(list) == 0
 	}
 	times := 1 // in one step
-	for _, list := range [][]int{o.Byminute, o.Bysecond}[map[rrule.Frequency]int{rrule.HOURLY: 0, rrule.MINUTELY: 1, rrule.SECONDLY: 2}[o.Freq]:] {
+	finer := map[rrule.Frequency]int{rrule.HOURLY: 0, rrule.MINUTELY: 1, rrule.SECONDLY: 2}[o.Freq]
+	for _, list := range [][]int{o.Byminute, o.Bysecond}[finer:] {
 		times *= max(1, len(list))
 	}
 	for _, position := range o.Bysetpos {
@@ -161,7 +170,8 @@ func meets(o *rrule.ROption) error {
 		}
 	}
 	for range day {
-		if in(o.Byhour, at/3600) && (o.Freq == rrule.HOURLY || in(o.Byminute, at/60%60)) && (o.Freq != rrule.SECONDLY || in(o.Bysecond, at%60)) {
+		if in(o.Byhour, at/3600) && (o.Freq == rrule.HOURLY || in(o.Byminute, at/60%60)) &&
+			(o.Freq != rrule.SECONDLY || in(o.Bysecond, at%60)) {
 			return nil
 		}
 		at = (at + unit*max(1, o.Interval)) % 86400

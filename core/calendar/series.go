@@ -123,8 +123,19 @@ func (r *reader) item(e entry, t span) Item {
 		course = firstOf(p.value)
 	}
 	i := Item{
-		UID: e.uid, Title: e.text("SUMMARY"), Course: course, Due: rfc3339(t.due.at), End: rfc3339(t.end.at), Opens: rfc3339(t.opens.at),
-		AllDay: t.due.date, Floating: t.due.floating, Zone: t.due.name, Sequence: e.sequence, Todo: e.name == "VTODO", Free: strings.EqualFold(e.text("TRANSP"), "TRANSPARENT"), Description: e.text("DESCRIPTION"),
+		UID:         e.uid,
+		Title:       e.text("SUMMARY"),
+		Course:      course,
+		Due:         rfc3339(t.due.at),
+		End:         rfc3339(t.end.at),
+		Opens:       rfc3339(t.opens.at),
+		AllDay:      t.due.date,
+		Floating:    t.due.floating,
+		Zone:        t.due.name,
+		Sequence:    e.sequence,
+		Todo:        e.name == "VTODO",
+		Free:        strings.EqualFold(e.text("TRANSP"), "TRANSPARENT"),
+		Description: e.text("DESCRIPTION"),
 	}
 	if status := strings.ToLower(strings.TrimSpace(e.text("STATUS"))); slices.Contains(statuses, status) {
 		i.Status = status
@@ -142,34 +153,13 @@ func (r *reader) instances(c *component, s span) (out []stamp, recurs bool, err 
 	}
 	lead := s.due.at.Sub(s.anchor.at) // how long before due an instance begins
 	from, to := r.within.From.Add(-lead).AddDate(0, 0, -2), r.within.To.Add(-lead).AddDate(0, 0, 2)
-	gone := map[int64]bool{}
+	more, gone, err := r.listed(c, s)
+	if err != nil {
+		return nil, false, err
+	}
 	add := func(t stamp) {
 		if !gone[t.at.Unix()] && !slices.ContainsFunc(out, func(o stamp) bool { return o.at.Equal(t.at) }) {
 			out = append(out, t)
-		}
-	}
-	var more []stamp
-	for _, p := range c.props {
-		if p.name != "EXDATE" && p.name != "RDATE" {
-			continue
-		}
-		for value := range strings.SplitSeq(p.value, ",") {
-			value, _, _ = strings.Cut(value, "/") // a period: its beginning
-			if strings.TrimSpace(value) == "" {
-				continue
-			}
-			t, err := r.stamp(property{value: value, params: p.params})
-			if err != nil {
-				return nil, false, err
-			}
-			if p.name == "EXDATE" {
-				if t.date && !s.anchor.date { // some producers exclude a time by its date
-					t = s.anchor.with(t.wall.Add(s.anchor.wall.Sub(s.anchor.wall.Truncate(24 * time.Hour))))
-				}
-				gone[t.at.Unix()] = true
-			} else {
-				more = append(more, s.anchor.with(t.in(s.anchor.zone)))
-			}
 		}
 	}
 	for _, p := range c.props {
@@ -178,7 +168,13 @@ func (r *reader) instances(c *component, s span) (out []stamp, recurs bool, err 
 		}
 		recurs = true
 		until := func(t time.Time) time.Time { return stamp{at: t}.in(s.anchor.zone) }
-		walls, err := rule(p.value, s.anchor.wall, until, stamp{at: from}.in(s.anchor.zone), stamp{at: to}.in(s.anchor.zone))
+		walls, err := rule(
+			p.value,
+			s.anchor.wall,
+			until,
+			stamp{at: from}.in(s.anchor.zone),
+			stamp{at: to}.in(s.anchor.zone),
+		)
 		if err != nil {
 			return nil, false, err
 		}
@@ -197,4 +193,33 @@ func (r *reader) instances(c *component, s span) (out []stamp, recurs bool, err 
 	}
 	slices.SortFunc(out, func(a, b stamp) int { return a.at.Compare(b.at) })
 	return out, recurs, nil
+}
+
+// listed are the instances that a component adds one by one (RDATE), and those it takes out (EXDATE).
+func (r *reader) listed(c *component, s span) (more []stamp, gone map[int64]bool, err error) {
+	gone = map[int64]bool{}
+	for _, p := range c.props {
+		if p.name != "EXDATE" && p.name != "RDATE" {
+			continue
+		}
+		for value := range strings.SplitSeq(p.value, ",") {
+			value, _, _ = strings.Cut(value, "/") // a period: its beginning
+			if strings.TrimSpace(value) == "" {
+				continue
+			}
+			t, err := r.stamp(property{value: value, params: p.params})
+			if err != nil {
+				return nil, nil, err
+			}
+			if p.name == "RDATE" {
+				more = append(more, s.anchor.with(t.in(s.anchor.zone)))
+				continue
+			}
+			if t.date && !s.anchor.date { // some producers exclude a time by its date
+				t = s.anchor.with(t.wall.Add(s.anchor.wall.Sub(s.anchor.wall.Truncate(24 * time.Hour))))
+			}
+			gone[t.at.Unix()] = true
+		}
+	}
+	return more, gone, nil
 }

@@ -39,9 +39,33 @@ func Table(text string) (header []string, rows [][]string, err error) {
 // Match guesses which column of a header is which, by its name; "" where nothing fits.
 func Match(header []string) []string {
 	names := map[string][]string{
-		"title": {"title", "name", "assignment", "task", "what", "work"}, "course": {"course", "module", "class", "subject", "code"},
-		"due": {"due", "deadline", "due date", "due_date", "until", "date"}, "opens": {"opens", "open", "available", "from", "start", "released"},
-		"closes": {"closes", "close", "closed", "locks", "end"}, "points": {"points", "marks", "worth", "max points"}, "zone": {"zone", "timezone", "time zone", "tz"},
+		"title": {
+			"title",
+			"name",
+			"assignment",
+			"task",
+			"what",
+			"work",
+		},
+		"course": {"course", "module", "class", "subject", "code"},
+		"due": {
+			"due",
+			"deadline",
+			"due date",
+			"due_date",
+			"until",
+			"date",
+		},
+		"opens": {"opens", "open", "available", "from", "start", "released"},
+		"closes": {
+			"closes",
+			"close",
+			"closed",
+			"locks",
+			"end",
+		},
+		"points": {"points", "marks", "worth", "max points"},
+		"zone":   {"zone", "timezone", "time zone", "tz"},
 	}
 	out := make([]string, len(header))
 	for _, column := range Columns {
@@ -79,57 +103,19 @@ func Rows(columns []string, rows [][]string, within Stretch, floating *time.Loca
 	if !slices.Contains(columns, "title") || !slices.Contains(columns, "due") {
 		return nil, errors.New("a table needs the columns title and due")
 	}
+	if floating == nil {
+		floating = time.UTC
+	}
 	list := []Item{}
 	for n, row := range rows {
-		cell := func(name string) string {
-			if i := slices.Index(columns, name); i >= 0 && i < len(row) {
-				return strings.TrimSpace(row[i])
-			}
-			return ""
-		}
 		if strings.TrimSpace(strings.Join(row, "")) == "" {
 			continue
 		}
-		item := Item{Title: cell("title"), Course: cell("course"), Row: n + 2}
-		fail := func(err error) ([]Item, error) { return nil, fmt.Errorf("row %d: %w", n+2, err) }
-		if item.Title == "" {
-			return fail(errors.New("the title is empty"))
+		item, err := rowItem(columns, row, floating)
+		if err != nil {
+			return nil, fmt.Errorf("row %d: %w", n+2, err)
 		}
-		zone := floating
-		if zone == nil {
-			zone = time.UTC
-		}
-		item.Floating = true
-		if name := cell("zone"); name != "" {
-			var err error
-			if zone, err = timing.Zone(name); err != nil {
-				return fail(err)
-			}
-			item.Floating = false
-		}
-		item.Zone = zone.String()
-		for name, into := range map[string]*string{"due": &item.Due, "opens": &item.Opens, "closes": &item.Closes} {
-			text := cell(name)
-			if text == "" {
-				continue
-			}
-			at, date, err := cellTime(text, name == "opens", zone)
-			if err != nil {
-				return fail(fmt.Errorf("%s: %w", name, err))
-			}
-			if name == "due" {
-				item.AllDay = date
-				item.Floating = item.Floating && !date && !strings.HasSuffix(text, "Z") && !offsetWritten(text)
-			}
-			*into = rfc3339(at)
-		}
-		if points := cell("points"); points != "" {
-			v, err := strconv.ParseFloat(points, 64)
-			if err != nil || v < 0 {
-				return fail(fmt.Errorf("points %q are no number", points))
-			}
-			item.Points = v
-		}
+		item.Row = n + 2
 		due, _ := time.Parse(time.RFC3339, item.Due)
 		if within.Fixed && item.Due != "" && (due.Before(within.From) || !due.Before(within.To)) {
 			continue
@@ -138,6 +124,51 @@ func Rows(columns []string, rows [][]string, within Stretch, floating *time.Loca
 	}
 	sortItems(list)
 	return list, nil
+}
+
+// rowItem reads one row; times without a zone of their own are meant in the given one.
+func rowItem(columns, row []string, zone *time.Location) (Item, error) {
+	cell := func(name string) string {
+		if i := slices.Index(columns, name); i >= 0 && i < len(row) {
+			return strings.TrimSpace(row[i])
+		}
+		return ""
+	}
+	item := Item{Title: cell("title"), Course: cell("course"), Floating: true}
+	if item.Title == "" {
+		return item, errors.New("the title is empty")
+	}
+	if name := cell("zone"); name != "" {
+		var err error
+		if zone, err = timing.Zone(name); err != nil {
+			return item, err
+		}
+		item.Floating = false
+	}
+	item.Zone = zone.String()
+	for name, into := range map[string]*string{"due": &item.Due, "opens": &item.Opens, "closes": &item.Closes} {
+		text := cell(name)
+		if text == "" {
+			continue
+		}
+		at, date, err := cellTime(text, name == "opens", zone)
+		if err != nil {
+			return item, fmt.Errorf("%s: %w", name, err)
+		}
+		if name == "due" {
+			item.AllDay = date
+			item.Floating = item.Floating && !date && !strings.HasSuffix(text, "Z") && !offsetWritten(text)
+		}
+		*into = rfc3339(at)
+	}
+	if points := cell("points"); points != "" {
+		v, err := strconv.ParseFloat(points, 64)
+		if err != nil || v < 0 {
+			return item, fmt.Errorf("points %q are no number", points)
+		}
+		item.Points = v
+	}
+	return item, nil
 }
 
 func offsetWritten(text string) bool {

@@ -103,7 +103,13 @@ func location(name string, c *component) (*time.Location, error) {
 		for _, p := range part.props {
 			switch p.name {
 			case "RRULE":
-				all, err := rule(p.value, at, func(t time.Time) time.Time { return t.Add(time.Duration(from) * time.Second) }, at, time.Date(lastYear, 1, 1, 0, 0, 0, 0, time.UTC))
+				all, err := rule(
+					p.value,
+					at,
+					func(t time.Time) time.Time { return t.Add(time.Duration(from) * time.Second) },
+					at,
+					time.Date(lastYear, 1, 1, 0, 0, 0, 0, time.UTC),
+				)
 				if err != nil {
 					return nil, err
 				}

@@ -189,11 +189,24 @@ func (s *Standing) settle(c *Coursework, dues []time.Time) {
 		handouts[h.Digest] = h.Name
 	}
 	s.Findings = brief.Check(brief.Bundle{
-		Sheet: s.Sheet, Items: items, Handouts: handouts, Window: s.Window, Late: s.Late, Now: s.Now, SendBy: s.SendBy, Fields: s.fields(c.Student),
+		Sheet:    s.Sheet,
+		Items:    items,
+		Handouts: handouts,
+		Window:   s.Window,
+		Late:     s.Late,
+		Now:      s.Now,
+		SendBy:   s.SendBy,
+		Fields:   s.fields(c.Student),
 	})
 	if len(s.Items) > 0 && !s.Preparing() {
-		s.Findings = append(s.Findings, brief.Finding{Code: "unchanged", Weight: finding.Should,
-			Message: fmt.Sprintf("All files are those of attempt %d. Put a corrected one in before you send again.", s.Number-1)})
+		s.Findings = append(s.Findings, brief.Finding{
+			Code:   "unchanged",
+			Weight: finding.Should,
+			Message: fmt.Sprintf(
+				"All files are those of attempt %d. Put a corrected one in before you send again.",
+				s.Number-1,
+			),
+		})
 	}
 }
 
@@ -208,33 +221,23 @@ func (c *Course) Registered(who Student) Enrolment {
 func (s *Standing) fields(who Student) naming.Fields {
 	e := s.Course.Registered(who)
 	return naming.Fields{
-		"family": e.Family, "given": e.Given, "number": e.Number, "initials": e.Initials(), "course": strings.ReplaceAll(s.Course.Code, " ", ""),
-		"assignment": s.Key, "title": s.Title, "attempt": fmt.Sprint(s.Number), "date": s.Now.In(s.Window.Zone).Format(time.DateOnly),
+		"family":     e.Family,
+		"given":      e.Given,
+		"number":     e.Number,
+		"initials":   e.Initials(),
+		"course":     strings.ReplaceAll(s.Course.Code, " ", ""),
+		"assignment": s.Key,
+		"title":      s.Title,
+		"attempt":    fmt.Sprint(s.Number),
+		"date":       s.Now.In(s.Window.Zone).Format(time.DateOnly),
 	}
-}
-
-// Job is what sending needs before the due time.
-func (s *Standing) Job(margin time.Duration) timing.Job {
-	j := timing.Job{Bytes: UsualBytes, Rate: UsualRate, Fix: UsualFix, Margin: margin, FirstReport: s.FirstReport, LaterReport: s.LaterReport}
-	if len(s.Items) > 0 {
-		j.Bytes = s.Bytes()
-	}
-	if site := s.Course.Site; site != nil && s.BySite() && site.Rate > 0 {
-		j.Rate = site.Rate
-	}
-	if s.Crowded {
-		j.Rate /= RushFactor
-	}
-	if s.Sheet.Report != nil {
-		j.Rounds = 1
-	}
-	return j
 }
 
 // stand says where the assignment stands.
 func (s *Standing) stand() {
 	window, _ := s.Window.At(s.Now, s.Late)
-	s.State = map[timing.State]State{timing.NotOpen: NotOpen, timing.Open: Open, timing.Late: Late, timing.Closed: Closed}[window]
+	s.State = map[timing.State]State{timing.NotOpen: NotOpen, timing.Open: Open, timing.Late: Late,
+		timing.Closed: Closed}[window]
 	last, sent := s.Part.Last()
 	switch {
 	case sent:
@@ -294,87 +297,3 @@ func (s *Standing) Titled() string {
 
 // Local writes an instant as a timetable prints it, in the course's zone.
 func (s *Standing) Local(at time.Time) string { return at.In(s.Window.Zone).Format(wording.TimeForm) }
-
-// MayGoOn says whether the site would take another attempt, and if not, why.
-func (s *Standing) MayGoOn() (yes bool, why string) {
-	last, sent := s.Part.Last()
-	if state, _ := s.Window.At(s.Now, s.Late); state == timing.Closed {
-		return false, "it is closed"
-	}
-	switch most := s.Sheet.Attempts.Max; {
-	case !sent:
-		return true, ""
-	case most > 0 && s.Number > most:
-		return false, fmt.Sprintf("all %d attempts are used", most)
-	case s.Sheet.Attempts.Invitation && (last.Return == nil || !last.Return.Invited):
-		return false, "another attempt needs an invitation"
-	}
-	return true, ""
-}
-
-// AttemptsLeft is how many attempts are left, the one being prepared included; limited says whether they are counted.
-func (s *Standing) AttemptsLeft() (n int, limited bool) {
-	most := s.Sheet.Attempts.Max
-	return max(0, most-s.Number+1), most > 0
-}
-
-// MaySend says what is in the way of sending the bundle now, in a sentence that says what to do; empty: nothing.
-func (s *Standing) MaySend(declared bool) string {
-	if !s.BySite() {
-		return "No connected site takes this one. Send it as the instructions say, and note it as sent."
-	}
-	if s.Sending {
-		return "This attempt is being sent already."
-	}
-	if may, why := s.MayGoOn(); !may {
-		return "Nothing more can be sent here: " + why + "."
-	}
-	for _, f := range s.Findings {
-		if f.Weight == finding.Must {
-			return "One thing must be fixed first: " + f.Message
-		}
-	}
-	if s.Sheet.Declaration != "" && !declared {
-		return "Confirm the declaration first."
-	}
-	return ""
-}
-
-// Outcome is what came of it, in a few words; empty: nothing yet.
-func (s *Standing) Outcome() string {
-	last, sent := s.Part.Last()
-	switch {
-	case !sent && s.Part.Noted != nil:
-		return "you say so; no proof"
-	case !sent:
-		return ""
-	case last.Return != nil && last.Return.Mark != nil:
-		return fmt.Sprintf("%g of %g", *last.Return.Mark, last.Return.Points)
-	case last.Report != nil && last.Report.Ready:
-		return fmt.Sprintf("report: %.0f %%", 100*last.Report.Share)
-	}
-	return ""
-}
-
-// NothingLate is the price of lateness where late work is not taken.
-const NothingLate = "nothing is taken late"
-
-// Price says what lateness costs, as it is written beside the late stretch.
-func Price(r timing.Rule) string {
-	if r.Percent == 0 && r.Kind != timing.Steps && r.Kind != timing.NoLateWork {
-		return "taken late"
-	}
-	of := map[string]string{"earned": " %", "possible": " %", "points": " points"}[r.Of]
-	amount := fmt.Sprintf("−%g%s", r.Percent, of)
-	switch r.Kind {
-	case timing.Fixed:
-		return amount
-	case timing.PerDay:
-		return amount + " a day"
-	case timing.PerHours:
-		return fmt.Sprintf("%s per %g h", amount, r.Hours)
-	case timing.Steps:
-		return "costs more with time"
-	}
-	return NothingLate
-}

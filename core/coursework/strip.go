@@ -139,7 +139,8 @@ func (p progress) back() Place {
 	return Place{"return", Begun, note + ", more could be gained"}
 }
 
-// Strip is the punch strip of the attempt that matters now, and its number: the one being prepared if anything is in its
+// Strip is the punch strip of the attempt that matters now, and its number: the one being prepared if anything is
+// in its
 // bundle that is not just the files of the attempt before, else the last that was sent.
 func (s *Standing) Strip() ([]Place, int) {
 	last, sent := s.Part.Last()
@@ -164,7 +165,16 @@ func (s *Standing) StripOf(sub *Submission) []Place { return s.progress(sub).str
 
 // progress is what is known about an attempt: a submission, or with none the one being prepared.
 func (s *Standing) progress(sub *Submission) progress {
-	p := progress{requirements: s.Requirements, sheet: s.Sheet, filled: s.Filled(), findings: s.Findings, points: s.Points, enough: s.Enough, sending: s.Sending, noted: s.Part.Noted != nil}
+	p := progress{
+		requirements: s.Requirements,
+		sheet:        s.Sheet,
+		filled:       s.Filled(),
+		findings:     s.Findings,
+		points:       s.Points,
+		enough:       s.Enough,
+		sending:      s.Sending,
+		noted:        s.Part.Noted != nil,
+	}
 	if sub == nil || sub.State != Accepted {
 		return p
 	}

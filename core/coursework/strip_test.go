@@ -9,7 +9,12 @@ import (
 	"orario/core/finding"
 )
 
-var lab = brief.Sheet{Slots: []brief.Slot{{Name: "report", Required: true, Forms: []string{"pdf"}}, {Name: "data", Required: true, Forms: []string{"csv"}}}}
+var lab = brief.Sheet{
+	Slots: []brief.Slot{
+		{Name: "report", Required: true, Forms: []string{"pdf"}},
+		{Name: "data", Required: true, Forms: []string{"csv"}},
+	},
+}
 
 func TestTheStripFollowsFromFacts(t *testing.T) {
 	_, requirements := brief.Merge(lab, brief.Own{}, "")

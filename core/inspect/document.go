@@ -150,7 +150,10 @@ func readODT(data []byte) (*prose, error) {
 }
 
 // gaps are what templates leave for the author to fill: common practice.
-var gaps = regexp.MustCompile(`(?i)\[(your|insert|enter|type|add|title|author|name|date|student)[^\]\n]{0,40}\]|<(your|insert|enter)[^>\n]{0,40}>|lorem ipsum|click (or tap )?here to enter text|\bXX+\b|\bTBD\b`)
+var gaps = regexp.MustCompile(
+	`(?i)\[(your|insert|enter|type|add|title|author|name|date|student)[^\]\n]{0,40}\]|<(your|insert` +
+		`|enter)[^>\n]{0,40}>|lorem ipsum|click (or tap )?here to enter text|\bXX+\b|\bTBD\b`,
+)
 
 // Text is the prose of a document that can be read without an outside program: docx, docm, odt and
 // plain texts. The kind is one of [Facts.Kind].
@@ -204,7 +207,12 @@ func (f *Facts) docx(data []byte) {
 	core, _ := part(z, "docProps/core.xml")
 	app, _ := part(z, "docProps/app.xml")
 	f.people(first(core, "creator"), []Trait{
-		{"last editor", first(core, "lastModifiedBy")}, {"company", first(app, "Company")}, {"manager", first(app, "Manager")},
+		{
+			"last editor",
+			first(core, "lastModifiedBy"),
+		},
+		{"company", first(app, "Company")},
+		{"manager", first(app, "Manager")},
 	})
 	rels, _ := part(z, "word/_rels/document.xml.rels")
 	links := []string{}

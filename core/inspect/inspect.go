@@ -116,7 +116,8 @@ type Stored struct {
 // HeadBytes is how much of a file's beginning tells its kind.
 const HeadBytes = 8 << 10
 
-// Head is the facts of a file as far as its first [HeadBytes] tell them. whole says that there is more to be found: then
+// Head is the facts of a file as far as its first [HeadBytes] tell them. whole says that there is more to be found:
+// then
 // the file is to be read and given to [Whole]. Of sound, film and what is too large no more is found out here.
 func Head(s Stored, head []byte) (f *Facts, whole bool) {
 	f = s.facts(head)
@@ -155,7 +156,22 @@ func (s Stored) facts(data []byte) *Facts {
 // looksInto says whether a kind's content is looked at.
 func looksInto(kind string) bool {
 	switch kind {
-	case "pdf", "docx", "docm", "odt", "png", "jpeg", "gif", "webp", "bmp", "tiff", "zip", "txt", "md", "html", "csv", "tsv":
+	case "pdf",
+		"docx",
+		"docm",
+		"odt",
+		"png",
+		"jpeg",
+		"gif",
+		"webp",
+		"bmp",
+		"tiff",
+		"zip",
+		"txt",
+		"md",
+		"html",
+		"csv",
+		"tsv":
 		return true
 	}
 	return false
@@ -234,7 +250,14 @@ var kinds = map[string]kind{
 }
 
 // byDetected maps the extensions that the detector gives to kinds, where they differ.
-var byDetected = map[string]string{"jpg": "jpeg", "tif": "tiff", "oga": "ogg", "heif": "heic", "qt": "mov", "xhtml": "html"}
+var byDetected = map[string]string{
+	"jpg":   "jpeg",
+	"tif":   "tiff",
+	"oga":   "ogg",
+	"heif":  "heic",
+	"qt":    "mov",
+	"xhtml": "html",
+}
 
 // Kind tells what a file is, by its content; see [Facts.Kind].
 func Kind(name string, data []byte) string {

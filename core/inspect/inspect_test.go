@@ -46,7 +46,15 @@ func pdfWith(pages ...string) []byte {
 }
 
 func TestPDF(t *testing.T) {
-	f := File("sheet.pdf", pdfWith("", "/Rotate 90", "/CropBox[0 0 300 400]/UserUnit 2", "/Annots[<</Type/Annot/Subtype/Text/Rect[0 0 9 9]>><</Type/Annot/Subtype/Link/Rect[0 0 9 9]>>]"))
+	f := File(
+		"sheet.pdf",
+		pdfWith(
+			"",
+			"/Rotate 90",
+			"/CropBox[0 0 300 400]/UserUnit 2",
+			"/Annots[<</Type/Annot/Subtype/Text/Rect[0 0 9 9]>><</Type/Annot/Subtype/Link/Rect[0 0 9 9]>>]",
+		),
+	)
 	require.Empty(t, f.Problems)
 	assert.Equal(t, "pdf", f.Kind)
 	assert.Equal(t, 4, *f.Pages)

@@ -111,7 +111,8 @@ func countAnnotations(ctx *model.Context, page types.Dict) int {
 	n := 0
 	for _, entry := range list {
 		if d, err := ctx.DereferenceDict(entry); err == nil && d != nil {
-			if subtype := d.Subtype(); subtype != nil && !slices.Contains([]string{"Link", "Widget", "Popup"}, *subtype) {
+			if subtype := d.Subtype(); subtype != nil &&
+				!slices.Contains([]string{"Link", "Widget", "Popup"}, *subtype) {
 				n++
 			}
 		}
@@ -125,7 +126,8 @@ func fontsNotEmbedded(ctx *model.Context) []string {
 	names := []string{}
 	for _, entry := range ctx.Table {
 		d, ok := entry.Object.(types.Dict)
-		if !ok || d.Type() == nil || *d.Type() != "Font" || d.Subtype() == nil || *d.Subtype() == "Type3" || *d.Subtype() == "Type0" {
+		if !ok || d.Type() == nil || *d.Type() != "Font" || d.Subtype() == nil || *d.Subtype() == "Type3" ||
+			*d.Subtype() == "Type0" {
 			continue
 		}
 		name, err := ctx.DereferenceName(d["BaseFont"], model.V10, nil)

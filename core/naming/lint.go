@@ -77,32 +77,38 @@ func Lint(name string, beside []string, plain bool) []Problem {
 		add("reserved", finding.Must, "Windows keeps this name for a device. Choose another.")
 	}
 	if strings.ContainsFunc(name, isForbidden) {
-		add("forbidden", finding.Must, `Some systems forbid < > : " / \ | ? * and control characters in names. Replace them.`)
+		add("forbidden", finding.Must,
+			`Some systems forbid < > : " / \ | ? * and control characters in names. Replace them.`)
 	}
 	if strings.Trim(name, " .") != name {
 		add("edge", finding.Must, "A name must not begin or end with a space or dot. Take it away.")
 	}
 	if len(name) > MaxBytes {
-		add("too_long", finding.Must, fmt.Sprintf("The name has %d bytes; file systems take %d. Shorten it.", len(name), MaxBytes))
+		add("too_long", finding.Must,
+			fmt.Sprintf("The name has %d bytes; file systems take %d. Shorten it.", len(name), MaxBytes))
 	}
 	if !norm.NFC.IsNormalString(name) {
-		add("not_nfc", finding.Should, "The name holds decomposed characters, which some systems show wrongly. Rename it.")
+		add("not_nfc", finding.Should,
+			"The name holds decomposed characters, which some systems show wrongly. Rename it.")
 	}
 	if plain {
 		if _, ok := Plain(name); !ok {
-			add("not_plain", finding.Should, "The course asks for plain letters; some have none. Spell them in Latin letters.")
+			add("not_plain", finding.Should,
+				"The course asks for plain letters; some have none. Spell them in Latin letters.")
 		} else if !isASCII(name) {
 			add("not_plain", finding.Should, "The course asks for plain letters, without accents.")
 		}
 	}
 	for _, other := range beside {
 		if Same(name, other) {
-			add("collides", finding.Must, fmt.Sprintf("%q has the same name where capitals do not count. Rename one.", other))
+			add("collides", finding.Must,
+				fmt.Sprintf("%q has the same name where capitals do not count. Rename one.", other))
 			break
 		}
 	}
 	if Anyone(name) {
-		add("anyone", finding.Should, "Anybody's file could have this name. Put your family name and what it is into it.")
+		add("anyone", finding.Should,
+			"Anybody's file could have this name. Put your family name and what it is into it.")
 	}
 	return problems
 }
@@ -114,10 +120,15 @@ func Same(a, b string) bool {
 }
 
 // generic words tell nothing about whose work a file is: common practice.
-var generic = regexp.MustCompile(`^(a|an|the|my|new|old|copy|of|final|finished|last|latest|real|really|done|draft|version|v|rev|edit|edited|corrected|` +
-	`paper|essay|text|work|homework|hw|assignment|task|exercise|project|report|lab|document|doc|file|data|untitled|unnamed|submission|upload|download|` +
-	`scan|scanned|scanner|img|image|photo|picture|pic|dsc|dscn|pxl|screenshot|screen|shot|recording|audio|video|mov|page|pages|sheet|book|presentation|` +
-	`slides|worksheet|template|part|number|no|nr|test|am|pm|at|\d+)$`)
+var generic = regexp.MustCompile(
+	`^(a|an|the|my|new|old|copy|of|final|finished|last|latest|real|really|done|draft|version|v|rev|edit` +
+		`|edited|corrected|` +
+		`paper|essay|text|work|homework|hw|assignment|task|exercise|project|report|lab|document|doc|file|data` +
+		`|untitled|unnamed|submission|upload|download|` +
+		`scan|scanned|scanner|img|image|photo|picture|pic|dsc|dscn|pxl|screenshot|screen|shot|recording|audio` +
+		`|video|mov|page|pages|sheet|book|presentation|` +
+		`slides|worksheet|template|part|number|no|nr|test|am|pm|at|\d+)$`,
+)
 
 var numbered = regexp.MustCompile(`\d+|\D+`)
 

@@ -41,7 +41,15 @@ func Make(p Pattern, fields Fields, plain bool) (string, []Problem, error) {
 			values["title"] = strings.TrimRight(title, " .-_")
 			name = p.fill(values)
 		}
-		problems = append(problems, Problem{"too_long", finding.Note, fmt.Sprintf("The name would be %d bytes over the %d that file systems take; the title is shortened.", over, MaxBytes)})
+		problems = append(problems, Problem{
+			"too_long",
+			finding.Note,
+			fmt.Sprintf(
+				"The name would be %d bytes over the %d that file systems take; the title is shortened.",
+				over,
+				MaxBytes,
+			),
+		})
 	}
 	return name, append(problems, Lint(name, nil, plain)...), nil
 }

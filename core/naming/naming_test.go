@@ -161,7 +161,13 @@ func TestAMadeNameReadsBack(t *testing.T) {
 	require.NoError(t, err)
 	text := rapid.StringMatching(`[\pL ._\-/]{1,12}`)
 	rapid.Check(t, func(t *rapid.T) {
-		fields := Fields{"family": text.Draw(t, "family"), "given": text.Draw(t, "given"), "title": text.Draw(t, "title"), "attempt": "3", "ext": "pdf"}
+		fields := Fields{
+			"family":  text.Draw(t, "family"),
+			"given":   text.Draw(t, "given"),
+			"title":   text.Draw(t, "title"),
+			"attempt": "3",
+			"ext":     "pdf",
+		}
 		name, problems, err := Make(p, fields, false)
 		if err != nil {
 			t.Fatal(err)

@@ -21,7 +21,20 @@ import (
 type Fields map[string]string
 
 // Known lists the names that fields may have.
-var Known = []string{"family", "given", "initials", "number", "course", "section", "assignment", "title", "slot", "attempt", "date", "ext"}
+var Known = []string{
+	"family",
+	"given",
+	"initials",
+	"number",
+	"course",
+	"section",
+	"assignment",
+	"title",
+	"slot",
+	"attempt",
+	"date",
+	"ext",
+}
 
 // ParseFields reads fields from a JSON object: attempt is a number, date is YYYY-MM-DD, the others are
 // texts. An unknown key is an error.
@@ -96,7 +109,12 @@ func Parse(pattern string) (Pattern, error) {
 		}
 		field, form, _ := strings.Cut(rest[open+1:open+1+end], ":")
 		if !slices.Contains(Known, field) {
-			return nil, fmt.Errorf("pattern %q: unknown field {%s}; known are %s", pattern, field, strings.Join(Known, ", "))
+			return nil, fmt.Errorf(
+				"pattern %q: unknown field {%s}; known are %s",
+				pattern,
+				field,
+				strings.Join(Known, ", "),
+			)
 		}
 		if !formFits(field, form) {
 			return nil, fmt.Errorf("pattern %q: unknown form %q of {%s}", pattern, form, field)
@@ -153,7 +171,8 @@ func (q part) shaped(value string) string {
 		if len(value) != len("2006-01-02") {
 			return value
 		}
-		return strings.NewReplacer("YYYY", value[:4], "YY", value[2:4], "MM", value[5:7], "DD", value[8:]).Replace(q.form)
+		return strings.NewReplacer("YYYY", value[:4], "YY", value[2:4], "MM", value[5:7], "DD", value[8:]).
+			Replace(q.form)
 	}
 	for len(value) < len(q.form) {
 		value = "0" + value

@@ -145,7 +145,8 @@ type frontier []node
 
 func (f frontier) Len() int { return len(f) }
 func (f frontier) Less(i, j int) bool {
-	return f[i].bound < f[j].bound || f[i].bound == f[j].bound && bits.OnesCount32(f[i].set) > bits.OnesCount32(f[j].set)
+	return f[i].bound < f[j].bound ||
+		f[i].bound == f[j].bound && bits.OnesCount32(f[i].set) > bits.OnesCount32(f[j].set)
 }
 func (f frontier) Swap(i, j int) { f[i], f[j] = f[j], f[i] }
 func (f *frontier) Push(x any)   { *f = append(*f, x.(node)) }

@@ -12,7 +12,13 @@ import (
 // 1 || ΣU_j: five jobs after M. Pinedo, Scheduling, example 3.3.3 (values from memory): p = 7 8 4 6 6,
 // d = 9 17 18 19 21; jobs 1 and 2 are late.
 func TestMooreAsInTheTextbook(t *testing.T) {
-	tasks := []Task{job(1, h(0), h(9), span(7)), job(2, h(0), h(17), span(8)), job(3, h(0), h(18), span(4)), job(4, h(0), h(19), span(6)), job(5, h(0), h(21), span(6))}
+	tasks := []Task{
+		job(1, h(0), h(9), span(7)),
+		job(2, h(0), h(17), span(8)),
+		job(3, h(0), h(18), span(4)),
+		job(4, h(0), h(19), span(6)),
+		job(5, h(0), h(21), span(6)),
+	}
 	s := GiveUp(t0, []Interval{{h(0), h(100)}}, tasks)
 	assert.True(t, s.Exact)
 	assert.Equal(t, []int64{1, 2}, s.Fewest)
@@ -33,7 +39,12 @@ func TestLawlerMooreAsInTheTextbook(t *testing.T) {
 // 1 | r_j, prmp | L_max after M. Pinedo, Scheduling, example 3.2.5 (values from memory): p = 4 2 6 5, r = 0 1 3 5,
 // d = 8 12 11 10. The preemptive schedule is late by 5, the bound at the root of the example's tree.
 func TestEarliestDeadlineFirstAsInTheTextbook(t *testing.T) {
-	tasks := []Task{job(1, h(0), h(8), span(4)), job(2, h(1), h(12), span(2)), job(3, h(3), h(11), span(6)), job(4, h(5), h(10), span(5))}
+	tasks := []Task{
+		job(1, h(0), h(8), span(4)),
+		job(2, h(1), h(12), span(2)),
+		job(3, h(3), h(11), span(6)),
+		job(4, h(5), h(10), span(5)),
+	}
 	blocks, left := Schedule(t0, []Interval{{h(0), h(50)}}, tasks, 0)
 	assert.Empty(t, left)
 	assert.Equal(t, span(5), lateness(blocks, tasks))
@@ -45,7 +56,12 @@ func TestNoSacrificeIsSmallerOrCheaper(t *testing.T) {
 		together := rapid.Bool().Draw(rt, "released together")
 		var tasks []Task
 		for i := range rapid.IntRange(1, 7).Draw(rt, "n") {
-			task := job(int64(i), h(0), h(float64(rapid.IntRange(-2, 20).Draw(rt, "deadline"))), span(float64(rapid.IntRange(0, 5).Draw(rt, "length"))))
+			task := job(
+				int64(i),
+				h(0),
+				h(float64(rapid.IntRange(-2, 20).Draw(rt, "deadline"))),
+				span(float64(rapid.IntRange(0, 5).Draw(rt, "length"))),
+			)
 			if !together {
 				task.Release = h(float64(rapid.IntRange(-2, 12).Draw(rt, "release")))
 			}
@@ -101,17 +117,28 @@ func TestMinimumBlocks(t *testing.T) {
 		minimum := time.Duration(rapid.IntRange(2, 90).Draw(rt, "minimum")) * time.Minute
 		var tasks []Task
 		for i := range rapid.IntRange(1, 6).Draw(rt, "n") {
-			tasks = append(tasks, job(int64(i), h(float64(rapid.IntRange(0, 12).Draw(rt, "release"))/3), h(float64(rapid.IntRange(1, 30).Draw(rt, "deadline"))),
-				time.Duration(rapid.IntRange(1, 300).Draw(rt, "length"))*time.Minute))
+			tasks = append(
+				tasks,
+				job(
+					int64(i),
+					h(float64(rapid.IntRange(0, 12).Draw(rt, "release"))/3),
+					h(float64(rapid.IntRange(1, 30).Draw(rt, "deadline"))),
+					time.Duration(rapid.IntRange(1, 300).Draw(rt, "length"))*time.Minute,
+				),
+			)
 		}
 		var capacity []Interval
 		for range rapid.IntRange(1, 5).Draw(rt, "m") {
 			from := float64(rapid.IntRange(0, 80).Draw(rt, "from")) / 4
-			capacity = append(capacity, Interval{h(from), h(from + float64(rapid.IntRange(1, 12).Draw(rt, "length"))/4)})
+			capacity = append(
+				capacity,
+				Interval{h(from), h(from + float64(rapid.IntRange(1, 12).Draw(rt, "length"))/4)},
+			)
 		}
 		blocks, left := Schedule(t0, capacity, tasks, minimum)
 		for n, b := range blocks {
-			last := !slices.ContainsFunc(blocks[n+1:], func(c Block) bool { return c.Task == b.Task }) && left[b.Task] == 0
+			last := !slices.ContainsFunc(blocks[n+1:], func(c Block) bool { return c.Task == b.Task }) &&
+				left[b.Task] == 0
 			if b.End.Sub(b.Start) < minimum && !last {
 				rt.Fatalf("block %v is short", b)
 			}

@@ -42,10 +42,16 @@ func newLoad(now time.Time, capacity []Interval, tasks []Task) *load {
 	slices.SortStableFunc(l.tasks, func(a, b Task) int { return a.Deadline.Compare(b.Deadline) })
 	before := ruler(now, capacity)
 	for i, t := range l.tasks {
-		l.start, l.end, l.byRelease = append(l.start, before(t.Release)), append(l.end, before(t.Deadline)), append(l.byRelease, i)
+		l.start, l.end, l.byRelease = append(l.start, before(t.Release)), append(
+			l.end,
+			before(t.Deadline),
+		), append(l.byRelease, i)
 	}
 	slices.SortStableFunc(l.byRelease, func(a, b int) int { return l.tasks[a].Release.Compare(l.tasks[b].Release) })
-	l.starts = slices.CompactFunc(slices.Clone(l.byRelease), func(a, b int) bool { return l.tasks[a].Release.Equal(l.tasks[b].Release) })
+	l.starts = slices.CompactFunc(
+		slices.Clone(l.byRelease),
+		func(a, b int) bool { return l.tasks[a].Release.Equal(l.tasks[b].Release) },
+	)
 	return l
 }
 
@@ -91,7 +97,10 @@ func (l *load) worst(with func(i int) bool) (*Overload, []int) {
 	if first < 0 {
 		return nil, nil
 	}
-	o := &Overload{Interval: Interval{l.tasks[first].Release, l.tasks[last].Deadline}, Capacity: max(0, l.end[last]-l.start[first])}
+	o := &Overload{
+		Interval: Interval{l.tasks[first].Release, l.tasks[last].Deadline},
+		Capacity: max(0, l.end[last]-l.start[first]),
+	}
 	var in []int
 	for i, t := range l.tasks[:last+1] {
 		if with(i) && !t.Release.Before(o.Start) {

@@ -36,7 +36,12 @@ type Block struct {
 // finishes its task; over a minute the least lateness is then no longer promised. Work that finds no
 // capacity is left out; the second result is how much, by task. Time is O((n+m) · n) for n tasks and m
 // intervals.
-func Schedule(now time.Time, capacity []Interval, tasks []Task, minimum time.Duration) ([]Block, map[int64]time.Duration) {
+func Schedule(
+	now time.Time,
+	capacity []Interval,
+	tasks []Task,
+	minimum time.Duration,
+) ([]Block, map[int64]time.Duration) {
 	return sweep(now, union(capacity), tasks, minimum)
 }
 
@@ -126,7 +131,10 @@ func LatestStarts(now time.Time, capacity []Interval, tasks []Task) map[int64]ti
 	horizon := now
 	for _, t := range tasks {
 		horizon = later(horizon, t.Deadline)
-		mirrored = append(mirrored, Task{ID: t.ID, Release: mirror(t.Deadline), Deadline: mirror(later(t.Release, now)), Left: t.Left})
+		mirrored = append(
+			mirrored,
+			Task{ID: t.ID, Release: mirror(t.Deadline), Deadline: mirror(later(t.Release, now)), Left: t.Left},
+		)
 	}
 	var back []Interval
 	for _, c := range union(capacity) {

@@ -34,7 +34,17 @@ func TestUrgentWorkInterrupts(t *testing.T) {
 	tasks := []Task{job(1, h(0), h(20), span(4)), job(2, h(1), h(9), span(3)), job(3, h(2), h(4), span(2))}
 	blocks, left := Schedule(t0, []Interval{{h(0), h(24)}}, tasks, 0)
 	assert.Empty(t, left)
-	assert.Equal(t, []Block{{1, Interval{h(0), h(1)}}, {2, Interval{h(1), h(2)}}, {3, Interval{h(2), h(4)}}, {2, Interval{h(4), h(6)}}, {1, Interval{h(6), h(9)}}}, blocks)
+	assert.Equal(
+		t,
+		[]Block{
+			{1, Interval{h(0), h(1)}},
+			{2, Interval{h(1), h(2)}},
+			{3, Interval{h(2), h(4)}},
+			{2, Interval{h(4), h(6)}},
+			{1, Interval{h(6), h(9)}},
+		},
+		blocks,
+	)
 }
 
 func TestLatestStartsAndOverload(t *testing.T) {
@@ -62,7 +72,15 @@ func TestNoScheduleIsLessLate(t *testing.T) {
 		for i := range rapid.IntRange(1, 3).Draw(rt, "n") {
 			length := rapid.IntRange(1, 3).Draw(rt, "length")
 			total += length
-			tasks = append(tasks, job(int64(i), h(float64(rapid.IntRange(0, 4).Draw(rt, "release"))), h(float64(rapid.IntRange(1, 9).Draw(rt, "deadline"))), span(float64(length))))
+			tasks = append(
+				tasks,
+				job(
+					int64(i),
+					h(float64(rapid.IntRange(0, 4).Draw(rt, "release"))),
+					h(float64(rapid.IntRange(1, 9).Draw(rt, "deadline"))),
+					span(float64(length)),
+				),
+			)
 		}
 		gap := rapid.IntRange(1, 6).Draw(rt, "gap")
 		capacity := []Interval{{h(0), h(float64(gap))}, {h(float64(gap + 2)), h(30)}}
@@ -107,10 +125,10 @@ func bruteForce(tasks []Task, capacity []Interval) time.Duration {
 			try(hour+1, worst)
 			return
 		}
-		any := false
+		some := false
 		for i, t := range tasks {
 			if left[i] > 0 && !t.Release.After(at) {
-				any = true
+				some = true
 				left[i] -= time.Hour
 				w := worst
 				if left[i] == 0 {
@@ -120,7 +138,7 @@ func bruteForce(tasks []Task, capacity []Interval) time.Duration {
 				left[i] += time.Hour
 			}
 		}
-		if !any {
+		if !some {
 			try(hour+1, worst)
 		}
 	}

@@ -17,7 +17,15 @@ type Week [7][]Hours
 // UsualWeek is assumed where the student has said nothing: four evening hours on weekdays and five by
 // day at weekends.
 var UsualWeek = Week{
-	{{11 * 60, 16 * 60}}, {{17 * 60, 21 * 60}}, {{17 * 60, 21 * 60}}, {{17 * 60, 21 * 60}}, {{17 * 60, 21 * 60}}, {{17 * 60, 21 * 60}}, {{11 * 60, 16 * 60}},
+	{
+		{11 * 60, 16 * 60},
+	},
+	{{17 * 60, 21 * 60}},
+	{{17 * 60, 21 * 60}},
+	{{17 * 60, 21 * 60}},
+	{{17 * 60, 21 * 60}},
+	{{17 * 60, 21 * 60}},
+	{{11 * 60, 16 * 60}},
 }
 
 // Capacity lays a week out between two instants, in the student's zone.

@@ -14,8 +14,15 @@ func TestASchedulesOwnRules(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		var tasks []Task
 		for i := range rapid.IntRange(0, 6).Draw(rt, "n") {
-			tasks = append(tasks, job(int64(i), h(float64(rapid.IntRange(0, 40).Draw(rt, "release"))), h(float64(rapid.IntRange(1, 60).Draw(rt, "deadline"))),
-				time.Duration(rapid.IntRange(0, 600).Draw(rt, "minutes"))*time.Minute))
+			tasks = append(
+				tasks,
+				job(
+					int64(i),
+					h(float64(rapid.IntRange(0, 40).Draw(rt, "release"))),
+					h(float64(rapid.IntRange(1, 60).Draw(rt, "deadline"))),
+					time.Duration(rapid.IntRange(0, 600).Draw(rt, "minutes"))*time.Minute,
+				),
+			)
 		}
 		var capacity []Interval
 		for range rapid.IntRange(0, 5).Draw(rt, "m") {
@@ -49,7 +56,12 @@ func TestASchedulesOwnRules(t *testing.T) {
 				unused -= max(0, b.End.Sub(later(b.Start, later(task.Release, now))))
 			}
 			if left[task.ID] > 0 && unused > 0 {
-				rt.Fatalf("%v of task %d is left over while %v is free after its release", left[task.ID], task.ID, unused)
+				rt.Fatalf(
+					"%v of task %d is left over while %v is free after its release",
+					left[task.ID],
+					task.ID,
+					unused,
+				)
 			}
 		}
 	})
@@ -61,7 +73,15 @@ func TestLatestStartsAreLatest(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		var tasks []Task
 		for i := range rapid.IntRange(1, 4).Draw(rt, "n") {
-			tasks = append(tasks, job(int64(i), h(0), h(float64(rapid.IntRange(6, 40).Draw(rt, "deadline"))), span(float64(rapid.IntRange(1, 4).Draw(rt, "work")))))
+			tasks = append(
+				tasks,
+				job(
+					int64(i),
+					h(0),
+					h(float64(rapid.IntRange(6, 40).Draw(rt, "deadline"))),
+					span(float64(rapid.IntRange(1, 4).Draw(rt, "work"))),
+				),
+			)
 		}
 		capacity := []Interval{{h(0), h(10)}, {h(14), h(20)}, {h(24), h(40)}}
 		if FindOverload(t0, capacity, tasks) != nil {
@@ -95,8 +115,17 @@ func TestTheUsualWeek(t *testing.T) {
 	lisbon, err := time.LoadLocation("Europe/Lisbon")
 	assert.NoError(t, err)
 	from := time.Date(2026, 11, 2, 0, 0, 0, 0, lisbon) // a Monday
-	assert.Equal(t, 30*time.Hour, Within(UsualWeek.Capacity(from, from.AddDate(0, 0, 7), lisbon), from, from.AddDate(0, 0, 7)))
+	assert.Equal(
+		t,
+		30*time.Hour,
+		Within(UsualWeek.Capacity(from, from.AddDate(0, 0, 7), lisbon), from, from.AddDate(0, 0, 7)),
+	)
 	middle := from.Add(18*time.Hour + 30*time.Minute)
 	got := UsualWeek.Capacity(middle, from.AddDate(0, 0, 1), lisbon)
-	assert.Equal(t, []Interval{{middle.UTC(), from.Add(21 * time.Hour).UTC()}}, []Interval{{got[0].Start.UTC(), got[0].End.UTC()}}, "what has passed of a stretch does not count")
+	assert.Equal(
+		t,
+		[]Interval{{middle.UTC(), from.Add(21 * time.Hour).UTC()}},
+		[]Interval{{got[0].Start.UTC(), got[0].End.UTC()}},
+		"what has passed of a stretch does not count",
+	)
 }

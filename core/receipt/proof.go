@@ -14,8 +14,9 @@ type Sent struct {
 	Course, Assignment, Student string
 	Attempt                     int
 	Files                       []File
-	NotBefore, NotAfter         time.Time // the receipt's time of arrival must lie within, a minute's clock error allowed
-	Key                         ed25519.PublicKey
+	// The receipt's time of arrival must lie within, a minute's clock error allowed
+	NotBefore, NotAfter time.Time
+	Key                 ed25519.PublicKey
 }
 
 // A Proof is the comparison of a receipt with what was sent.
@@ -86,7 +87,11 @@ func (p *Proof) time(r Receipt, sent Sent, part func(name, expected, found strin
 		p.Parts = append(p.Parts, Part{"time", "", r.ReceivedAt, true})
 	default:
 		within := !at.Before(sent.NotBefore.Add(-clockError)) && !at.After(sent.NotAfter.Add(clockError))
-		expected := fmt.Sprintf("%s to %s", sent.NotBefore.UTC().Format(time.RFC3339), sent.NotAfter.UTC().Format(time.RFC3339))
+		expected := fmt.Sprintf(
+			"%s to %s",
+			sent.NotBefore.UTC().Format(time.RFC3339),
+			sent.NotAfter.UTC().Format(time.RFC3339),
+		)
 		part("time", expected, r.ReceivedAt, within)
 	}
 }
@@ -113,16 +118,27 @@ func (p *Proof) compareFiles(received, sent []File) {
 		case !ok:
 			unmatched = append(unmatched, s)
 		case !strings.EqualFold(got.SHA256, s.SHA256):
-			check(s.Name, fmt.Sprintf("Its content differs: the site has %d bytes with digest %.12s…, you sent %d bytes with %.12s…. Submit the file again.", got.Bytes, got.SHA256, s.Bytes, s.SHA256))
+			check(s.Name, fmt.Sprintf("Its content differs: the site has %d bytes with digest %.12s…, you sent "+
+				"%d bytes with %.12s…. Submit the file again.", got.Bytes, got.SHA256, s.Bytes, s.SHA256))
 		case got.Bytes != s.Bytes:
-			check(s.Name, fmt.Sprintf("The receipt says %d bytes, the file has %d. Ask the instructor to confirm what arrived.", got.Bytes, s.Bytes))
+			check(
+				s.Name,
+				fmt.Sprintf(
+					"The receipt says %d bytes, the file has %d. Ask the instructor to confirm what arrived.",
+					got.Bytes,
+					s.Bytes,
+				),
+			)
 		default:
 			check(s.Name, "")
 		}
 	}
 	for _, s := range unmatched {
 		if got, ok := take(func(f File) bool { return strings.EqualFold(f.SHA256, s.SHA256) }); ok {
-			check(s.Name, fmt.Sprintf("It arrived under another name, %q. Tell the instructor if the name counts.", got.Name))
+			check(
+				s.Name,
+				fmt.Sprintf("It arrived under another name, %q. Tell the instructor if the name counts.", got.Name),
+			)
 		} else {
 			check(s.Name, "It is not on the receipt, so nothing shows that it arrived. Submit it again.")
 		}

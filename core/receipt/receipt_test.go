@@ -62,13 +62,33 @@ func TestSHA256Vectors(t *testing.T) {
 
 func sample(t *testing.T) (Receipt, Sent) {
 	key := ed25519.NewKeyFromSeed(make([]byte, 32))
-	files := []File{{"quintal_HYD214_tide-tables.pdf", 421_888, digest("report")}, {"quintal_HYD214_tide-tables.csv", 3_012, digest("data")}}
-	r, err := Receipt{Site: "Alvarim practice campus", Course: "HYD214", Assignment: "lab-4", Attempt: 1, Student: "20418",
-		Number: "APC-2026-000417", ReceivedAt: "2026-11-26T17:32:05Z", Files: files, Key: "k1"}.Sign(key)
+	files := []File{
+		{"quintal_HYD214_tide-tables.pdf", 421_888, digest("report")},
+		{"quintal_HYD214_tide-tables.csv", 3_012, digest("data")},
+	}
+	r, err := Receipt{
+		Site:       "Alvarim practice campus",
+		Course:     "HYD214",
+		Assignment: "lab-4",
+		Attempt:    1,
+		Student:    "20418",
+		Number:     "APC-2026-000417",
+		ReceivedAt: "2026-11-26T17:32:05Z",
+		Files:      files,
+		Key:        "k1",
+	}.Sign(key)
 	require.NoError(t, err)
 	at := time.Date(2026, 11, 26, 17, 32, 0, 0, time.UTC)
-	return r, Sent{Course: "HYD214", Assignment: "lab-4", Student: "20418", Attempt: 1, Files: append([]File(nil), files...),
-		NotBefore: at, NotAfter: at.Add(30 * time.Second), Key: key.Public().(ed25519.PublicKey)}
+	return r, Sent{
+		Course:     "HYD214",
+		Assignment: "lab-4",
+		Student:    "20418",
+		Attempt:    1,
+		Files:      append([]File(nil), files...),
+		NotBefore:  at,
+		NotAfter:   at.Add(30 * time.Second),
+		Key:        key.Public().(ed25519.PublicKey),
+	}
 }
 
 func digest(s string) string {
@@ -92,18 +112,18 @@ func TestEveryDisagreementIsFoundAndNamed(t *testing.T) {
 		spoil func(*Receipt, *Sent)
 		where string
 	}{
-		"another digest":    {func(r *Receipt, s *Sent) { s.Files[0].SHA256 = digest("older") }, "Its content differs"},
-		"another size":      {func(r *Receipt, s *Sent) { s.Files[0].Bytes++ }, "The receipt says"},
-		"another name":      {func(r *Receipt, s *Sent) { s.Files[0].Name = "quintal.pdf" }, "another name"},
-		"a file lost":       {func(r *Receipt, s *Sent) { s.Files = append(s.Files, File{"map.png", 9, digest("map")}) }, "not on the receipt"},
-		"a file too many":   {func(r *Receipt, s *Sent) { s.Files = s.Files[:1] }, "not among the files"},
-		"another attempt":   {func(r *Receipt, s *Sent) { s.Attempt = 2 }, "attempt"},
-		"an earlier time":   {func(r *Receipt, s *Sent) { s.NotBefore = s.NotBefore.Add(2 * time.Minute) }, "time"},
-		"a touched receipt": {func(r *Receipt, s *Sent) { r.LatenessMinutes = 5 }, "signature"},
-		"another key": {func(r *Receipt, s *Sent) {
+		"another digest":    {func(_ *Receipt, s *Sent) { s.Files[0].SHA256 = digest("older") }, "Its content differs"},
+		"another size":      {func(_ *Receipt, s *Sent) { s.Files[0].Bytes++ }, "The receipt says"},
+		"another name":      {func(_ *Receipt, s *Sent) { s.Files[0].Name = "quintal.pdf" }, "another name"},
+		"a file lost":       {func(_ *Receipt, s *Sent) { s.Files = append(s.Files, File{"map.png", 9, digest("map")}) }, "not on the receipt"},
+		"a file too many":   {func(_ *Receipt, s *Sent) { s.Files = s.Files[:1] }, "not among the files"},
+		"another attempt":   {func(_ *Receipt, s *Sent) { s.Attempt = 2 }, "attempt"},
+		"an earlier time":   {func(_ *Receipt, s *Sent) { s.NotBefore = s.NotBefore.Add(2 * time.Minute) }, "time"},
+		"a touched receipt": {func(r *Receipt, _ *Sent) { r.LatenessMinutes = 5 }, "signature"},
+		"another key": {func(_ *Receipt, s *Sent) {
 			s.Key = ed25519.NewKeyFromSeed([]byte("another key, another key, yes 32")).Public().(ed25519.PublicKey)
 		}, "signature"},
-		"no signature": {func(r *Receipt, s *Sent) { r.Signature = "" }, "signature"},
+		"no signature": {func(r *Receipt, _ *Sent) { r.Signature = "" }, "signature"},
 	} {
 		r, sent := sample(t)
 		c.spoil(&r, &sent)

@@ -71,7 +71,8 @@ func (x *Index) Candidates(text *Text) []int {
 	for _, p := range Fingerprint(text.Norm, Gram, Window) {
 		prefix := p.Hash >> (32 - prefixBits)
 		from, to := int(x.first[prefix]), int(x.first[prefix+1])
-		for i := from + sort.Search(to-from, func(i int) bool { return x.hashes[from+i] >= p.Hash }); i < to && x.hashes[i] == p.Hash; i++ {
+		first := from + sort.Search(to-from, func(i int) bool { return x.hashes[from+i] >= p.Hash })
+		for i := first; i < to && x.hashes[i] == p.Hash; i++ {
 			if x.sharesRun(text.Norm, int(p.At), int(x.at[i])) {
 				seen[x.sourceAt(x.at[i])] = true
 			}

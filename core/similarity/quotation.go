@@ -29,13 +29,18 @@ var closing = map[rune]string{'“': "”", '„': "“”", '«': "»", '»': "
 // in brackets, superscripts and notes, and naming the author in the sentence).
 var citations = regexp.MustCompile(
 	`\([^()\n]{0,100}\b(1[5-9]|20)\d\d[a-z]?\b[^()\n]{0,60}\)` + // (Vaz, 1931, p. 12), Vaz (1931)
-		`|\(\p{Lu}[\p{L}'’.-]+(( and | & |, )\p{Lu}[\p{L}'’.-]+| et al\.)*,? (p\. ?|pp\. ?)?\d+([–-]\d+)?\)` + // (Vaz 12)
+		// (Vaz 12)
+		`|\(\p{Lu}[\p{L}'’.-]+(( and | & |, )\p{Lu}[\p{L}'’.-]+| et al\.)*,? (p\. ?|pp\. ?)?\d+([–-]\d+)?\)` +
 		`|\[\^?\d{1,3}([,–-] ?\d{1,3})*(, pp?\. ?\d+)?\]` + // [3]
 		`|[¹²³⁴-⁹]+` +
 		`|(?i:\baccording to|\bas) \p{Lu}[\p{L}'’-]+` +
-		`|\p{Lu}[\p{L}'’-]+ (writes|wrote|argues|argued|says|said|notes|noted|puts|claims|claimed|states|stated|observes|observed|points out|explains)\b`)
+		`|\p{Lu}[\p{L}'’-]+ (writes|wrote|argues|argued|says|said|notes|noted|puts|claims|claimed|states` +
+		`|stated|observes|observed|points out|explains)\b`)
 
-var bibliographyHeading = regexp.MustCompile(`(?im)^[ \t#*\d.]*(references|bibliography|works cited|literature( cited)?|list of references|reference list|sources)[ \t*:]*$`)
+var bibliographyHeading = regexp.MustCompile(
+	`(?im)^[ \t#*\d.]*(references|bibliography|works cited|literature( cited)?|list of references` +
+		`|reference list|sources)[ \t*:]*$`,
+)
 
 var afterBibliography = regexp.MustCompile(`(?im)^[ \t#*\d.]*(appendix\b.*|appendices|acknowledge?ments)[ \t*:]*$`)
 
@@ -101,7 +106,8 @@ func quotations(text string) []span {
 
 // opensAt keeps apostrophes, inches and closing marks from opening a quotation.
 func opensAt(runes []rune, i int) bool {
-	return (i == 0 || !unicode.IsLetter(runes[i-1]) && !unicode.IsDigit(runes[i-1])) && i+1 < len(runes) && !unicode.IsSpace(runes[i+1])
+	return (i == 0 || !unicode.IsLetter(runes[i-1]) && !unicode.IsDigit(runes[i-1])) && i+1 < len(runes) &&
+		!unicode.IsSpace(runes[i+1])
 }
 
 // closesAt: the apostrophe of “don’t” closes nothing.

@@ -27,7 +27,9 @@ func TestAVerbatimPassageIsFoundToTheWord(t *testing.T) {
 	source := chapter(t, 1000, 900)
 	stolen := strings.Join(strings.Fields(source)[300:360], " ")
 	document := chapter(t, 20_000, 400) + " " + stolen + " " + chapter(t, 30_000, 400)
-	r := NewIndex([]Source{{Name: "a.txt", Text: source}, {Name: "b.txt", Text: chapter(t, 40_000, 900)}}).Check(document, Options{MinWords: 8})
+	r := NewIndex(
+		[]Source{{Name: "a.txt", Text: source}, {Name: "b.txt", Text: chapter(t, 40_000, 900)}},
+	).Check(document, Options{MinWords: 8})
 	var counted []Passage
 	for _, p := range r.Passages {
 		if p.Excluded == "" {

@@ -120,10 +120,14 @@ func hashWord(letters []byte) uint32 { return uint32(maphash.Bytes(wordSeed, let
 
 var lightWords = func() map[string]bool {
 	set := map[string]bool{}
-	for _, w := range strings.Fields(`a an the and or but nor so yet if then than that this these those there here of in on at by to from for with
-		without into onto as is are was were be been being am do does did has have had having will would shall should can could may might must not no
-		it its he him his she her hers they them their we us our you your i me my one all any some such other who whom whose which what when where
-		how why also only very more most much many few both each every own same just about after before over under between through during again up
+	for _, w := range strings.Fields(`a an the and or but nor so yet if then than that this these those
+		there here of in on at by to from for with
+		without into onto as is are was were be been being am do does did has have had having will would shall
+			should can could may might must not no
+		it its he him his she her hers they them their we us our you your i me my one all any some such other
+			who whom whose which what when where
+		how why also only very more most much many few both each every own same just about after before over
+			under between through during again up
 		down out off because while until`) {
 		set[w] = true
 	}

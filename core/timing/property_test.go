@@ -11,8 +11,12 @@ import (
 // aRule draws a late rule of any kind that can be used.
 func aRule(t *rapid.T) Rule {
 	r := Rule{
-		Kind: rapid.SampledFrom([]Kind{Fixed, PerDay, PerHours, Steps}).Draw(t, "kind"), Of: rapid.SampledFrom([]string{"earned", "possible", "points"}).Draw(t, "of"),
-		Percent: float64(rapid.IntRange(0, 60).Draw(t, "percent")), Hours: float64(rapid.IntRange(1, 30).Draw(t, "hours")), WeekendsFree: rapid.Bool().Draw(t, "weekends"),
+		Kind: rapid.SampledFrom([]Kind{Fixed, PerDay, PerHours, Steps}).
+			Draw(t, "kind"),
+		Of:           rapid.SampledFrom([]string{"earned", "possible", "points"}).Draw(t, "of"),
+		Percent:      float64(rapid.IntRange(0, 60).Draw(t, "percent")),
+		Hours:        float64(rapid.IntRange(1, 30).Draw(t, "hours")),
+		WeekendsFree: rapid.Bool().Draw(t, "weekends"),
 	}
 	if rapid.Bool().Draw(t, "capped") {
 		most := float64(rapid.IntRange(0, 80).Draw(t, "cap"))
@@ -31,13 +35,22 @@ func aRule(t *rapid.T) Rule {
 }
 
 func aWindow(t *rapid.T) Window {
-	name := rapid.SampledFrom([]string{"UTC", "Europe/Lisbon", "America/Halifax", "Australia/Lord_Howe", "Asia/Kathmandu"}).Draw(t, "zone")
-	due := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC).Add(time.Duration(rapid.IntRange(0, 365*24*60).Draw(t, "due")) * time.Minute)
+	name := rapid.SampledFrom([]string{"UTC", "Europe/Lisbon", "America/Halifax", "Australia/Lord_Howe", "Asia/Kathmandu"}).
+		Draw(t, "zone")
+	due := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC).
+		Add(time.Duration(rapid.IntRange(0, 365*24*60).Draw(t, "due")) * time.Minute)
 	closes := ""
 	if rapid.Bool().Draw(t, "closing") {
-		closes = due.Add(time.Duration(rapid.IntRange(0, 20*24*60).Draw(t, "closes")) * time.Minute).Format("2006-01-02T15:04")
+		closes = due.Add(time.Duration(rapid.IntRange(0, 20*24*60).Draw(t, "closes")) * time.Minute).
+			Format("2006-01-02T15:04")
 	}
-	w, err := ParseWindow(name, due.AddDate(0, 0, -20).Format("2006-01-02T15:04"), due.Format("2006-01-02T15:04"), closes, rapid.IntRange(0, 90).Draw(t, "grace"))
+	w, err := ParseWindow(
+		name,
+		due.AddDate(0, 0, -20).Format("2006-01-02T15:04"),
+		due.Format("2006-01-02T15:04"),
+		closes,
+		rapid.IntRange(0, 90).Draw(t, "grace"),
+	)
 	if err != nil { // closes was written before due and lies after it by a change of the clocks
 		t.SkipNow()
 	}
@@ -106,8 +119,15 @@ func TestSendByIsNeverLaterThanItsParts(t *testing.T) {
 		minutes := func(name string, most int) time.Duration {
 			return time.Duration(rapid.IntRange(0, most).Draw(t, name)) * time.Minute
 		}
-		j := Job{Bytes: int64(rapid.IntRange(0, 1<<30).Draw(t, "bytes")), Rate: float64(rapid.IntRange(1000, 10_000_000).Draw(t, "rate")), Rounds: rapid.IntRange(0, 4).Draw(t, "rounds"),
-			FirstReport: minutes("first", 300), LaterReport: minutes("later", 3000), Fix: minutes("fix", 600), Margin: minutes("margin", 5000)}
+		j := Job{
+			Bytes:       int64(rapid.IntRange(0, 1<<30).Draw(t, "bytes")),
+			Rate:        float64(rapid.IntRange(1000, 10_000_000).Draw(t, "rate")),
+			Rounds:      rapid.IntRange(0, 4).Draw(t, "rounds"),
+			FirstReport: minutes("first", 300),
+			LaterReport: minutes("later", 3000),
+			Fix:         minutes("fix", 600),
+			Margin:      minutes("margin", 5000),
+		}
 		due := time.Date(2026, 11, 27, 23, 59, 0, 0, time.UTC)
 		at, parts := SendBy(due, j)
 		sum := time.Duration(0)

@@ -77,12 +77,21 @@ func (w Wall) End() time.Time {
 }
 
 // Resolve is the instant at which the clocks of a zone show the given fields, by the rule of [Wall.At].
-func Resolve(year int, month time.Month, day, hour, min, sec int, zone *time.Location) time.Time {
-	return resolve(time.Date(year, month, day, hour, min, sec, 0, time.UTC), zone)
+func Resolve(year int, month time.Month, day, hour, minute, sec int, zone *time.Location) time.Time {
+	return resolve(time.Date(year, month, day, hour, minute, sec, 0, time.UTC), zone)
 }
 
 func resolve(local time.Time, zone *time.Location) time.Time {
-	local = time.Date(local.Year(), local.Month(), local.Day(), local.Hour(), local.Minute(), local.Second(), local.Nanosecond(), time.UTC)
+	local = time.Date(
+		local.Year(),
+		local.Month(),
+		local.Day(),
+		local.Hour(),
+		local.Minute(),
+		local.Second(),
+		local.Nanosecond(),
+		time.UTC,
+	)
 	// No zone ever moved by more than a day, so two days around hold every transition that matters.
 	const around = 50 * time.Hour
 	last := local.Add(around)

@@ -40,7 +40,14 @@ func TestWallTimesOnTransitions(t *testing.T) {
 }
 
 func TestWallTimesThatExistComeBackUnchanged(t *testing.T) {
-	zones := []string{"Europe/Lisbon", "Atlantic/Azores", "America/Halifax", "Australia/Lord_Howe", "Asia/Kathmandu", "America/Santiago"}
+	zones := []string{
+		"Europe/Lisbon",
+		"Atlantic/Azores",
+		"America/Halifax",
+		"Australia/Lord_Howe",
+		"Asia/Kathmandu",
+		"America/Santiago",
+	}
 	rapid.Check(t, func(t *rapid.T) {
 		loc, _ := time.LoadLocation(rapid.SampledFrom(zones).Draw(t, "zone"))
 		at := time.Unix(rapid.Int64Range(0, 2_000_000_000).Draw(t, "unix")/60*60, 0).In(loc)

@@ -117,7 +117,7 @@ type Rule struct {
 // A Step is the whole price from so many late minutes on.
 type Step struct {
 	AfterMinutes float64 `json:"after_minutes" required:"true"`
-	Percent      float64 `json:"percent" required:"true"`
+	Percent      float64 `json:"percent"       required:"true"`
 }
 
 // DaysLate is the number of 24-hour periods of late time begun at t.
@@ -185,7 +185,8 @@ func (w Window) Curve(rule Rule, earned, possible float64) []Change {
 		}
 		cost := rule.price(clock.read(from), earned, possible)
 		if cost == last {
-			return last == 0 && rule.Percent > 0 && most > 0 && len(curve) < mostChanges && (rule.Cap == nil || *rule.Cap > 0)
+			return last == 0 && rule.Percent > 0 && most > 0 && len(curve) < mostChanges &&
+				(rule.Cap == nil || *rule.Cap > 0)
 		}
 		curve, last = append(curve, Change{from, cost}), cost
 		return cost < most && len(curve) < mostChanges

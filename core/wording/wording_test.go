@@ -11,7 +11,15 @@ import (
 )
 
 func Example() {
-	fmt.Println(wording.Span(81*time.Hour), "·", wording.Work(21*time.Hour+50*time.Minute), "·", wording.Bytes(2_350_000), "·", wording.Count(1200, "word", "words"))
+	fmt.Println(
+		wording.Span(81*time.Hour),
+		"·",
+		wording.Work(21*time.Hour+50*time.Minute),
+		"·",
+		wording.Bytes(2_350_000),
+		"·",
+		wording.Count(1200, "word", "words"),
+	)
 	// Output: 3 d 9 h · 21 h 50 min · 2.4 MB · 1,200 words
 }
 

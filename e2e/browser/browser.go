@@ -15,8 +15,14 @@ type Step = chromedp.Action[chromedp.Void]
 
 // New starts a browser with an empty profile; cancel ends it.
 func New(parent context.Context) (context.Context, context.CancelFunc) {
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.NoFirstRun,
-		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true))
+	options := append(
+		chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.NoSandbox,
+		chromedp.NoFirstRun,
+		chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-sync", true),
+	)
 	allocator, end := chromedp.NewExecAllocator(parent, options...)
 	ctx, cancel := chromedp.NewContext(allocator)
 	return ctx, func() { cancel(); end() }
@@ -35,9 +41,13 @@ func Window(width, height int64, dark bool) Step {
 		if dark {
 			scheme = "dark"
 		}
-		_, err = chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
-			{Name: "prefers-color-scheme", Value: scheme}, {Name: "prefers-reduced-motion", Value: "reduce"},
-		}})
+		_, err = chromedp.Call(
+			ctx,
+			emulation.SetEmulatedMedia,
+			emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
+				{Name: "prefers-color-scheme", Value: scheme}, {Name: "prefers-reduced-motion", Value: "reduce"},
+			}},
+		)
 		return err
 	})
 }
@@ -71,7 +81,11 @@ func Says(words string) string { return `//*[text()[contains(., "` + words + `")
 // Swipe moves one finger sideways over what a CSS selector finds.
 func Swipe(selector string, by float64) Step {
 	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
-		if _, err := chromedp.Call(ctx, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: true}); err != nil {
+		if _, err := chromedp.Call(
+			ctx,
+			emulation.SetTouchEmulationEnabled,
+			emulation.SetTouchEmulationEnabledParams{Enabled: true},
+		); err != nil {
 			return err
 		}
 		at, err := middle(ctx, selector)
@@ -79,7 +93,11 @@ func Swipe(selector string, by float64) Step {
 			return err
 		}
 		touch := func(kind input.DispatchTouchEventType, points ...*input.TouchPoint) error {
-			_, err := chromedp.Call(ctx, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+			_, err := chromedp.Call(
+				ctx,
+				input.DispatchTouchEvent,
+				input.DispatchTouchEventParams{Type: kind, TouchPoints: points},
+			)
 			return err
 		}
 		err = touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: at[0], Y: at[1]})
@@ -92,14 +110,24 @@ func Swipe(selector string, by float64) Step {
 		if err != nil {
 			return err
 		}
-		_, err = chromedp.Call(ctx, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: false})
+		_, err = chromedp.Call(
+			ctx,
+			emulation.SetTouchEmulationEnabled,
+			emulation.SetTouchEmulationEnabledParams{Enabled: false},
+		)
 		return err
 	})
 }
 
 // middle is the point in the middle of what a CSS selector finds.
 func middle(ctx context.Context, selector string) ([]float64, error) {
-	return chromedp.Run(ctx, chromedp.Evaluate[[]float64](`(() => { const at = document.querySelector("`+selector+`"); at.scrollIntoView({ block: "center" }); const b = at.getBoundingClientRect(); return [b.left + b.width / 2, b.top + b.height / 2]; })()`))
+	return chromedp.Run(
+		ctx,
+		chromedp.Evaluate[[]float64](
+			`(() => { const at = document.querySelector("`+selector+`"); at.scrollIntoView({ block: "center" }); " +
+				"const b = at.getBoundingClientRect(); return [b.left + b.width / 2, b.top + b.height / 2]; })()`,
+		),
+	)
 }
 
 // Drag takes what a CSS selector finds by its middle and lets go of it some pixels to the side.

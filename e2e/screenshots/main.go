@@ -46,12 +46,8 @@ func main() {
 	}
 	ctx, cancel = context.WithTimeout(ctx, 3*time.Minute)
 	defer cancel()
-	if *email != "" {
-		if err := chromedp.Do(ctx, chromedp.SendKeys("input[type=email]", *email), chromedp.SendKeys("input[type=password]", *password+"\r"), browser.See("//h1[not(.='Sign in')]"), chromedp.Sleep(time.Second)); err != nil {
-			log.Fatalf("signing in: %v", err)
-		}
-	} else if !*signedOut {
-		if err := chromedp.Do(ctx, browser.Press("form button[type=button]"), browser.See("//h1")); err != nil {
+	if !*signedOut {
+		if err := signIn(ctx, *email, *password); err != nil {
 			log.Fatalf("signing in: %v", err)
 		}
 	}
@@ -85,6 +81,20 @@ func main() {
 	}
 }
 
+// signIn signs in with an account, or as the demo's student where none is given.
+func signIn(ctx context.Context, email, password string) error {
+	if email == "" {
+		return chromedp.Do(ctx, browser.Press("form button[type=button]"), browser.See("//h1"))
+	}
+	return chromedp.Do(
+		ctx,
+		chromedp.SendKeys("input[type=email]", email),
+		chromedp.SendKeys("input[type=password]", password+"\r"),
+		browser.See("//h1[not(.='Sign in')]"),
+		chromedp.Sleep(time.Second),
+	)
+}
+
 var mainViews = []view{
 	{name: "horizon", path: "/", width: 1280, height: 800},
 	{name: "horizon-dark", path: "/", width: 1280, height: 800, dark: true},
@@ -99,10 +109,25 @@ var mainViews = []view{
 	{name: "courses", path: "/courses", width: 1280, height: 800},
 	{name: "plan", path: "/plan", width: 1280, height: 800},
 	{name: "week", path: "/week", width: 1280, height: 800},
-	{name: "add", path: "/add", width: 1280, height: 800, before: []browser.Step{chromedp.SendKeys("input[required]", "lab 5 HYD 18 Dec 23:59 20p pdf ~3h"), chromedp.Sleep(700 * time.Millisecond)}},
+	{
+		name:   "add",
+		path:   "/add",
+		width:  1280,
+		height: 800,
+		before: []browser.Step{
+			chromedp.SendKeys("input[required]", "lab 5 HYD 18 Dec 23:59 20p pdf ~3h"),
+			chromedp.Sleep(700 * time.Millisecond),
+		},
+	},
 	{name: "change", path: "change:Log of lights", width: 1280, height: 800},
 	{name: "calendars", path: "/calendars", width: 1280, height: 800},
-	{name: "tried", path: "/", width: 1280, height: 800, before: []browser.Step{browser.Drag("g[data-slab]", 120), chromedp.Sleep(time.Second)}},
+	{
+		name:   "tried",
+		path:   "/",
+		width:  1280,
+		height: 800,
+		before: []browser.Step{browser.Drag("g[data-slab]", 120), chromedp.Sleep(time.Second)},
+	},
 }
 
 // follow goes where a link leads.
@@ -123,12 +148,27 @@ func (v view) take(ctx context.Context, base string) ([]byte, error) {
 	kind, title, _ := strings.Cut(v.path, ":")
 	switch kind {
 	case "desk", "reading":
-		do(chromedp.Navigate(base+"/"), browser.See("//h1"), browser.Press(`//td//a[.="`+title+`"]`), browser.See("#brief"), settle)
+		do(
+			chromedp.Navigate(base+"/"),
+			browser.See("//h1"),
+			browser.Press(`//td//a[.="`+title+`"]`),
+			browser.See("#brief"),
+			settle,
+		)
 		if kind == "reading" {
-			do(follow(base, browser.Button("Open the reading room")), browser.See(`//span[starts-with(@id,"passage-")]`))
+			do(
+				follow(base, browser.Button("Open the reading room")),
+				browser.See(`//span[starts-with(@id,"passage-")]`),
+			)
 		}
 	case "change":
-		do(chromedp.Navigate(base+"/"), browser.See("//h1"), browser.Press(`//td//a[.="`+title+`"]`), browser.Press(browser.Button("Change the brief")), browser.See("//mark"))
+		do(
+			chromedp.Navigate(base+"/"),
+			browser.See("//h1"),
+			browser.Press(`//td//a[.="`+title+`"]`),
+			browser.Press(browser.Button("Change the brief")),
+			browser.See("//mark"),
+		)
 	case "receipt":
 		do(chromedp.Navigate(base+"/ledger"), browser.See("//ol//a"), follow(base, "//ol//a"), browser.See("//article"))
 	default:

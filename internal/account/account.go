@@ -60,14 +60,14 @@ func student(s query.Student) Student {
 }
 
 // Add makes an account. The password has at least 10 characters; the zone is an IANA name.
-func (s Service) Add(ctx context.Context, new Student, password string, demo bool) (int64, error) {
+func (s Service) Add(ctx context.Context, wanted Student, password string, demo bool) (int64, error) {
 	if len([]rune(password)) < 10 {
 		return 0, errors.New("a password has at least 10 characters; choose a longer one")
 	}
-	if _, err := timing.Zone(new.Zone); err != nil {
+	if _, err := timing.Zone(wanted.Zone); err != nil {
 		return 0, err
 	}
-	if !strings.Contains(new.Email, "@") || new.Family == "" || new.Given == "" {
+	if !strings.Contains(wanted.Email, "@") || wanted.Family == "" || wanted.Given == "" {
 		return 0, errors.New("an account needs an e-mail address, a family name and a given name")
 	}
 	hash, err := hashPassword(password)
@@ -75,10 +75,16 @@ func (s Service) Add(ctx context.Context, new Student, password string, demo boo
 		return 0, err
 	}
 	id, err := s.Store.AddStudent(ctx, query.AddStudentParams{
-		Email: strings.ToLower(new.Email), PasswordHash: hash, Family: new.Family, Given: new.Given, Number: new.Number, Zone: new.Zone, Demo: demo,
+		Email:        strings.ToLower(wanted.Email),
+		PasswordHash: hash,
+		Family:       wanted.Family,
+		Given:        wanted.Given,
+		Number:       wanted.Number,
+		Zone:         wanted.Zone,
+		Demo:         demo,
 	})
 	if err != nil {
-		return 0, fmt.Errorf("adding the account %s: %w", new.Email, err)
+		return 0, fmt.Errorf("adding the account %s: %w", wanted.Email, err)
 	}
 	return id, nil
 }
@@ -87,7 +93,8 @@ func (s Service) Add(ctx context.Context, new Student, password string, demo boo
 func (s Service) SignIn(ctx context.Context, email, password, address string) (Student, error) {
 	email = strings.ToLower(strings.TrimSpace(email))
 	since := s.Now().UTC().Add(-guessSpan)
-	for who, most := range map[string]int64{"account " + email: guessesPerAccount, "address " + address: guessesPerAddress} {
+	for who, most := range map[string]int64{"account " + email: guessesPerAccount,
+		"address " + address: guessesPerAddress} {
 		n, err := s.Store.CountSigninFailures(ctx, query.CountSigninFailuresParams{Who: who, At: since})
 		if err != nil {
 			return Student{}, fmt.Errorf("counting attempts: %w", err)
@@ -144,7 +151,15 @@ func hashPassword(password string) (string, error) {
 	}
 	hash := argon2.IDKey([]byte(password), salt, passes, memoryKiB, threads, hashBytes)
 	encode := base64.RawStdEncoding.EncodeToString
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, memoryKiB, passes, threads, encode(salt), encode(hash)), nil
+	return fmt.Sprintf(
+		"$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s",
+		argon2.Version,
+		memoryKiB,
+		passes,
+		threads,
+		encode(salt),
+		encode(hash),
+	), nil
 }
 
 // passwordFits reads the cost out of the hash, so that older hashes stay valid when the cost changes.

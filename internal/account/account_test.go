@@ -18,7 +18,13 @@ func TestSigningInAndTheLimitsOnGuessing(t *testing.T) {
 	ctx := context.Background()
 	now := time.Now()
 	s := account.Service{Store: db, Now: func() time.Time { return now }}
-	who := account.Student{Email: "Nerea@alvarim.example", Family: "Quintal", Given: "Nerea", Number: "20418", Zone: "Europe/Lisbon"}
+	who := account.Student{
+		Email:  "Nerea@alvarim.example",
+		Family: "Quintal",
+		Given:  "Nerea",
+		Number: "20418",
+		Zone:   "Europe/Lisbon",
+	}
 	_, err := s.Add(ctx, who, "short", false)
 	assert.ErrorContains(t, err, "10 characters")
 	id, err := s.Add(ctx, who, "tide-table-1931", false)

@@ -76,6 +76,8 @@ func (s Service) Bulk(ctx context.Context, student int64, ids []int64, do string
 // enough notes that what was reached is enough; the estimates stay.
 func (s Service) enough(ctx context.Context, student, assignment int64) error {
 	return s.working(ctx, student, assignment, func(q *query.Queries, _ int) error {
-		return refusal.Unless(q.SetAssignmentEnough(ctx, query.SetAssignmentEnoughParams{ID: assignment, StudentID: student}))
+		return refusal.Unless(
+			q.SetAssignmentEnough(ctx, query.SetAssignmentEnoughParams{ID: assignment, StudentID: student}),
+		)
 	})
 }

@@ -46,7 +46,12 @@ func (s Service) Extension(ctx context.Context, student, assignment int64, until
 	if _, err := time.Parse(wording.WallForm, until); err != nil {
 		return nil, refusal.Say("That is no time. Write it like 2026-12-11T23:59.")
 	}
-	v := &Extension{Until: until, To: e.Course.Contact, Subject: fmt.Sprintf("%s, %s: more time", e.Course.Code, e.Titled()), Mail: mail(e, e.Course.Registered(r.Student), until)}
+	v := &Extension{
+		Until:   until,
+		To:      e.Course.Contact,
+		Subject: fmt.Sprintf("%s, %s: more time", e.Course.Code, e.Titled()),
+		Mail:    mail(e, e.Course.Registered(r.Student), until),
+	}
 	if x := e.Part.Extension; x != nil {
 		v.Due, v.Closes, v.Note, v.Proof, v.State = x.Due, x.Closes, x.Note, x.Proof, "asked"
 		if x.Asked != nil {
@@ -56,7 +61,9 @@ func (s Service) Extension(ctx context.Context, student, assignment int64, until
 			v.State = "granted"
 		}
 	}
-	v.Link = "mailto:" + url.PathEscape(v.To) + "?subject=" + url.PathEscape(v.Subject) + "&body=" + url.PathEscape(v.Mail)
+	v.Link = "mailto:" + url.PathEscape(v.To) + "?subject=" + url.PathEscape(
+		v.Subject,
+	) + "&body=" + url.PathEscape(v.Mail)
 	return v, nil
 }
 
@@ -67,15 +74,28 @@ func mail(e *agenda.Entry, who coursework.Enrolment, until string) string {
 	}
 	minutes := func(n int) string { return wording.Work(time.Duration(n) * time.Minute) }
 	left := minutes(max(0, e.Minutes-e.Done))
-	text := fmt.Sprintf("%s,\n\n%s in %s (%s) is due %s. ", greeting, e.Titled(), e.Course.Title, e.Course.Code, e.Local(e.Window.Due.At()))
+	text := fmt.Sprintf(
+		"%s,\n\n%s in %s (%s) is due %s. ",
+		greeting,
+		e.Titled(),
+		e.Course.Title,
+		e.Course.Code,
+		e.Local(e.Window.Due.At()),
+	)
 	if e.Done > 0 {
 		text += fmt.Sprintf("I have put %s into it and reckon with %s more, ", minutes(e.Done), left)
 	} else {
 		text += fmt.Sprintf("I reckon with %s of work, ", left)
 	}
 	text += "which do not fit beside what else is due before then.\n\n"
-	return text + fmt.Sprintf("May I send it until %s? If less is possible, please tell me until when.\n\nThank you,\n%s %s\nstudent number %s\n",
-		wording.Wall(until), who.Given, who.Family, who.Number)
+	return text + fmt.Sprintf(
+		"May I send it until %s? If less is possible, please tell me until when.\n\nThank you,\n%s %s\nstudent number "+
+			"%s\n",
+		wording.Wall(until),
+		who.Given,
+		who.Family,
+		who.Number,
+	)
 }
 
 // enough is when the work would be done by the plan, with a day to spare, at the end of that day in the course's zone.
@@ -88,7 +108,8 @@ func enough(e *agenda.Entry) time.Time {
 	return time.Date(day.Year(), day.Month(), day.Day(), 23, 59, 0, 0, e.Window.Zone)
 }
 
-// A Grant is an answer to the wish for more time: due and closes are wall times, an empty closes moves along. Proof is an
+// A Grant is an answer to the wish for more time: due and closes are wall times, an empty closes moves along. Proof
+// is an
 // upload, or empty.
 type Grant struct {
 	State  string `json:"state"` // empty: there is no extension; asked; granted
@@ -101,7 +122,8 @@ type Grant struct {
 // mostNote bounds a note, in code points.
 const mostNote = 500
 
-// SetExtension notes that more time was asked for, or granted, for the part that comes next; a granted one applies at once.
+// SetExtension notes that more time was asked for, or granted, for the part that comes next; a granted one applies
+// at once.
 func (s Service) SetExtension(ctx context.Context, student, assignment int64, g Grant) error {
 	if len([]rune(g.Note)) > mostNote {
 		return refusal.Say("A note has at most %d letters. Shorten it.", mostNote)
@@ -147,7 +169,13 @@ func (s Service) SetExtension(ctx context.Context, student, assignment int64, g 
 // farthest is how much more time there can be.
 const farthest = 2 * 366 * 24 * time.Hour
 
-func (s Service) grant(ctx context.Context, student int64, part *coursework.Part, g Grant, set *query.PutExtensionParams) error {
+func (s Service) grant(
+	ctx context.Context,
+	student int64,
+	part *coursework.Part,
+	g Grant,
+	set *query.PutExtensionParams,
+) error {
 	w, err := part.With(g.Due, g.Closes)
 	if err != nil {
 		return refusal.Say("%s. Give the new due time as the instructor wrote it.", wording.Upper(err.Error()))

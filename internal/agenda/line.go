@@ -69,17 +69,50 @@ const soon = 24 * time.Hour
 // LineOf draws an entry of the plan.
 func LineOf(e *agenda.Entry) Line {
 	l := Line{
-		ID: e.ID, Source: e.Source, CourseID: e.Course.ID, Course: e.Course.Code, Zone: e.Course.Zone.String(), Title: e.Title, PartID: e.Part.ID, Part: e.Part.Name, Parts: []Part{},
-		State: e.State, Opens: instant(e.Window.Opens), Due: e.Window.Due.At(), DueWas: e.Part.DueWas, Closes: instant(e.Window.Closes), HardStop: e.Late.Kind == timing.NoLateWork,
-		SendBy: e.SendBy, Price: coursework.Price(e.Late), Points: e.Points, Weight: e.Weight, EffortMinutes: e.Standing.Effort.Likely, DoneMinutes: e.Done, PlanMinutes: e.Minutes,
-		Estimate: e.Estimate, NotBefore: e.Starts, Miss: e.Miss, Blocks: e.Blocks, LatestStart: e.LatestStart, SlackMinutes: e.SlackMinutes, Slack: e.Slack, SentAt: e.SentAt,
-		Outcome: e.Outcome(), Attempt: e.Number, Attempts: e.Sheet.Attempts.Max, MustFix: brief.MustFix(e.Findings), Crowd: e.CrowdOf,
+		ID:            e.ID,
+		Source:        e.Source,
+		CourseID:      e.Course.ID,
+		Course:        e.Course.Code,
+		Zone:          e.Course.Zone.String(),
+		Title:         e.Title,
+		PartID:        e.Part.ID,
+		Part:          e.Part.Name,
+		Parts:         []Part{},
+		State:         e.State,
+		Opens:         instant(e.Window.Opens),
+		Due:           e.Window.Due.At(),
+		DueWas:        e.Part.DueWas,
+		Closes:        instant(e.Window.Closes),
+		HardStop:      e.Late.Kind == timing.NoLateWork,
+		SendBy:        e.SendBy,
+		Price:         coursework.Price(e.Late),
+		Points:        e.Points,
+		Weight:        e.Weight,
+		EffortMinutes: e.Standing.Effort.Likely,
+		DoneMinutes:   e.Done,
+		PlanMinutes:   e.Minutes,
+		Estimate:      e.Estimate,
+		NotBefore:     e.Starts,
+		Miss:          e.Miss,
+		Blocks:        e.Blocks,
+		LatestStart:   e.LatestStart,
+		SlackMinutes:  e.SlackMinutes,
+		Slack:         e.Slack,
+		SentAt:        e.SentAt,
+		Outcome:       e.Outcome(),
+		Attempt:       e.Number,
+		Attempts:      e.Sheet.Attempts.Max,
+		MustFix:       brief.MustFix(e.Findings),
+		Crowd:         e.CrowdOf,
 	}
 	if len(e.Parts) > 1 {
 		for _, p := range e.Parts {
 			w := p.Extended()
 			_, sent := p.Last()
-			l.Parts = append(l.Parts, Part{p.ID, p.Name, instant(w.Opens), w.Due.At(), instant(w.Closes), sent || p.Noted != nil})
+			l.Parts = append(
+				l.Parts,
+				Part{p.ID, p.Name, instant(w.Opens), w.Due.At(), instant(w.Closes), sent || p.Noted != nil},
+			)
 		}
 	}
 	if x := e.Part.Extension; x != nil && x.Granted != nil {

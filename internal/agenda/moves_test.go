@@ -41,12 +41,21 @@ func TestMovesAreRankedByWhatWaitingCosts(t *testing.T) {
 	}
 	h, err := w.Agenda.Horizon(ctx, w.Student)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"Add the files of Heavy", "Add the files of Light", "Add the files of Middle"}, firstMoves(t, h))
+	assert.Equal(
+		t,
+		[]string{"Add the files of Heavy", "Add the files of Light", "Add the files of Middle"},
+		firstMoves(t, h),
+	)
 	// A day later the light one is due, and it outweighs.
 	w.At(worldtest.Monday.Add(23 * time.Hour))
 	h, err = w.Agenda.Horizon(ctx, w.Student)
 	require.NoError(t, err)
-	assert.Equal(t, []string{"Add the files of Heavy", "Add the files of Light", "Add the files of Middle"}, firstMoves(t, h), "20/(1+3) is still more than 4")
+	assert.Equal(
+		t,
+		[]string{"Add the files of Heavy", "Add the files of Light", "Add the files of Middle"},
+		firstMoves(t, h),
+		"20/(1+3) is still more than 4",
+	)
 	w.At(worldtest.Monday.Add(-3 * 24 * time.Hour))
 	h, err = w.Agenda.Horizon(ctx, w.Student)
 	require.NoError(t, err)
@@ -101,7 +110,12 @@ func TestMovesOfAnOwnAssignment(t *testing.T) {
 func TestWhatIsUsualIsProposed(t *testing.T) {
 	w := worldtest.Planned(t)
 	ctx := context.Background()
-	course, err := w.Courses.Add(ctx, w.Student, courses.Sheet{Code: "BAK 1", Zone: "America/Halifax", Contact: "b@alvarim.example", Usual: coursework.Usual{Forms: []string{"pdf"}, Late: "5% per day", Points: 12, Weight: 8, Minutes: 90}})
+	course, err := w.Courses.Add(ctx, w.Student, courses.Sheet{
+		Code:    "BAK 1",
+		Zone:    "America/Halifax",
+		Contact: "b@alvarim.example",
+		Usual:   coursework.Usual{Forms: []string{"pdf"}, Late: "5% per day", Points: 12, Weight: 8, Minutes: 90},
+	})
 	require.NoError(t, err)
 	d, err := w.Intake.Typed(ctx, w.Student, "Bread BAK 15 Jan 12:00 docx")
 	require.NoError(t, err)
@@ -112,7 +126,16 @@ func TestWhatIsUsualIsProposed(t *testing.T) {
 		said[a.Label] = a.Text
 		assert.Equal(t, a.From == "yours", a.Settled, a.Label)
 	}
-	assert.Equal(t, map[string]string{"due": "Fri 15 Jan 2027 12:00", "forms": "DOCX", "points": "12 points", "lateness": "−5% a day"}, said)
+	assert.Equal(
+		t,
+		map[string]string{
+			"due":      "Fri 15 Jan 2027 12:00",
+			"forms":    "DOCX",
+			"points":   "12 points",
+			"lateness": "−5% a day",
+		},
+		said,
+	)
 	id, err := w.Intake.Add(ctx, w.Student, *d)
 	require.NoError(t, err)
 	assert.Equal(t, time.Date(2027, 1, 15, 16, 0, 0, 0, time.UTC), w.Line(id).Due, "in the course's zone")
@@ -183,7 +206,10 @@ func TestAnExtensionIsForOnePart(t *testing.T) {
 	}
 	id, err := w.Intake.Add(ctx, w.Student, *d)
 	require.NoError(t, err)
-	require.NoError(t, w.Agenda.SetExtension(ctx, w.Student, id, agendaroom.Grant{State: "granted", Due: "2027-01-15T12:00"}))
+	require.NoError(
+		t,
+		w.Agenda.SetExtension(ctx, w.Student, id, agendaroom.Grant{State: "granted", Due: "2027-01-15T12:00"}),
+	)
 	assert.Equal(t, worldtest.At(15, 12), w.Line(id).Due)
 	assert.Equal(t, "granted", w.Line(id).Extension)
 	now := worldtest.Monday
@@ -206,7 +232,10 @@ func TestSeveralAtOnceKeepTheirEstimates(t *testing.T) {
 	w := worldtest.Planned(t)
 	ctx := context.Background()
 	id := w.Own("A HYD 13 Jan 23:00", 10)
-	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, id, agendaroom.Work{Minutes: 120, Low: 60, High: 360, Done: 30}))
+	require.NoError(
+		t,
+		w.Agenda.SetWork(ctx, w.Student, id, agendaroom.Work{Minutes: 120, Low: 60, High: 360, Done: 30}),
+	)
 	_, err := w.Agenda.Bulk(ctx, w.Student, []int64{id}, agendaroom.BulkEnough, 0)
 	require.NoError(t, err)
 	page, err := w.Desk.Desk(ctx, w.Student, id, 0)
@@ -221,7 +250,14 @@ func TestDoneWorkHoldsNoHours(t *testing.T) {
 	ctx := context.Background()
 	a := w.Own("A HYD 13 Jan 23:00 ~2h", 10)
 	b := w.Own("B HYD 14 Jan 23:00 ~2h", 10)
-	require.NoError(t, w.Agenda.Keep(ctx, w.Student, core.Wish{Pins: []core.Pin{{AssignmentID: a, Start: worldtest.At(11, 18), End: worldtest.At(11, 20)}}}))
+	require.NoError(
+		t,
+		w.Agenda.Keep(
+			ctx,
+			w.Student,
+			core.Wish{Pins: []core.Pin{{AssignmentID: a, Start: worldtest.At(11, 18), End: worldtest.At(11, 20)}}},
+		),
+	)
 	assert.Equal(t, worldtest.At(12, 18), w.Line(b).Blocks[0].Start)
 	require.NoError(t, w.Agenda.LogWork(ctx, w.Student, a, 120))
 	assert.Empty(t, w.Line(a).Blocks)

@@ -83,7 +83,12 @@ func (s Service) Keep(ctx context.Context, student int64, w agenda.Wish) error {
 			return err
 		}
 		for _, p := range w.Pins {
-			if err := q.AddPin(ctx, query.AddPinParams{StudentID: student, AssignmentID: p.AssignmentID, StartAt: p.Start.UTC(), EndAt: p.End.UTC()}); err != nil {
+			if err := q.AddPin(ctx, query.AddPinParams{
+				StudentID:    student,
+				AssignmentID: p.AssignmentID,
+				StartAt:      p.Start.UTC(),
+				EndAt:        p.End.UTC(),
+			}); err != nil {
 				return err
 			}
 		}
@@ -104,7 +109,10 @@ func begin(ctx context.Context, q *query.Queries, student int64, a *coursework.A
 	} else if a.NotBefore == nil {
 		return nil
 	}
-	return q.SetAssignmentNotBefore(ctx, query.SetAssignmentNotBeforeParams{NotBefore: mariadb.NullTime(at), ID: a.ID, StudentID: student})
+	return q.SetAssignmentNotBefore(
+		ctx,
+		query.SetAssignmentNotBeforeParams{NotBefore: mariadb.NullTime(at), ID: a.ID, StudentID: student},
+	)
 }
 
 // sound refuses a wish that cannot be planned.
@@ -123,8 +131,19 @@ func sound(r *roster.Roster, w agenda.Wish) error {
 const planDays = 21
 
 func shown(p *agenda.Plan) *Plan {
-	v := &Plan{Now: p.Now, Zone: p.Zone.String(), Settings: p.Settings, Summary: p.Work(), Fits: p.Overload == nil, Proof: p.Proof(), Proposals: p.Proposals(), Lines: []PlanLine{},
-		Changes: []string{}, Wish: p.Wish, Days: p.Days(p.Now, planDays)}
+	v := &Plan{
+		Now:       p.Now,
+		Zone:      p.Zone.String(),
+		Settings:  p.Settings,
+		Summary:   p.Work(),
+		Fits:      p.Overload == nil,
+		Proof:     p.Proof(),
+		Proposals: p.Proposals(),
+		Lines:     []PlanLine{},
+		Changes:   []string{},
+		Wish:      p.Wish,
+		Days:      p.Days(p.Now, planDays),
+	}
 	for _, e := range p.Entries {
 		if e.Ahead() {
 			v.Lines = append(v.Lines, PlanLine{e.ID, e.Blocks, e.LatestStart, e.Slack, e.Miss})

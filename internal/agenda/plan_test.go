@@ -35,11 +35,18 @@ func TestAPlanIsLaidTriedAndKept(t *testing.T) {
 	plan, err := w.Agenda.Plan(ctx, w.Student)
 	require.NoError(t, err)
 	assert.True(t, plan.Fits)
-	wish := core.Wish{Pins: []core.Pin{{AssignmentID: b, Start: worldtest.At(11, 18), End: worldtest.At(11, 20)}}, NotBefore: []core.Begin{}}
+	wish := core.Wish{
+		Pins:      []core.Pin{{AssignmentID: b, Start: worldtest.At(11, 18), End: worldtest.At(11, 20)}},
+		NotBefore: []core.Begin{},
+	}
 	tried, err := w.Agenda.Try(ctx, w.Student, core.Trial{Wish: wish})
 	require.NoError(t, err)
 	require.NotEmpty(t, tried.Changes)
-	assert.Contains(t, strings.Join(tried.Changes, " "), "HYD 214 A would be finished Wed 13 Jan 19:00, not Tue 12 Jan 19:00.")
+	assert.Contains(
+		t,
+		strings.Join(tried.Changes, " "),
+		"HYD 214 A would be finished Wed 13 Jan 19:00, not Tue 12 Jan 19:00.",
+	)
 	assert.Len(t, w.Line(b).Blocks, 2, "nothing is saved by trying")
 	require.NoError(t, w.Agenda.Keep(ctx, w.Student, wish))
 	got := w.Line(b).Blocks
@@ -74,7 +81,14 @@ func TestAStretchIsMovedAboutAndLetGo(t *testing.T) {
 	}
 	// The second stretch is held where it is put; the work begins as before.
 	wish = shift(worldtest.At(12, 18), worldtest.At(12, 19), worldtest.At(13, 18))
-	assert.Equal(t, core.Wish{Pins: []core.Pin{{AssignmentID: a, Start: worldtest.At(13, 18), End: worldtest.At(13, 19)}}, NotBefore: []core.Begin{}}, wish)
+	assert.Equal(
+		t,
+		core.Wish{
+			Pins:      []core.Pin{{AssignmentID: a, Start: worldtest.At(13, 18), End: worldtest.At(13, 19)}},
+			NotBefore: []core.Begin{},
+		},
+		wish,
+	)
 	// The first one moved later: work begins only then.
 	wish = shift(worldtest.At(11, 18), worldtest.At(11, 20), worldtest.At(14, 18))
 	assert.Equal(t, []core.Begin{{AssignmentID: a, At: worldtest.At(14, 18)}}, wish.NotBefore)
@@ -82,12 +96,24 @@ func TestAStretchIsMovedAboutAndLetGo(t *testing.T) {
 	wish.Pins = wish.Pins[1:]
 	// Later still, the pin and the beginning go along; earlier, the beginning is forgotten.
 	wish = shift(worldtest.At(14, 18), worldtest.At(14, 20), worldtest.At(15, 18))
-	assert.Equal(t, core.Wish{Pins: []core.Pin{{AssignmentID: a, Start: worldtest.At(15, 18), End: worldtest.At(15, 20)}}, NotBefore: []core.Begin{{AssignmentID: a, At: worldtest.At(15, 18)}}}, wish)
+	assert.Equal(
+		t,
+		core.Wish{
+			Pins:      []core.Pin{{AssignmentID: a, Start: worldtest.At(15, 18), End: worldtest.At(15, 20)}},
+			NotBefore: []core.Begin{{AssignmentID: a, At: worldtest.At(15, 18)}},
+		},
+		wish,
+	)
 	wish.Pins = append(wish.Pins, core.Pin{AssignmentID: b, Start: worldtest.At(11, 18), End: worldtest.At(11, 19)})
 	wish = shift(worldtest.At(15, 18), worldtest.At(15, 20), worldtest.At(12, 18))
 	assert.Empty(t, wish.NotBefore)
 	wish = shift(worldtest.At(12, 18), worldtest.At(12, 20), time.Time{})
-	assert.Equal(t, []core.Pin{{AssignmentID: b, Start: worldtest.At(11, 18), End: worldtest.At(11, 19)}}, wish.Pins, "the others' stay")
+	assert.Equal(
+		t,
+		[]core.Pin{{AssignmentID: b, Start: worldtest.At(11, 18), End: worldtest.At(11, 19)}},
+		wish.Pins,
+		"the others' stay",
+	)
 }
 
 func TestAWishThatCannotBeIsRefused(t *testing.T) {
@@ -103,7 +129,11 @@ func TestAWishThatCannotBeIsRefused(t *testing.T) {
 		assert.ErrorAs(t, err, &complaint, name)
 		assert.ErrorAs(t, w.Agenda.Keep(ctx, w.Student, wish), &complaint, name)
 	}
-	_, err := w.Agenda.Try(ctx, w.Student, core.Trial{Wish: core.Wish{Pins: []core.Pin{{AssignmentID: a + 99, Start: worldtest.At(11, 10), End: worldtest.At(11, 11)}}}})
+	_, err := w.Agenda.Try(ctx, w.Student, core.Trial{
+		Wish: core.Wish{
+			Pins: []core.Pin{{AssignmentID: a + 99, Start: worldtest.At(11, 10), End: worldtest.At(11, 11)}},
+		},
+	})
 	assert.ErrorIs(t, err, refusal.ErrNotFound)
 }
 
@@ -150,10 +180,29 @@ func TestTooMuchIsProvedAndPriced(t *testing.T) {
 	require.NoError(t, w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "asked"}))
 	assert.Equal(t, "asked", w.Line(small).Extension)
 	var complaint refusal.Complaint
-	assert.ErrorAs(t, w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "granted", Due: "2027-01-12T10:00"}), &complaint, "earlier than due")
-	assert.ErrorAs(t, w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "granted", Due: "soon"}), &complaint)
-	require.NoError(t, w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "granted", Due: "2027-01-16T18:00", Upload: w.Upload("answer.txt", []byte("Until Saturday."))}))
-	require.NoError(t, w.Agenda.SetExtension(ctx, w.Student, other, agendaroom.Grant{State: "granted", Due: "2027-01-16T18:00"}))
+	assert.ErrorAs(
+		t,
+		w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "granted", Due: "2027-01-12T10:00"}),
+		&complaint,
+		"earlier than due",
+	)
+	assert.ErrorAs(
+		t,
+		w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "granted", Due: "soon"}),
+		&complaint,
+	)
+	require.NoError(
+		t,
+		w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{
+			State:  "granted",
+			Due:    "2027-01-16T18:00",
+			Upload: w.Upload("answer.txt", []byte("Until Saturday.")),
+		}),
+	)
+	require.NoError(
+		t,
+		w.Agenda.SetExtension(ctx, w.Student, other, agendaroom.Grant{State: "granted", Due: "2027-01-16T18:00"}),
+	)
 	assert.Equal(t, worldtest.At(16, 18), w.Line(small).Due)
 	view, err := w.Agenda.Extension(ctx, w.Student, small, "")
 	require.NoError(t, err)
@@ -182,7 +231,11 @@ func TestPastWorkShiftsTheEstimate(t *testing.T) {
 	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, other, agendaroom.Work{Minutes: 120, Low: 60, High: 360}))
 	assert.InDelta(t, 150+1.645*50, w.Line(other).PlanMinutes, 1)
 	var complaint refusal.Complaint
-	assert.ErrorAs(t, w.Agenda.SetWork(ctx, w.Student, other, agendaroom.Work{Minutes: 120, Low: 180, High: 360}), &complaint)
+	assert.ErrorAs(
+		t,
+		w.Agenda.SetWork(ctx, w.Student, other, agendaroom.Work{Minutes: 120, Low: 180, High: 360}),
+		&complaint,
+	)
 	assert.ErrorAs(t, w.Agenda.LogWork(ctx, w.Student, next, -30), &complaint, "less than nothing")
 }
 
@@ -192,7 +245,11 @@ func TestBusyTimesAreKeptFree(t *testing.T) {
 	a := w.Own("A HYD 14 Jan 23:00 ~2h", 10)
 	ics := "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:x\r\nSUMMARY:Choir\r\nDTSTART:20270111T180000Z\r\nDTEND:20270111T200000Z\r\nRRULE:FREQ=DAILY;COUNT=2\r\nEND:VEVENT\r\n" +
 		"BEGIN:VEVENT\r\nUID:y\r\nSUMMARY:Birthday\r\nTRANSP:TRANSPARENT\r\nDTSTART;VALUE=DATE:20270113\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
-	done, err := w.Intake.Import(ctx, w.Student, intake.Import{Upload: w.Upload("busy.ics", []byte(ics)), Name: "busy.ics", Purpose: intake.PurposeBusy})
+	done, err := w.Intake.Import(
+		ctx,
+		w.Student,
+		intake.Import{Upload: w.Upload("busy.ics", []byte(ics)), Name: "busy.ics", Purpose: intake.PurposeBusy},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, 2, done.Busy, "what takes no time is left out")
 	assert.Equal(t, worldtest.At(13, 18), w.Line(a).Blocks[0].Start)
@@ -212,10 +269,24 @@ func BenchmarkHorizon8x40(b *testing.B) {
 	rows := []string{"title,course,due,points"}
 	for course := range 8 {
 		for n := range 40 {
-			rows = append(rows, fmt.Sprintf("Work %d,CRS %d,%s,20", n, course, worldtest.Monday.AddDate(0, 0, 1+n*2).Add(time.Duration(course)*time.Hour).Format("2006-01-02T15:04")))
+			rows = append(
+				rows,
+				fmt.Sprintf(
+					"Work %d,CRS %d,%s,20",
+					n,
+					course,
+					worldtest.Monday.AddDate(0, 0, 1+n*2).
+						Add(time.Duration(course)*time.Hour).
+						Format("2006-01-02T15:04"),
+				),
+			)
 		}
 	}
-	done, err := w.Intake.Import(ctx, w.Student, intake.Import{Upload: w.Upload("all.csv", []byte(strings.Join(rows, "\n"))), Purpose: intake.PurposeDue})
+	done, err := w.Intake.Import(
+		ctx,
+		w.Student,
+		intake.Import{Upload: w.Upload("all.csv", []byte(strings.Join(rows, "\n"))), Purpose: intake.PurposeDue},
+	)
 	require.NoError(b, err)
 	require.Equal(b, 320, done.Added)
 	b.ResetTimer()

@@ -62,7 +62,15 @@ func (s Service) Published(ctx context.Context, token, base string) (string, err
 func published(e *agenda.Entry, base string, now time.Time) (entries []calendar.Entry) {
 	name, due := e.Course.Code+" "+e.Titled(), e.Window.Due.At()
 	entry := func(what, title string, at time.Time, alarm time.Duration) calendar.Entry {
-		return calendar.Entry{UID: fmt.Sprintf("%s-%d@orario", what, e.ID), Title: title, Course: e.Course.Code, Link: fmt.Sprintf("%s/desk/%d", base, e.ID), Start: at, Alarm: alarm, Changed: now}
+		return calendar.Entry{
+			UID:     fmt.Sprintf("%s-%d@orario", what, e.ID),
+			Title:   title,
+			Course:  e.Course.Code,
+			Link:    fmt.Sprintf("%s/desk/%d", base, e.ID),
+			Start:   at,
+			Alarm:   alarm,
+			Changed: now,
+		}
 	}
 	if e.Ahead() {
 		by := entry("send-by", "Send "+name, e.SendBy, 2*time.Hour)
@@ -88,7 +96,23 @@ func (s Service) Table(ctx context.Context, student int64) (string, error) {
 	var out strings.Builder
 	w := csv.NewWriter(&out)
 	w.UseCRLF = true
-	rows := [][]string{{"title", "course", "due", "opens", "closes", "points", "zone", "weight", "send by", "state", "outcome", "planned minutes", "done minutes"}}
+	rows := [][]string{
+		{
+			"title",
+			"course",
+			"due",
+			"opens",
+			"closes",
+			"points",
+			"zone",
+			"weight",
+			"send by",
+			"state",
+			"outcome",
+			"planned minutes",
+			"done minutes",
+		},
+	}
 	wall := func(e *agenda.Entry, at *time.Time) string {
 		if at == nil {
 			return ""
@@ -97,8 +121,21 @@ func (s Service) Table(ctx context.Context, student int64) (string, error) {
 	}
 	for _, e := range r.Plan().Entries {
 		due := e.Window.Due.At()
-		rows = append(rows, []string{inert(e.Title), inert(e.Course.Code), wall(e, &due), wall(e, instant(e.Window.Opens)), wall(e, instant(e.Window.Closes)), fmt.Sprint(e.Points),
-			e.Course.Zone.String(), fmt.Sprint(e.Weight), wall(e, &e.SendBy), string(e.State), inert(e.Outcome()), fmt.Sprint(e.Minutes), fmt.Sprint(e.Done)})
+		rows = append(rows, []string{
+			inert(e.Title),
+			inert(e.Course.Code),
+			wall(e, &due),
+			wall(e, instant(e.Window.Opens)),
+			wall(e, instant(e.Window.Closes)),
+			fmt.Sprint(e.Points),
+			e.Course.Zone.String(),
+			fmt.Sprint(e.Weight),
+			wall(e, &e.SendBy),
+			string(e.State),
+			inert(e.Outcome()),
+			fmt.Sprint(e.Minutes),
+			fmt.Sprint(e.Done),
+		})
 	}
 	err = w.WriteAll(rows)
 	return out.String(), err

@@ -22,7 +22,8 @@ type Mailer interface {
 	Send(ctx context.Context, to, subject, text string) error
 }
 
-// How long it is looked ahead at the most: a change wakes the job before. After a change it waits a little, so that many
+// How long it is looked ahead at the most: a change wakes the job before. After a change it waits a little, so that
+// many
 // at once are looked at together.
 const (
 	mostWait  = time.Hour
@@ -36,7 +37,10 @@ func (s Service) Arm(ctx context.Context) error {
 		return err
 	}
 	for _, id := range students {
-		if err := s.Store.AddJob(ctx, query.AddJobParams{Kind: announce.RemindJob, Subject: id, StudentID: id, RunAt: s.Now().UTC()}); err != nil {
+		if err := s.Store.AddJob(
+			ctx,
+			query.AddJobParams{Kind: announce.RemindJob, Subject: id, StudentID: id, RunAt: s.Now().UTC()},
+		); err != nil {
 			return err
 		}
 	}
@@ -79,12 +83,16 @@ func (s Service) Remind(ctx context.Context, job query.Job) (time.Duration, erro
 // newsFor is how long a change is worth telling to somebody who was not there.
 const newsFor = 24 * time.Hour
 
-// missed is what changed and was not seen yet, to be told where the student is when she is not here. In the application it
+// missed is what changed and was not seen yet, to be told where the student is when she is not here. In the
+// application it
 // was told when it happened.
 func missed(news []Change, now time.Time) (out []agenda.Reminder) {
 	for _, c := range news {
 		if c.Kind != announce.Reminder && c.Kind != announce.New && now.Sub(c.At) <= newsFor {
-			out = append(out, agenda.Reminder{Mark: fmt.Sprintf("change/%d", c.ID), Text: c.Text, Assignment: c.AssignmentID})
+			out = append(
+				out,
+				agenda.Reminder{Mark: fmt.Sprintf("change/%d", c.ID), Text: c.Text, Assignment: c.AssignmentID},
+			)
 		}
 	}
 	return out
@@ -107,11 +115,21 @@ func (s Service) say(ctx context.Context, r *roster.Roster, reminders []agenda.R
 			continue
 		}
 		err := s.Store.InTx(ctx, func(q *query.Queries) error {
-			n, err := q.AddReminder(ctx, query.AddReminderParams{StudentID: r.Student.ID, Mark: x.Mark, AssignmentID: x.Assignment, Text: wording.Clip(x.Text, 500), At: r.Now})
+			n, err := q.AddReminder(ctx, query.AddReminderParams{
+				StudentID:    r.Student.ID,
+				Mark:         x.Mark,
+				AssignmentID: x.Assignment,
+				Text:         wording.Clip(x.Text, 500),
+				At:           r.Now,
+			})
 			if err != nil || n == 0 {
 				return err
 			}
-			return announce.Tell(ctx, q, announce.Event{Student: r.Student.ID, Assignment: x.Assignment, Kind: kind, Text: x.Text})
+			return announce.Tell(
+				ctx,
+				q,
+				announce.Event{Student: r.Student.ID, Assignment: x.Assignment, Kind: kind, Text: x.Text},
+			)
 		})
 		if err != nil {
 			return err

@@ -38,10 +38,20 @@ func TestRemindersFollowTheSlackAndComeOnce(t *testing.T) {
 	w := worldtest.Planned(t)
 	id := w.Own("A HYD 13 Jan 23:00 ~3h", 10)
 	assert.Empty(t, told(t, w, worldtest.At(11, 18)), "more than a day of slack")
-	assert.Equal(t, []string{"HYD 214 A: 3 h of work left, 9 h of slack until send-by Wed 13 Jan 22:59."}, told(t, w, worldtest.At(12, 10)))
+	assert.Equal(
+		t,
+		[]string{"HYD 214 A: 3 h of work left, 9 h of slack until send-by Wed 13 Jan 22:59."},
+		told(t, w, worldtest.At(12, 10)),
+	)
 	assert.Empty(t, told(t, w, worldtest.At(12, 10)), "never twice")
 	assert.Equal(t, []string{"HYD 214 A: send by Wed 13 Jan 22:59, 1 h of slack."}, told(t, w, worldtest.At(12, 18)))
-	assert.Equal(t, []string{"HYD 214 A: 3 h of work are left, and by Wed 13 Jan 22:59 there is no time to spare any more. Start now, or ask for more time."}, told(t, w, worldtest.At(12, 19)))
+	assert.Equal(
+		t,
+		[]string{
+			"HYD 214 A: 3 h of work are left, and by Wed 13 Jan 22:59 there is no time to spare any more. Start now, or ask for more time.",
+		},
+		told(t, w, worldtest.At(12, 19)),
+	)
 	// Done in time, no more of it is said; due soon, it is.
 	ctx := context.Background()
 	require.NoError(t, w.Agenda.LogWork(ctx, w.Student, id, 180))
@@ -80,13 +90,22 @@ func TestQuietHoursAreKept(t *testing.T) {
 	require.NoError(t, err)
 	settings.QuietFrom, settings.QuietTo = 22*60, 8*60
 	require.NoError(t, w.Agenda.SetSettings(ctx, w.Student, settings))
-	d, err := w.Intake.ReadText(ctx, w.Student, 0, "HYD 214 Tides\n\nOpens on 13 January 2027 at 3:00. Due on 20 January 2027, 18:00.")
+	d, err := w.Intake.ReadText(
+		ctx,
+		w.Student,
+		0,
+		"HYD 214 Tides\n\nOpens on 13 January 2027 at 3:00. Due on 20 January 2027, 18:00.",
+	)
 	require.NoError(t, err)
 	_, err = w.Intake.Add(ctx, w.Student, *d)
 	require.NoError(t, err)
 	assert.Empty(t, told(t, w, worldtest.At(12, 21)))
 	// Half an hour before the quiet it is said what falls into it.
-	assert.Equal(t, []string{"HYD 214 Tides: opens Wed 13 Jan 03:00, due Wed 20 Jan 18:00."}, told(t, w, worldtest.At(12, 21).Add(35*time.Minute)))
+	assert.Equal(
+		t,
+		[]string{"HYD 214 Tides: opens Wed 13 Jan 03:00, due Wed 20 Jan 18:00."},
+		told(t, w, worldtest.At(12, 21).Add(35*time.Minute)),
+	)
 	assert.Empty(t, told(t, w, worldtest.At(13, 3)), "quiet")
 	assert.Empty(t, told(t, w, worldtest.At(13, 9)), "said already")
 }

@@ -41,7 +41,12 @@ func (s Service) Week(ctx context.Context, student int64, from string) (*WeekShe
 		}
 	}
 	p := r.Plan()
-	w := &WeekSheet{Zone: zone.String(), Who: r.Student.Given + " " + r.Student.Family, Days: p.Days(begin, 7), After: []agenda.Mark{}}
+	w := &WeekSheet{
+		Zone:  zone.String(),
+		Who:   r.Student.Given + " " + r.Student.Family,
+		Days:  p.Days(begin, 7),
+		After: []agenda.Mark{},
+	}
 	w.From, w.To = w.Days[0].Date, w.Days[6].Date
 	var work time.Duration
 	for _, d := range w.Days {
@@ -49,7 +54,11 @@ func (s Service) Week(ctx context.Context, student int64, from string) (*WeekShe
 			work += slab.End.Sub(slab.Start)
 		}
 	}
-	w.Said = fmt.Sprintf("%s due, %s of work.", wording.Count(len(dues(w.Days)), "thing is", "things are"), wording.Work(work))
+	w.Said = fmt.Sprintf(
+		"%s due, %s of work.",
+		wording.Count(len(dues(w.Days)), "thing is", "things are"),
+		wording.Work(work),
+	)
 	w.After = append(w.After, dues(p.Days(begin.AddDate(0, 0, 7), 7))...)
 	return w, nil
 }

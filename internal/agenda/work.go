@@ -8,7 +8,8 @@ import (
 	"orario/internal/refusal"
 )
 
-// Work is what the student says about an assignment's work: minutes it takes in all (and if all goes well, or little does;
+// Work is what the student says about an assignment's work: minutes it takes in all (and if all goes well, or
+// little does;
 // 0: not said), minutes done, and whether what was reached is enough.
 type Work struct {
 	Minutes, Low, High, Done int
@@ -35,8 +36,17 @@ func (s Service) SetWork(ctx context.Context, student, assignment int64, w Work)
 				return err
 			}
 		}
-		_, err := q.SetAssignmentEffort(ctx, query.SetAssignmentEffortParams{EffortMinutes: int32(w.Minutes), EffortLow: sql.NullInt32{Int32: int32(w.Low), Valid: three},
-			EffortHigh: sql.NullInt32{Int32: int32(w.High), Valid: three}, Enough: w.Enough, ID: assignment, StudentID: student})
+		_, err := q.SetAssignmentEffort(ctx, query.SetAssignmentEffortParams{
+			EffortMinutes: int32(w.Minutes),
+			EffortLow:     sql.NullInt32{Int32: int32(w.Low), Valid: three},
+			EffortHigh: sql.NullInt32{
+				Int32: int32(w.High),
+				Valid: three,
+			},
+			Enough:    w.Enough,
+			ID:        assignment,
+			StudentID: student,
+		})
 		return err
 	})
 }
@@ -55,7 +65,11 @@ func (s Service) LogWork(ctx context.Context, student, assignment int64, minutes
 }
 
 // working runs do on an assignment's work, of which so much is done, while nobody else changes it.
-func (s Service) working(ctx context.Context, student, assignment int64, do func(q *query.Queries, done int) error) error {
+func (s Service) working(
+	ctx context.Context,
+	student, assignment int64,
+	do func(q *query.Queries, done int) error,
+) error {
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
 		if _, err := q.LockAssignment(ctx, query.LockAssignmentParams{ID: assignment, StudentID: student}); err != nil {
 			return refusal.NotFound(err)
@@ -72,5 +86,8 @@ func (s Service) working(ctx context.Context, student, assignment int64, do func
 }
 
 func (s Service) addWork(ctx context.Context, q *query.Queries, student, assignment int64, minutes int) error {
-	return q.AddWork(ctx, query.AddWorkParams{StudentID: student, AssignmentID: assignment, At: s.Now().UTC(), Minutes: int32(minutes)})
+	return q.AddWork(
+		ctx,
+		query.AddWorkParams{StudentID: student, AssignmentID: assignment, At: s.Now().UTC(), Minutes: int32(minutes)},
+	)
 }

@@ -92,12 +92,20 @@ const mostText = 500
 // Tell stores an event, from where every open page of the student hears it. What may change the reminders wakes the job
 // that says them. Within a transaction both come with it or not at all.
 func Tell(ctx context.Context, s Store, e Event) error {
-	err := s.AddEvent(ctx, query.AddEventParams{StudentID: e.Student, Kind: e.Kind, AssignmentID: e.Assignment, Text: wording.Clip(e.Text, mostText)})
+	err := s.AddEvent(ctx, query.AddEventParams{
+		StudentID:    e.Student,
+		Kind:         e.Kind,
+		AssignmentID: e.Assignment,
+		Text:         wording.Clip(e.Text, mostText),
+	})
 	if err != nil {
 		return fmt.Errorf("telling of a change: %w", err)
 	}
 	if slices.Contains(silent, e.Kind) {
 		return nil
 	}
-	return s.AddJob(ctx, query.AddJobParams{Kind: RemindJob, Subject: e.Student, StudentID: e.Student, RunAt: time.Now().UTC()})
+	return s.AddJob(
+		ctx,
+		query.AddJobParams{Kind: RemindJob, Subject: e.Student, StudentID: e.Student, RunAt: time.Now().UTC()},
+	)
 }

@@ -30,9 +30,13 @@ func (c *Campus) Handler() (http.Handler, error) {
 		},
 		ResponseErrorHandlerFunc: c.fail,
 	})
-	api.RegisterHandlersWithOptions(r.Group("", c.authenticate), strict, api.GinServerOptions{ErrorHandler: func(g *gin.Context, err error, code int) {
-		g.AbortWithStatusJSON(code, api.Refusal{Code: "malformed", Reason: err.Error()})
-	}})
+	api.RegisterHandlersWithOptions(
+		r.Group("", c.authenticate),
+		strict,
+		api.GinServerOptions{ErrorHandler: func(g *gin.Context, err error, code int) {
+			g.AbortWithStatusJSON(code, api.Refusal{Code: "malformed", Reason: err.Error()})
+		}},
+	)
 
 	tus, err := contents.Uploads{Store: c.contents}.Handler("/uploads/", 1<<30)
 	if err != nil {
@@ -45,7 +49,10 @@ func (c *Campus) Handler() (http.Handler, error) {
 
 func (c *Campus) fail(g *gin.Context, err error) {
 	c.log.Error("a request failed", "path", g.Request.URL.Path, "error", err)
-	g.AbortWithStatusJSON(http.StatusInternalServerError, api.Refusal{Code: "internal", Reason: "The campus has a problem of its own. Try again later."})
+	g.AbortWithStatusJSON(
+		http.StatusInternalServerError,
+		api.Refusal{Code: "internal", Reason: "The campus has a problem of its own. Try again later."},
+	)
 }
 
 const studentKey = "student"
@@ -54,7 +61,10 @@ func (c *Campus) authenticate(g *gin.Context) {
 	token, _ := strings.CutPrefix(g.GetHeader("Authorization"), "Bearer ")
 	s, err := c.studentOf(g, token)
 	if errors.Is(err, sql.ErrNoRows) {
-		g.AbortWithStatusJSON(http.StatusUnauthorized, api.Refusal{Code: "token", Reason: "The token is not known. Get a new one from the campus."})
+		g.AbortWithStatusJSON(
+			http.StatusUnauthorized,
+			api.Refusal{Code: "token", Reason: "The token is not known. Get a new one from the campus."},
+		)
 		return
 	}
 	if err != nil {
@@ -81,12 +91,18 @@ func (s server) GetSite(ctx context.Context, _ api.GetSiteRequestObject) (api.Ge
 		Student: api.Registered{Number: who.Number, Family: who.Family, Given: who.Given}}, err
 }
 
-func (s server) ListCourses(ctx context.Context, _ api.ListCoursesRequestObject) (api.ListCoursesResponseObject, error) {
+func (s server) ListCourses(
+	ctx context.Context,
+	_ api.ListCoursesRequestObject,
+) (api.ListCoursesResponseObject, error) {
 	list, err := s.courses(ctx)
 	return api.ListCourses200JSONResponse(list), err
 }
 
-func (s server) ListAssignments(ctx context.Context, _ api.ListAssignmentsRequestObject) (api.ListAssignmentsResponseObject, error) {
+func (s server) ListAssignments(
+	ctx context.Context,
+	_ api.ListAssignmentsRequestObject,
+) (api.ListAssignmentsResponseObject, error) {
 	list, err := s.assignments(ctx)
 	return api.ListAssignments200JSONResponse(list), err
 }
@@ -94,15 +110,22 @@ func (s server) ListAssignments(ctx context.Context, _ api.ListAssignmentsReques
 func (s server) GetHandout(ctx context.Context, r api.GetHandoutRequestObject) (api.GetHandoutResponseObject, error) {
 	// Only what some assignment gives out can be fetched, not every content by its digest.
 	var n int
-	err := s.db.QueryRowContext(ctx, "SELECT COUNT(*) FROM assignment WHERE JSON_CONTAINS(JSON_EXTRACT(body, '$.handouts[*].digest'), JSON_QUOTE(?))", r.Digest).Scan(&n)
+	err := s.db.QueryRowContext(ctx, "SELECT COUNT(*) FROM assignment WHERE JSON_CONTAINS(JSON_EXTRACT(body, "+
+		"'$.handouts[*].digest'), JSON_QUOTE(?))", r.Digest).
+		Scan(&n)
 	if err != nil {
 		return nil, err
 	}
 	if n == 0 {
-		return api.GetHandout404JSONResponse{RefusalJSONResponse: api.RefusalJSONResponse{Code: "unknown", Reason: "There is no such handout."}}, nil
+		return api.GetHandout404JSONResponse{
+			RefusalJSONResponse: api.RefusalJSONResponse{Code: "unknown", Reason: "There is no such handout."},
+		}, nil
 	}
 	data, err := s.contents.Read(ctx, r.Digest)
-	return api.GetHandout200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, err
+	return api.GetHandout200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(data),
+		ContentLength: int64(len(data)),
+	}, err
 }
 
 func (s server) OpenDraft(ctx context.Context, r api.OpenDraftRequestObject) (api.OpenDraftResponseObject, error) {
@@ -129,7 +152,10 @@ func asRefusal(err error) (api.Refusal, bool) {
 	return api.Refusal{}, false
 }
 
-func (s server) SubmitDraft(ctx context.Context, r api.SubmitDraftRequestObject) (api.SubmitDraftResponseObject, error) {
+func (s server) SubmitDraft(
+	ctx context.Context,
+	r api.SubmitDraftRequestObject,
+) (api.SubmitDraftResponseObject, error) {
 	made, err := s.submit(ctx, student(ctx), r.Id, r.Params.IdempotencyKey, *r.Body)
 	if no, ok := asRefusal(err); ok {
 		if no.Code == "unknown" {
@@ -143,7 +169,12 @@ func (s server) SubmitDraft(ctx context.Context, r api.SubmitDraftRequestObject)
 func (s server) GetReceipt(ctx context.Context, r api.GetReceiptRequestObject) (api.GetReceiptResponseObject, error) {
 	made, err := receiptOf(ctx, s.db, student(ctx), r.Key)
 	if errors.Is(err, sql.ErrNoRows) {
-		return api.GetReceipt404JSONResponse{RefusalJSONResponse: api.RefusalJSONResponse{Code: "unknown", Reason: "Nothing was submitted with this key."}}, nil
+		return api.GetReceipt404JSONResponse{
+			RefusalJSONResponse: api.RefusalJSONResponse{
+				Code:   "unknown",
+				Reason: "Nothing was submitted with this key.",
+			},
+		}, nil
 	}
 	return api.GetReceipt200JSONResponse(made), err
 }
@@ -162,10 +193,13 @@ func (s server) GetReturn(ctx context.Context, r api.GetReturnRequestObject) (ap
 	var mark *float64
 	var at *time.Time
 	out := api.Return{}
-	err := s.db.QueryRowContext(ctx, "SELECT assignment_key, mark, comments, invited, marked_at FROM submission WHERE number = ? AND student_id = ?", r.Number, student(ctx).ID).
+	err := s.db.QueryRowContext(ctx, "SELECT assignment_key, mark, comments, invited, marked_at FROM submission "+
+		"WHERE number = ? AND student_id = ?", r.Number, student(ctx).ID).
 		Scan(&assignment, &mark, &comments, &out.Invited, &at)
 	if errors.Is(err, sql.ErrNoRows) {
-		return api.GetReturn404JSONResponse{RefusalJSONResponse: api.RefusalJSONResponse{Code: "unknown", Reason: "There is no such submission."}}, nil
+		return api.GetReturn404JSONResponse{
+			RefusalJSONResponse: api.RefusalJSONResponse{Code: "unknown", Reason: "There is no such submission."},
+		}, nil
 	}
 	if err != nil {
 		return nil, err

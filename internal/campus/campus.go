@@ -25,6 +25,8 @@ import (
 	"orario/internal/contents"
 )
 
+// Migrations are the campus's tables, step by step.
+//
 //go:embed migrations/*.sql
 var Migrations embed.FS
 
@@ -55,7 +57,11 @@ func New(ctx context.Context, db *sql.DB, texts TextReader, log *slog.Logger) (*
 	if _, err := rand.Read(seed); err != nil {
 		return nil, err
 	}
-	_, err := db.ExecContext(ctx, "INSERT IGNORE INTO setting (name, value) VALUES ('seed', ?)", base64.StdEncoding.EncodeToString(seed))
+	_, err := db.ExecContext(
+		ctx,
+		"INSERT IGNORE INTO setting (name, value) VALUES ('seed', ?)",
+		base64.StdEncoding.EncodeToString(seed),
+	)
 	if err != nil {
 		return nil, fmt.Errorf("making the campus's key: %w", err)
 	}
@@ -87,7 +93,12 @@ func (c *Campus) setting(ctx context.Context, name, otherwise string) (string, e
 }
 
 func (c *Campus) set(ctx context.Context, name, value string) error {
-	_, err := c.db.ExecContext(ctx, "INSERT INTO setting (name, value) VALUES (?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)", name, value)
+	_, err := c.db.ExecContext(
+		ctx,
+		"INSERT INTO setting (name, value) VALUES (?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)",
+		name,
+		value,
+	)
 	return err
 }
 
@@ -136,8 +147,17 @@ func (s Student) Name() string { return strings.TrimSpace(s.Given + " " + s.Fami
 // For a student who is enrolled already the token is made anew.
 func (c *Campus) AddStudent(ctx context.Context, s Student) (token string, err error) {
 	token = rand.Text()
-	_, err = c.db.ExecContext(ctx, `INSERT INTO student (number, name, family, given, email, token_digest) VALUES (?, ?, ?, ?, ?, ?)
-		ON DUPLICATE KEY UPDATE token_digest = VALUES(token_digest)`, s.Number, s.Name(), s.Family, s.Given, s.Email, digestOf(token))
+	_, err = c.db.ExecContext(
+		ctx,
+		`INSERT INTO student (number, name, family, given, email, token_digest) VALUES (?, ?, ?, ?, ?, ?)
+		ON DUPLICATE KEY UPDATE token_digest = VALUES(token_digest)`,
+		s.Number,
+		s.Name(),
+		s.Family,
+		s.Given,
+		s.Email,
+		digestOf(token),
+	)
 	if err != nil {
 		return "", fmt.Errorf("enrolling %s: %w", s.Number, err)
 	}
@@ -151,7 +171,9 @@ func digestOf(token string) string {
 
 func (c *Campus) studentOf(ctx context.Context, token string) (Student, error) {
 	var s Student
-	err := c.db.QueryRowContext(ctx, "SELECT id, number, family, given, email FROM student WHERE token_digest = ?", digestOf(token)).Scan(&s.ID, &s.Number, &s.Family, &s.Given, &s.Email)
+	err := c.db.QueryRowContext(ctx, "SELECT id, number, family, given, email FROM student WHERE token_digest = "+
+		"?", digestOf(token)).
+		Scan(&s.ID, &s.Number, &s.Family, &s.Given, &s.Email)
 	return s, err
 }
 
@@ -161,7 +183,7 @@ func (c *Campus) PublishCourse(ctx context.Context, course api.Course) error {
 	return c.publish(ctx, "REPLACE INTO course (course_key, body) VALUES (?, ?)", course.Key, course)
 }
 
-// PublishAssignment: see [Campus.PublishCourse].
+// PublishAssignment puts an assignment in place of what the site has under its key; see [Campus.PublishCourse].
 func (c *Campus) PublishAssignment(ctx context.Context, a api.Assignment) error {
 	if before, err := c.assignment(ctx, a.Key); err == nil {
 		a.Revision = before.Revision + 1
@@ -188,13 +210,19 @@ func (c *Campus) publish(ctx context.Context, query, key string, content any) er
 
 // changed makes the revision of the catalogue grow, so that everybody looks again.
 func (c *Campus) changed(ctx context.Context) error {
-	_, err := c.db.ExecContext(ctx, "INSERT INTO setting (name, value) VALUES ('revision', '1') ON DUPLICATE KEY UPDATE value = CAST(value AS INTEGER) + 1")
+	_, err := c.db.ExecContext(
+		ctx,
+		"INSERT INTO setting (name, value) VALUES ('revision', '1') ON DUPLICATE KEY UPDATE value = CAST(value AS "+
+			"INTEGER) + 1",
+	)
 	return err
 }
 
 // revision is that of the catalogue and of what was given back to a student: it grows with either.
 func (c *Campus) revision(ctx context.Context, s Student) (n int64, err error) {
-	err = c.db.QueryRowContext(ctx, "SELECT st.revision + COALESCE((SELECT CAST(value AS INTEGER) FROM setting WHERE name = 'revision'), 0) FROM student st WHERE st.id = ?", s.ID).Scan(&n)
+	err = c.db.QueryRowContext(ctx, "SELECT st.revision + COALESCE((SELECT CAST(value AS INTEGER) FROM setting "+
+		"WHERE name = 'revision'), 0) FROM student st WHERE st.id = ?", s.ID).
+		Scan(&n)
 	if err != nil {
 		return 0, fmt.Errorf("reading the revision: %w", err)
 	}

@@ -114,7 +114,13 @@ func TestAReportComesAfterItsTurnaround(t *testing.T) {
 	require.NoError(t, w.Campus.PublishReading(ctx, "reader", "The reader", "Once more: "+passage+". And so on."))
 	site, err := courier.Connect(w.URL, w.Token)
 	require.NoError(t, err)
-	r, err := site.Submit(ctx, draft(t, site, "a.txt", "essay", []byte("I hold that "+passage+", as everybody knows by now or should.")), rand.Text(), true, "")
+	r, err := site.Submit(
+		ctx,
+		draft(t, site, "a.txt", "essay", []byte("I hold that "+passage+", as everybody knows by now or should.")),
+		rand.Text(),
+		true,
+		"",
+	)
 	require.NoError(t, err)
 	report, err := site.Report(ctx, r.Number)
 	require.NoError(t, err)
@@ -137,7 +143,13 @@ func TestThePagesWork(t *testing.T) {
 	w.Publish(worldtest.Essay())
 	site, err := courier.Connect(w.URL, w.Token)
 	require.NoError(t, err)
-	r, err := site.Submit(context.Background(), draft(t, site, "a.txt", "essay", []byte("x")), rand.Text(), true, "please <b>read</b>")
+	r, err := site.Submit(
+		context.Background(),
+		draft(t, site, "a.txt", "essay", []byte("x")),
+		rand.Text(),
+		true,
+		"please <b>read</b>",
+	)
 	require.NoError(t, err)
 	page := func(path string) string {
 		answer, err := http.Get(w.URL + path)
@@ -159,7 +171,14 @@ func TestThePagesWork(t *testing.T) {
 		return answer.StatusCode
 	}
 	assert.Equal(t, http.StatusBadRequest, post("/marking/"+r.Number, url.Values{"mark": {"21"}}), "of 20 points")
-	assert.Equal(t, http.StatusOK, post("/marking/"+r.Number, url.Values{"mark": {"17.5"}, "comments": {"Well read.\n2: Name the source."}, "invited": {"on"}}))
+	assert.Equal(
+		t,
+		http.StatusOK,
+		post(
+			"/marking/"+r.Number,
+			url.Values{"mark": {"17.5"}, "comments": {"Well read.\n2: Name the source."}, "invited": {"on"}},
+		),
+	)
 	back, err := site.Return(context.Background(), r.Number)
 	require.NoError(t, err)
 	assert.Equal(t, 17.5, *back.Mark)

@@ -60,7 +60,11 @@ func (c *Campus) withFaults(next http.Handler) http.Handler {
 		switch {
 		case f.Refuse:
 			w.Header().Set("Retry-After", "5")
-			http.Error(w, `{"code":"unavailable","reason":"The campus is not available at the moment."}`, http.StatusServiceUnavailable)
+			http.Error(
+				w,
+				`{"code":"unavailable","reason":"The campus is not available at the moment."}`,
+				http.StatusServiceUnavailable,
+			)
 		case f.Cut && r.Method == http.MethodPatch:
 			r.Body = &cutBody{r.Body, r.ContentLength / 2}
 			next.ServeHTTP(discard{http.Header{}}, r)

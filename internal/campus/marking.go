@@ -21,7 +21,8 @@ func (c *Campus) Return(ctx context.Context, number string, mark float64, commen
 		return err
 	}
 	_, err = c.db.ExecContext(ctx, `UPDATE submission s JOIN student st ON st.id = s.student_id
-		SET s.mark = ?, s.comments = ?, s.invited = ?, s.marked_at = ?, st.revision = st.revision + 1 WHERE s.number = ?`, mark, text, invited, now, number)
+		SET s.mark = ?, s.comments = ?, s.invited = ?, s.marked_at = ?, st.revision = st.revision + 1 WHERE
+			s.number = ?`, mark, text, invited, now, number)
 	if err != nil {
 		return fmt.Errorf("storing a mark: %w", err)
 	}

@@ -52,7 +52,11 @@ func (c *Campus) page(name string, data func(*gin.Context) (any, error)) gin.Han
 			return
 		}
 		var b bytes.Buffer
-		if err := pageTemplates.ExecuteTemplate(&b, name+".html", map[string]any{"Name": Name, "Now": now, "Page": name, "Data": content}); err != nil {
+		if err := pageTemplates.ExecuteTemplate(
+			&b,
+			name+".html",
+			map[string]any{"Name": Name, "Now": now, "Page": name, "Data": content},
+		); err != nil {
 			c.log.Error("a page failed", "path", g.Request.URL.Path, "error", err)
 			g.String(http.StatusInternalServerError, "The page could not be made. Go back and try again.")
 			return
@@ -144,7 +148,12 @@ func (c *Campus) changeControl(g *gin.Context) {
 			}
 			return c.SetSpeed(g, speed)
 		}
-		return c.SetFaults(g, Faults{g.PostForm("slow") != "", g.PostForm("refuse") != "", g.PostForm("cut") != "", g.PostForm("lose") != ""})
+		return c.SetFaults(g, Faults{
+			g.PostForm("slow") != "",
+			g.PostForm("refuse") != "",
+			g.PostForm("cut") != "",
+			g.PostForm("lose") != "",
+		})
 	}()
 	if err != nil {
 		g.String(http.StatusBadRequest, "%s", err)
@@ -164,7 +173,8 @@ type received struct {
 	Points                               float64
 }
 
-const receivedQuery = `SELECT s.number, t.name, s.assignment_key, s.attempt, s.received_at, s.comment, s.mark, s.invited, s.comments, s.files
+const receivedQuery = `SELECT s.number, t.name, s.assignment_key, s.attempt, s.received_at, s.comment,
+	s.mark, s.invited, s.comments, s.files
 	FROM submission s JOIN student t ON t.id = s.student_id WHERE s.number IS NOT NULL`
 
 func (c *Campus) received(g *gin.Context, query string, args ...any) ([]received, error) {
@@ -177,7 +187,18 @@ func (c *Campus) received(g *gin.Context, query string, args ...any) ([]received
 	for rows.Next() {
 		var r received
 		var comments, files []byte
-		if err := rows.Scan(&r.Number, &r.Student, &r.Assignment, &r.Attempt, &r.ReceivedAt, &r.Comment, &r.Mark, &r.Invited, &comments, &files); err != nil {
+		if err := rows.Scan(
+			&r.Number,
+			&r.Student,
+			&r.Assignment,
+			&r.Attempt,
+			&r.ReceivedAt,
+			&r.Comment,
+			&r.Mark,
+			&r.Invited,
+			&comments,
+			&files,
+		); err != nil {
 			return nil, err
 		}
 		if err := json.Unmarshal(comments, &r.Comments); err != nil {

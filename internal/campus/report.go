@@ -19,7 +19,9 @@ func (c *Campus) report(ctx context.Context, s Student, number string) (api.Repo
 	var id int64
 	var at *time.Time
 	var made *string
-	err := c.db.QueryRowContext(ctx, "SELECT id, report_at, report FROM submission WHERE number = ? AND student_id = ?", number, s.ID).Scan(&id, &at, &made)
+	err := c.db.QueryRowContext(ctx, "SELECT id, report_at, report FROM submission WHERE number = ? AND student_id "+
+		"= ?", number, s.ID).
+		Scan(&id, &at, &made)
 	if errors.Is(err, sql.ErrNoRows) {
 		return api.Report{}, refuse("unknown", "There is no submission %q.", number)
 	}
@@ -86,7 +88,10 @@ func (c *Campus) makeReport(ctx context.Context, s Student, id int64) (api.Repor
 	}
 	for _, source := range sources {
 		if named[source.Name] {
-			out.Sources = append(out.Sources, api.SourceText{Name: source.Name, Title: titles[source.Name], Text: source.Text})
+			out.Sources = append(
+				out.Sources,
+				api.SourceText{Name: source.Name, Title: titles[source.Name], Text: source.Text},
+			)
 		}
 	}
 	return out, nil
@@ -94,7 +99,12 @@ func (c *Campus) makeReport(ctx context.Context, s Student, id int64) (api.Repor
 
 // sources are the readings, the assignment's own words and handouts, and what was submitted before:
 // by the same student as own work, by others as theirs, without a name.
-func (c *Campus) sources(ctx context.Context, s Student, this submitted, before []submitted) ([]similarity.Source, map[string]string, error) {
+func (c *Campus) sources(
+	ctx context.Context,
+	s Student,
+	this submitted,
+	before []submitted,
+) ([]similarity.Source, map[string]string, error) {
 	titles := map[string]string{}
 	var sources []similarity.Source
 	add := func(name, title, text string, kind similarity.Kind) {
@@ -136,7 +146,12 @@ func (c *Campus) sources(ctx context.Context, s Student, this submitted, before 
 }
 
 func (c *Campus) submissionsUntil(ctx context.Context, id int64) ([]submitted, error) {
-	rows, err := c.db.QueryContext(ctx, "SELECT id, student_id, number, assignment_key, attempt, files FROM submission WHERE id <= ? AND number IS NOT NULL ORDER BY id", id)
+	rows, err := c.db.QueryContext(
+		ctx,
+		"SELECT id, student_id, number, assignment_key, attempt, files FROM submission WHERE id <= ? AND number IS "+
+			"NOT NULL ORDER BY id",
+		id,
+	)
 	if err != nil {
 		return nil, err
 	}

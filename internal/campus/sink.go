@@ -18,7 +18,9 @@ import (
 // ServeMail takes mail by SMTP (RFC 5321) at an address until ctx ends, and delivers it nowhere: it lies in
 // the campus's mailbox to be looked at.
 func (c *Campus) ServeMail(ctx context.Context, listener net.Listener) error {
-	server := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &delivery{campus: c, ctx: ctx}, nil }))
+	server := smtp.NewServer(
+		smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &delivery{campus: c, ctx: ctx}, nil }),
+	)
 	server.Domain = "campus.example"
 	server.ReadTimeout, server.WriteTimeout = 20*time.Second, 20*time.Second
 	server.MaxMessageBytes, server.MaxRecipients = 1<<20, 10
@@ -59,7 +61,14 @@ func (d *delivery) Data(r io.Reader) error {
 		subject = m.Header.Get("Subject")
 	}
 	for _, to := range d.to {
-		_, err := d.campus.db.ExecContext(d.ctx, "INSERT INTO mail (recipient, subject, body, sent_at) VALUES (?, ?, ?, ?)", clip(to, 200), clip(subject, 200), string(text), time.Now().UTC())
+		_, err := d.campus.db.ExecContext(
+			d.ctx,
+			"INSERT INTO mail (recipient, subject, body, sent_at) VALUES (?, ?, ?, ?)",
+			clip(to, 200),
+			clip(subject, 200),
+			string(text),
+			time.Now().UTC(),
+		)
 		if err != nil {
 			return err
 		}

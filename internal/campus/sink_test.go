@@ -21,9 +21,21 @@ func TestMailsArriveInTheMailbox(t *testing.T) {
 	ended := make(chan error, 1)
 	go func() { ended <- w.Campus.ServeMail(ctx, listener) }()
 	post := courier.Post{Server: listener.Addr().String(), From: "reminders@orario.example"}
-	require.NoError(t, post.Send(ctx, "nerea@alvarim.example", "Tide tables: due tonight – prüfe", "Send it.\r\n.\r\nThe dot is not the end."))
+	require.NoError(
+		t,
+		post.Send(
+			ctx,
+			"nerea@alvarim.example",
+			"Tide tables: due tonight – prüfe",
+			"Send it.\r\n.\r\nThe dot is not the end.",
+		),
+	)
 	var to, subject, body string
-	require.NoError(t, w.CampusDB.SQL.QueryRow("SELECT recipient, subject, body FROM mail ORDER BY id DESC LIMIT 1").Scan(&to, &subject, &body))
+	require.NoError(
+		t,
+		w.CampusDB.SQL.QueryRow("SELECT recipient, subject, body FROM mail ORDER BY id DESC LIMIT 1").
+			Scan(&to, &subject, &body),
+	)
 	assert.Equal(t, "nerea@alvarim.example", to)
 	assert.Equal(t, "Tide tables: due tonight – prüfe", subject)
 	assert.Contains(t, body, "The dot is not the end.")
@@ -31,5 +43,8 @@ func TestMailsArriveInTheMailbox(t *testing.T) {
 	stop()
 	assert.NoError(t, <-ended)
 	assert.Error(t, post.Send(context.Background(), "nerea@alvarim.example", "x", "y"), "nobody is there any more")
-	assert.Error(t, courier.Post{Server: "nowhere", From: "a@b.example"}.Send(context.Background(), "c@d.example", "x", "y"))
+	assert.Error(
+		t,
+		courier.Post{Server: "nowhere", From: "a@b.example"}.Send(context.Background(), "c@d.example", "x", "y"),
+	)
 }

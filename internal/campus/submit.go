@@ -10,10 +10,8 @@ import (
 	"strings"
 	"time"
 
-	"orario/core/inspect"
 	"orario/core/receipt"
 	"orario/core/timing"
-	"orario/core/wording"
 	api "orario/internal/campus/campusapi"
 )
 
@@ -51,24 +49,21 @@ func (c *Campus) openDraft(ctx context.Context, s Student, assignment, key strin
 	if err := mayBeSent(a, window, now); err != nil {
 		return draft{}, err
 	}
-	_, err = c.db.ExecContext(ctx, "INSERT IGNORE INTO draft (student_id, assignment_key, idempotency_key, created_at) VALUES (?, ?, ?, ?)", s.ID, assignment, key, now)
+	_, err = c.db.ExecContext(
+		ctx,
+		"INSERT IGNORE INTO draft (student_id, assignment_key, idempotency_key, created_at) VALUES (?, ?, ?, ?)",
+		s.ID,
+		assignment,
+		key,
+		now,
+	)
 	if err != nil {
 		return draft{}, err
 	}
 	d := draft{assignment: assignment}
-	err = c.db.QueryRowContext(ctx, "SELECT id FROM draft WHERE student_id = ? AND idempotency_key = ?", s.ID, key).Scan(&d.id)
+	err = c.db.QueryRowContext(ctx, "SELECT id FROM draft WHERE student_id = ? AND idempotency_key = ?", s.ID, key).
+		Scan(&d.id)
 	return d, err
-}
-
-// mayBeSent refuses by the window.
-func mayBeSent(a api.Assignment, window timing.Window, now time.Time) error {
-	switch state, _ := window.At(now, a.Late); state {
-	case timing.NotOpen:
-		return refuse("not_open", "This assignment opens at %s.", a.Opens)
-	case timing.Closed:
-		return refuse("closed", "This assignment is closed; nothing is taken any more.")
-	}
-	return nil
 }
 
 func (c *Campus) window(ctx context.Context, a api.Assignment) (timing.Window, error) {
@@ -81,8 +76,13 @@ func (c *Campus) window(ctx context.Context, a api.Assignment) (timing.Window, e
 
 // draftFiles are the finished uploads of a draft, the latest for each slot and name.
 func (c *Campus) draftFiles(ctx context.Context, s Student, id int64) ([]api.DraftFile, error) {
-	rows, err := c.db.QueryContext(ctx, `SELECT JSON_VALUE(metadata, '$.slot'), JSON_VALUE(metadata, '$.filename'), bytes, digest FROM upload
-		WHERE owner = ? AND draft = ? AND digest IS NOT NULL ORDER BY created_at, id`, s.Number, fmt.Sprint(id))
+	rows, err := c.db.QueryContext(
+		ctx,
+		`SELECT JSON_VALUE(metadata, '$.slot'), JSON_VALUE(metadata, '$.filename'), bytes, digest FROM upload
+		WHERE owner = ? AND draft = ? AND digest IS NOT NULL ORDER BY created_at, id`,
+		s.Number,
+		fmt.Sprint(id),
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -99,21 +99,12 @@ func (c *Campus) draftFiles(ctx context.Context, s Student, id int64) ([]api.Dra
 	return files, rows.Err()
 }
 
-// material is a draft with all that decides about it.
-type material struct {
-	student    Student
-	assignment api.Assignment
-	window     timing.Window
-	now        time.Time
-	files      []api.DraftFile
-	turnaround [2]time.Duration // of the first report, and of later ones
-}
-
 // gather reads a draft and checks it by everything but the number of its attempt.
 func (c *Campus) gather(ctx context.Context, s Student, draftID int64, final api.FinalSubmit) (material, error) {
 	m := material{student: s}
 	var key string
-	err := c.db.QueryRowContext(ctx, "SELECT assignment_key FROM draft WHERE id = ? AND student_id = ?", draftID, s.ID).Scan(&key)
+	err := c.db.QueryRowContext(ctx, "SELECT assignment_key FROM draft WHERE id = ? AND student_id = ?", draftID, s.ID).
+		Scan(&key)
 	if errors.Is(err, sql.ErrNoRows) {
 		return m, refuse("unknown", "There is no such draft.")
 	}
@@ -140,33 +131,16 @@ func (c *Campus) gather(ctx context.Context, s Student, draftID int64, final api
 	return m, c.accept(ctx, m, final)
 }
 
-// accept applies the assignment's rules to what is in a draft.
-func (c *Campus) accept(ctx context.Context, m material, final api.FinalSubmit) error {
-	if err := mayBeSent(m.assignment, m.window, m.now); err != nil {
-		return err
-	}
-	if text := m.assignment.Sheet.Declaration; text != "" && !final.Declaration {
-		return refuse("declaration", "The declaration has to be confirmed: %q", text)
-	}
-	if len(m.files) == 0 {
-		return refuse("empty", "The draft holds no file.")
-	}
-	for _, slot := range m.assignment.Sheet.Slots {
-		if slot.Required && !slices.ContainsFunc(m.files, func(f api.DraftFile) bool { return f.Slot == slot.Name }) {
-			return refuse("slot", "The file %q is not there.", slot.Name)
-		}
-	}
-	for _, f := range m.files {
-		if err := c.acceptFile(ctx, m.assignment, f); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// submit makes a submission of a draft: the same key gives the receipt that there is already. What decides is read first;
+// submit makes a submission of a draft: the same key gives the receipt that there is already. What decides is read
+// first;
 // the transaction, which holds the student's row, takes no second connection.
-func (c *Campus) submit(ctx context.Context, s Student, draftID int64, key string, final api.FinalSubmit) (receipt.Receipt, error) {
+func (c *Campus) submit(
+	ctx context.Context,
+	s Student,
+	draftID int64,
+	key string,
+	final api.FinalSubmit,
+) (receipt.Receipt, error) {
 	if r, err := receiptOf(ctx, c.db, s, key); err == nil || !errors.Is(err, sql.ErrNoRows) {
 		return r, err
 	}
@@ -196,48 +170,22 @@ func (c *Campus) submit(ctx context.Context, s Student, draftID int64, key strin
 	return r, tx.Commit()
 }
 
-// nextAttempt is the number of the attempt, if there may be another.
-func nextAttempt(ctx context.Context, tx *sql.Tx, s Student, a api.Assignment) (int, error) {
-	var sent int
-	var invited bool
-	err := tx.QueryRowContext(ctx, "SELECT COUNT(*), COALESCE(MAX(invited), FALSE) FROM submission WHERE student_id = ? AND assignment_key = ?", s.ID, a.Key).Scan(&sent, &invited)
-	if err != nil {
-		return 0, err
-	}
-	if most := a.Sheet.Attempts.Max; most > 0 && sent >= most {
-		return 0, refuse("attempts", "All %d attempts are used.", most)
-	}
-	if a.Sheet.Attempts.Invitation && sent > 0 && !invited {
-		return 0, refuse("invitation", "Another attempt needs the instructor's invitation.")
-	}
-	return sent + 1, nil
-}
-
-func (c *Campus) acceptFile(ctx context.Context, a api.Assignment, f api.DraftFile) error {
-	slot, ok := a.Sheet.Slot(f.Slot)
-	if !ok {
-		return refuse("slot", "There is no place %q for %s.", f.Slot, f.Name)
-	}
-	if slot.MaxBytes > 0 && f.Bytes > slot.MaxBytes {
-		return refuse("size", "%s has %s; at most %s are taken.", f.Name, wording.Bytes(f.Bytes), wording.Bytes(slot.MaxBytes))
-	}
-	if len(slot.Forms) == 0 {
-		return nil
-	}
-	data, err := c.contents.Read(ctx, f.Sha256)
-	if err != nil {
-		return err
-	}
-	if kind := inspect.Kind(f.Name, data); !slices.Contains(slot.Forms, kind) {
-		return refuse("form", "%s is %s; %s is taken.", f.Name, kind, strings.Join(slot.Forms, " or "))
-	}
-	return nil
-}
-
-func (c *Campus) record(ctx context.Context, tx *sql.Tx, m material, attempt int, key, comment string) (receipt.Receipt, error) {
+func (c *Campus) record(
+	ctx context.Context,
+	tx *sql.Tx,
+	m material,
+	attempt int,
+	key, comment string,
+) (receipt.Receipt, error) {
 	r := receipt.Receipt{
-		Site: Name, Course: m.assignment.Course, Assignment: m.assignment.Key, Attempt: attempt, Student: m.student.Number, Key: KeyID,
-		ReceivedAt: m.now.Truncate(time.Second).Format(time.RFC3339), Files: []receipt.File{},
+		Site:       Name,
+		Course:     m.assignment.Course,
+		Assignment: m.assignment.Key,
+		Attempt:    attempt,
+		Student:    m.student.Number,
+		Key:        KeyID,
+		ReceivedAt: m.now.Truncate(time.Second).Format(time.RFC3339),
+		Files:      []receipt.File{},
 	}
 	if late := m.now.Sub(m.window.Due.End()); late > 0 {
 		r.LatenessMinutes = int(late / time.Minute)
@@ -249,8 +197,20 @@ func (c *Campus) record(ctx context.Context, tx *sql.Tx, m material, attempt int
 	if err != nil {
 		return r, err
 	}
-	result, err := tx.ExecContext(ctx, `INSERT INTO submission (student_id, assignment_key, attempt, idempotency_key, received_at, comment, files, report_at)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, m.student.ID, m.assignment.Key, attempt, key, m.now, comment, list, m.reportDue(attempt))
+	result, err := tx.ExecContext(
+		ctx,
+		`INSERT INTO submission (student_id, assignment_key, attempt, idempotency_key, received_at, comment,
+			files, report_at)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+		m.student.ID,
+		m.assignment.Key,
+		attempt,
+		key,
+		m.now,
+		comment,
+		list,
+		m.reportDue(attempt),
+	)
 	if err != nil {
 		return r, fmt.Errorf("recording a submission: %w", err)
 	}
@@ -266,7 +226,13 @@ func (c *Campus) record(ctx context.Context, tx *sql.Tx, m material, attempt int
 	if err != nil {
 		return r, err
 	}
-	if _, err = tx.ExecContext(ctx, "UPDATE submission SET number = ?, receipt = ? WHERE id = ?", r.Number, text, id); err != nil {
+	if _, err = tx.ExecContext(
+		ctx,
+		"UPDATE submission SET number = ?, receipt = ? WHERE id = ?",
+		r.Number,
+		text,
+		id,
+	); err != nil {
 		return r, fmt.Errorf("recording a receipt: %w", err)
 	}
 	return r, sendMail(ctx, tx, m.student, m.assignment, r, m.now)
@@ -289,7 +255,9 @@ type querier interface {
 func receiptOf(ctx context.Context, q querier, s Student, key string) (receipt.Receipt, error) {
 	var text []byte
 	var r receipt.Receipt
-	err := q.QueryRowContext(ctx, "SELECT receipt FROM submission WHERE student_id = ? AND idempotency_key = ? AND receipt IS NOT NULL", s.ID, key).Scan(&text)
+	err := q.QueryRowContext(ctx, "SELECT receipt FROM submission WHERE student_id = ? AND idempotency_key = ? AND "+
+		"receipt IS NOT NULL", s.ID, key).
+		Scan(&text)
 	if err != nil {
 		return r, err
 	}
@@ -300,12 +268,35 @@ func receiptOf(ctx context.Context, q querier, s Student, key string) (receipt.R
 func sendMail(ctx context.Context, tx *sql.Tx, s Student, a api.Assignment, r receipt.Receipt, now time.Time) error {
 	subject := fmt.Sprintf("Received: %s, attempt %d (%s)", a.Title, r.Attempt, r.Number)
 	var b strings.Builder
-	fmt.Fprintf(&b, "From: Alvarim practice campus <no-reply@campus.example>\r\nTo: %s <%s>\r\nSubject: %s\r\nDate: %s\r\nMessage-ID: <%s@campus.example>\r\n"+
-		"MIME-Version: 1.0\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n", s.Name(), s.Email, subject, now.Format(time.RFC1123Z), r.Number)
-	fmt.Fprintf(&b, "We received your work for %s in %s at %s.\r\nSubmission number: %s\r\n\r\nFiles:\r\n", a.Title, a.Course, r.ReceivedAt, r.Number)
+	fmt.Fprintf(
+		&b,
+		"From: Alvarim practice campus <no-reply@campus.example>\r\nTo: %s <%s>\r\nSubject: %s\r\nDate: "+
+			"%s\r\nMessage-ID: <%s@campus.example>\r\n"+
+			"MIME-Version: 1.0\r\nContent-Type: text/plain; charset=utf-8\r\n\r\n",
+		s.Name(),
+		s.Email,
+		subject,
+		now.Format(time.RFC1123Z),
+		r.Number,
+	)
+	fmt.Fprintf(
+		&b,
+		"We received your work for %s in %s at %s.\r\nSubmission number: %s\r\n\r\nFiles:\r\n",
+		a.Title,
+		a.Course,
+		r.ReceivedAt,
+		r.Number,
+	)
 	for _, f := range r.Files {
 		fmt.Fprintf(&b, "  %s, %d bytes, SHA-256 %s\r\n", f.Name, f.Bytes, f.SHA256)
 	}
-	_, err := tx.ExecContext(ctx, "INSERT INTO mail (recipient, subject, body, sent_at) VALUES (?, ?, ?, ?)", s.Email, subject, b.String(), now)
+	_, err := tx.ExecContext(
+		ctx,
+		"INSERT INTO mail (recipient, subject, body, sent_at) VALUES (?, ?, ?, ?)",
+		s.Email,
+		subject,
+		b.String(),
+		now,
+	)
 	return err
 }

@@ -59,7 +59,13 @@ func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size in
 		if length > 0 {
 			sum.Write(buffer[:length])
 			size += int64(length)
-			if _, err := tx.ExecContext(ctx, "INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?)", id, n, buffer[:length]); err != nil {
+			if _, err := tx.ExecContext(
+				ctx,
+				"INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?)",
+				id,
+				n,
+				buffer[:length],
+			); err != nil {
 				return "", 0, fmt.Errorf("storing content: %w", err)
 			}
 		}
@@ -77,7 +83,8 @@ func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size in
 	return digest, size, nil
 }
 
-// name gives a content that is whole its digest. If one has that digest already, the new one is taken back; the id is that
+// name gives a content that is whole its digest. If one has that digest already, the new one is taken back; the id
+// is that
 // of the content which stays.
 func name(ctx context.Context, tx *sql.Tx, id int64, digest string, size int64) (stays int64, err error) {
 	_, err = tx.ExecContext(ctx, "UPDATE content SET digest = ?, bytes = ? WHERE id = ?", digest, size, id)
@@ -96,7 +103,8 @@ func name(ctx context.Context, tx *sql.Tx, id int64, digest string, size int64) 
 
 // remove takes a content out.
 func remove(ctx context.Context, tx *sql.Tx, id int64) error {
-	for _, statement := range []string{"DELETE FROM content_chunk WHERE content_id = ?", "DELETE FROM content WHERE id = ?"} {
+	for _, statement := range []string{"DELETE FROM content_chunk WHERE content_id = " +
+		"?", "DELETE FROM content WHERE id = ?"} {
 		if _, err := tx.ExecContext(ctx, statement, id); err != nil {
 			return fmt.Errorf("removing content: %w", err)
 		}
@@ -140,7 +148,9 @@ func (r *reader) Read(p []byte) (int, error) {
 	}
 	if len(r.rest) == 0 {
 		var data []byte
-		err := r.db.QueryRowContext(r.ctx, "SELECT data FROM content_chunk WHERE content_id = ? AND n = ?", r.id, r.at/chunkSize).Scan(&data)
+		err := r.db.QueryRowContext(r.ctx, "SELECT data FROM content_chunk WHERE content_id = ? AND n = "+
+			"?", r.id, r.at/chunkSize).
+			Scan(&data)
 		if err != nil {
 			return 0, fmt.Errorf("reading content: %w", err)
 		}

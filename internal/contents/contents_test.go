@@ -99,7 +99,15 @@ func TestAnUploadGoesOnWhereItBroke(t *testing.T) {
 		answer.Body.Close()
 		return answer
 	}
-	answer := tus("POST", server.URL+"/up/", map[string]string{"Upload-Length": strconv.Itoa(len(data)), "Upload-Metadata": "filename " + base64.StdEncoding.EncodeToString([]byte("maré.pdf"))}, nil)
+	answer := tus(
+		"POST",
+		server.URL+"/up/",
+		map[string]string{
+			"Upload-Length":   strconv.Itoa(len(data)),
+			"Upload-Metadata": "filename " + base64.StdEncoding.EncodeToString([]byte("maré.pdf")),
+		},
+		nil,
+	)
 	require.Equal(t, http.StatusCreated, answer.StatusCode)
 	address := answer.Header.Get("Location")
 	patch := map[string]string{"Content-Type": "application/offset+octet-stream", "Upload-Offset": "0"}
@@ -110,9 +118,20 @@ func TestAnUploadGoesOnWhereItBroke(t *testing.T) {
 		require.NoError(t, err)
 		return n
 	}
-	require.Eventually(t, func() bool { return offset() >= 1<<20 }, 5*time.Second, 20*time.Millisecond, "what had arrived is kept")
+	require.Eventually(
+		t,
+		func() bool { return offset() >= 1<<20 },
+		5*time.Second,
+		20*time.Millisecond,
+		"what had arrived is kept",
+	)
 	assert.LessOrEqual(t, offset(), 2_000_000)
-	assert.Equal(t, http.StatusConflict, tus("PATCH", address, patch, bytes.NewReader(data)).StatusCode, "not from the beginning again")
+	assert.Equal(
+		t,
+		http.StatusConflict,
+		tus("PATCH", address, patch, bytes.NewReader(data)).StatusCode,
+		"not from the beginning again",
+	)
 
 	id := address[len(server.URL+"/up/"):]
 	ctx := context.Background()
@@ -127,13 +146,22 @@ func TestAnUploadGoesOnWhereItBroke(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, inspect.Digest(data), file.Digest)
 	assert.Equal(t, "maré.pdf", file.MetaData["filename"])
-	assert.Equal(t, 4, count(t, u.Store, "content_chunk"), "full rows of 1 MiB and one for the rest, however the line broke")
+	assert.Equal(
+		t,
+		4,
+		count(t, u.Store, "content_chunk"),
+		"full rows of 1 MiB and one for the rest, however the line broke",
+	)
 
 	owner = "8"
 	assert.Equal(t, http.StatusNotFound, tus("HEAD", address, nil, nil).StatusCode, "another student does not find it")
 	_, err = u.Finished(ctx, owner, id)
 	assert.ErrorIs(t, err, contents.ErrNotFound)
-	assert.Equal(t, http.StatusRequestEntityTooLarge, tus("POST", server.URL+"/up/", map[string]string{"Upload-Length": "20000000"}, nil).StatusCode)
+	assert.Equal(
+		t,
+		http.StatusRequestEntityTooLarge,
+		tus("POST", server.URL+"/up/", map[string]string{"Upload-Length": "20000000"}, nil).StatusCode,
+	)
 }
 
 func BenchmarkPut(b *testing.B) {

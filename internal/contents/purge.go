@@ -19,7 +19,12 @@ const (
 // the columns that hold digests, as "table.column". It works in small steps, so that nobody waits for it.
 func (s Store) Purge(ctx context.Context, now time.Time, inUse ...string) (uploads, contents int, err error) {
 	now = now.UTC()
-	result, err := s.DB.ExecContext(ctx, "DELETE FROM upload WHERE digest IS NULL AND created_at < ? OR digest IS NOT NULL AND created_at < ?", now.Add(-unfinishedFor), now.Add(-finishedFor))
+	result, err := s.DB.ExecContext(
+		ctx,
+		"DELETE FROM upload WHERE digest IS NULL AND created_at < ? OR digest IS NOT NULL AND created_at < ?",
+		now.Add(-unfinishedFor),
+		now.Add(-finishedFor),
+	)
 	if err != nil {
 		return 0, 0, fmt.Errorf("purging uploads: %w", err)
 	}

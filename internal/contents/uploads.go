@@ -20,7 +20,8 @@ import (
 )
 
 // Uploads is a store for tus uploads. Every upload belongs to an owner, taken from the context, and
-// nobody else finds it. It writes the rows of its content from the first byte on, and keeps the state of the digest, so that
+// nobody else finds it. It writes the rows of its content from the first byte on, and keeps the state of the
+// digest, so that
 // nothing is copied or read again when it ends: a finished upload has become a content.
 type Uploads struct{ Store }
 
@@ -62,7 +63,8 @@ type Finished struct {
 func (u Uploads) Finished(ctx context.Context, owner, id string) (Finished, error) {
 	var f Finished
 	var metadata []byte
-	err := u.DB.QueryRowContext(ctx, "SELECT digest, bytes, metadata FROM upload WHERE id = ? AND owner = ? AND digest IS NOT NULL", id, owner).
+	err := u.DB.QueryRowContext(ctx, "SELECT digest, bytes, metadata FROM upload WHERE id = ? AND owner = ? AND "+
+		"digest IS NOT NULL", id, owner).
 		Scan(&f.Digest, &f.Bytes, &metadata)
 	if errors.Is(err, sql.ErrNoRows) {
 		return f, ErrNotFound
@@ -92,7 +94,15 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 		if up.content, err = result.LastInsertId(); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, "INSERT INTO upload (id, owner, bytes, metadata, content_id) VALUES (?, ?, ?, ?, ?)", info.ID, ownerOf(ctx), info.Size, metadata, up.content)
+		_, err = tx.ExecContext(
+			ctx,
+			"INSERT INTO upload (id, owner, bytes, metadata, content_id) VALUES (?, ?, ?, ?, ?)",
+			info.ID,
+			ownerOf(ctx),
+			info.Size,
+			metadata,
+			up.content,
+		)
 		if err == nil && info.Size == 0 {
 			err = up.finish(ctx, tx)
 		}
@@ -108,7 +118,8 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 func (u Uploads) GetUpload(ctx context.Context, id string) (handler.Upload, error) {
 	up := &upload{store: u, info: handler.FileInfo{ID: id}, sum: sha256.New()}
 	var metadata, state []byte
-	err := u.DB.QueryRowContext(ctx, "SELECT bytes, at, metadata, content_id, hash FROM upload WHERE id = ? AND owner = ?", id, ownerOf(ctx)).
+	err := u.DB.QueryRowContext(ctx, "SELECT bytes, at, metadata, content_id, hash FROM upload WHERE id = ? AND "+
+		"owner = ?", id, ownerOf(ctx)).
 		Scan(&up.info.Size, &up.info.Offset, &metadata, &up.content, &state)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, handler.ErrNotFound
@@ -150,7 +161,8 @@ func (up *upload) inTx(ctx context.Context, do func(*sql.Tx) error) error {
 
 func (up *upload) GetInfo(context.Context) (handler.FileInfo, error) { return up.info, nil }
 
-// WriteChunk stores what arrives in pieces of at most 1 MiB, each durable before the next is read, so that a broken line
+// WriteChunk stores what arrives in pieces of at most 1 MiB, each durable before the next is read, so that a broken
+// line
 // costs one piece at the most. It needs the memory of one piece. Two writers at one offset cannot both succeed. With
 // the last piece the upload has become a content, in one transaction.
 func (up *upload) WriteChunk(ctx context.Context, offset int64, src io.Reader) (written int64, err error) {
@@ -184,14 +196,22 @@ func (up *upload) piece(ctx context.Context, offset int64, data []byte) error {
 		return err
 	}
 	err = up.inTx(ctx, func(tx *sql.Tx) error {
-		result, err := tx.ExecContext(ctx, "UPDATE upload SET at = at + ?, hash = ? WHERE id = ? AND at = ? AND digest IS NULL", len(data), state, up.info.ID, offset)
+		result, err := tx.ExecContext(
+			ctx,
+			"UPDATE upload SET at = at + ?, hash = ? WHERE id = ? AND at = ? AND digest IS NULL",
+			len(data),
+			state,
+			up.info.ID,
+			offset,
+		)
 		if err != nil {
 			return err
 		}
 		if n, _ := result.RowsAffected(); n == 0 {
 			return handler.ErrMismatchOffset
 		}
-		const store = "INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE data = CONCAT(data, VALUES(data))"
+		const store = "INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE data " +
+			"= CONCAT(data, VALUES(data))"
 		if _, err := tx.ExecContext(ctx, store, up.content, offset/chunkSize, data); err != nil {
 			return err
 		}
@@ -213,7 +233,13 @@ func (up *upload) finish(ctx context.Context, tx *sql.Tx) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, "UPDATE upload SET digest = ?, content_id = ?, hash = NULL WHERE id = ?", digest, stays, up.info.ID)
+	_, err = tx.ExecContext(
+		ctx,
+		"UPDATE upload SET digest = ?, content_id = ?, hash = NULL WHERE id = ?",
+		digest,
+		stays,
+		up.info.ID,
+	)
 	return err
 }
 
@@ -229,7 +255,8 @@ func (up *upload) FinishUpload(context.Context) error { return nil }
 func (up *upload) Terminate(ctx context.Context) error {
 	return up.inTx(ctx, func(tx *sql.Tx) error {
 		var finished bool
-		err := tx.QueryRowContext(ctx, "SELECT digest IS NOT NULL FROM upload WHERE id = ? FOR UPDATE", up.info.ID).Scan(&finished)
+		err := tx.QueryRowContext(ctx, "SELECT digest IS NOT NULL FROM upload WHERE id = ? FOR UPDATE", up.info.ID).
+			Scan(&finished)
 		if errors.Is(err, sql.ErrNoRows) {
 			return nil
 		}

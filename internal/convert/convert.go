@@ -83,9 +83,14 @@ func (t *Tools) Facts(ctx context.Context, name string, data []byte) *inspect.Fa
 	return facts
 }
 
-// Look finds a stored file's facts and the text in it, at one look. Of a form that is not looked into only the first bytes
+// Look finds a stored file's facts and the text in it, at one look. Of a form that is not looked into only the
+// first bytes
 // are read, however large it is. An error is one of open or of reading.
-func (t *Tools) Look(ctx context.Context, file inspect.Stored, open func() (io.Reader, error)) (*inspect.Facts, string, error) {
+func (t *Tools) Look(
+	ctx context.Context,
+	file inspect.Stored,
+	open func() (io.Reader, error),
+) (*inspect.Facts, string, error) {
 	content, err := open()
 	if err != nil {
 		return nil, "", err
@@ -117,7 +122,12 @@ func (t *Tools) look(ctx context.Context, file inspect.Stored, data []byte) (*in
 	select {
 	case facts = <-found:
 	case <-ctx.Done():
-		return inspect.Basic(file, data, "too_large", fmt.Sprintf("Looking at it took longer than %s, so not all is known.", maxLook)), ""
+		return inspect.Basic(
+			file,
+			data,
+			"too_large",
+			fmt.Sprintf("Looking at it took longer than %s, so not all is known.", maxLook),
+		), ""
 	}
 	if facts.Kind != "pdf" {
 		text, err := inspect.Text(facts.Kind, data)
@@ -131,7 +141,10 @@ func (t *Tools) look(ctx context.Context, file inspect.Stored, data []byte) (*in
 	}
 	pages, err := t.PDFPages(ctx, data)
 	if err != nil {
-		facts.Problems = append(facts.Problems, inspect.Problem{Code: "damaged", Fact: "words", Message: "The text of the pages cannot be read."})
+		facts.Problems = append(
+			facts.Problems,
+			inspect.Problem{Code: "damaged", Fact: "words", Message: "The text of the pages cannot be read."},
+		)
 		return facts, ""
 	}
 	facts.AddPageTexts(pages)
@@ -163,9 +176,51 @@ func (t *Tools) PDFPages(ctx context.Context, data []byte) ([]string, error) {
 // confined is a command that sees the system read-only, one folder to write in, and nothing else.
 func confined(ctx context.Context, work, program string, args ...string) *exec.Cmd {
 	return exec.CommandContext(ctx, "bwrap", append([]string{
-		"--ro-bind", "/usr", "/usr", "--ro-bind", "/etc", "/etc", "--symlink", "usr/bin", "/bin", "--symlink", "usr/lib", "/lib", "--symlink", "usr/lib64", "/lib64",
-		"--ro-bind-try", "/var/cache/fontconfig", "/var/cache/fontconfig", "--proc", "/proc", "--dev", "/dev", "--tmpfs", "/tmp",
-		"--bind", work, "/box", "--chdir", "/box", "--unshare-all", "--die-with-parent", "--new-session",
-		"--clearenv", "--setenv", "HOME", "/box", "--setenv", "PATH", "/usr/bin:/bin", "--setenv", "LANG", "C.UTF-8",
-		"prlimit", fmt.Sprintf("--as=%d", int64(maxMemory)), "--core=0", program}, args...)...)
+		"--ro-bind",
+		"/usr",
+		"/usr",
+		"--ro-bind",
+		"/etc",
+		"/etc",
+		"--symlink",
+		"usr/bin",
+		"/bin",
+		"--symlink",
+		"usr/lib",
+		"/lib",
+		"--symlink",
+		"usr/lib64",
+		"/lib64",
+		"--ro-bind-try",
+		"/var/cache/fontconfig",
+		"/var/cache/fontconfig",
+		"--proc",
+		"/proc",
+		"--dev",
+		"/dev",
+		"--tmpfs",
+		"/tmp",
+		"--bind",
+		work,
+		"/box",
+		"--chdir",
+		"/box",
+		"--unshare-all",
+		"--die-with-parent",
+		"--new-session",
+		"--clearenv",
+		"--setenv",
+		"HOME",
+		"/box",
+		"--setenv",
+		"PATH",
+		"/usr/bin:/bin",
+		"--setenv",
+		"LANG",
+		"C.UTF-8",
+		"prlimit",
+		fmt.Sprintf("--as=%d", int64(maxMemory)),
+		"--core=0",
+		program,
+	}, args...)...)
 }

@@ -67,7 +67,13 @@ func TestTheSandboxIsTight(t *testing.T) {
 		err := confined(context.Background(), t.TempDir(), "bash", "-c", attempt).Run()
 		assert.Error(t, err, attempt)
 	}
-	out, err := confined(context.Background(), t.TempDir(), "sh", "-c", "ls /sys/class/net 2>/dev/null; cat /proc/net/dev | tail -n +3").Output()
+	out, err := confined(
+		context.Background(),
+		t.TempDir(),
+		"sh",
+		"-c",
+		"ls /sys/class/net 2>/dev/null; cat /proc/net/dev | tail -n +3",
+	).Output()
 	require.NoError(t, err)
 	assert.NotContains(t, strings.ReplaceAll(string(out), "lo:", ""), ":", "no network device but loopback")
 }

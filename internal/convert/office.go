@@ -20,13 +20,15 @@ profile=-env:UserInstallation=file:///box/profile
 waiting=
 stand_by() {
   if [ -z "$waiting" ] || ! kill -0 "$waiting" 2>/dev/null; then
-    soffice "$profile" --headless --norestore --nodefault --nofirststartwizard --nologo --accept='pipe,name=orario;urp' >/dev/null 2>&1 &
+    soffice "$profile" --headless --norestore --nodefault --nofirststartwizard --nologo \
+      --accept='pipe,name=orario;urp' >/dev/null 2>&1 &
     waiting=$!
   fi
 }
 stand_by
 while read -r job name; do
-  timeout 85 soffice "$profile" --headless --norestore --convert-to pdf --outdir "/box/$job" "/box/$job/$name" >"/box/$job/log" 2>&1 </dev/null
+  timeout 85 soffice "$profile" --headless --norestore --convert-to pdf \
+      --outdir "/box/$job" "/box/$job/$name" >"/box/$job/log" 2>&1 </dev/null
   echo "$job done"
   sleep 0.2
   stand_by

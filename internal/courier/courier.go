@@ -18,6 +18,8 @@ import (
 )
 
 // What a site publishes and gives back.
+//
+//revive:disable:exported
 type (
 	Description = api.Site
 	Course      = api.Course
@@ -27,6 +29,8 @@ type (
 	Report      = api.Report
 	Return      = api.Return
 )
+
+//revive:enable:exported
 
 // Refused is a site's answer that no repetition will change.
 type Refused struct{ Code, Reason string }
@@ -154,7 +158,11 @@ func (s *Site) Handout(ctx context.Context, digest string) (io.Reader, error) {
 
 // OpenDraft opens a draft, or finds the one opened with the same key.
 func (s *Site) OpenDraft(ctx context.Context, key, assignment string) (Draft, error) {
-	r, err := s.client.OpenDraftWithResponse(ctx, &api.OpenDraftParams{IdempotencyKey: key}, api.OpenDraftJSONRequestBody{Assignment: assignment})
+	r, err := s.client.OpenDraftWithResponse(
+		ctx,
+		&api.OpenDraftParams{IdempotencyKey: key},
+		api.OpenDraftJSONRequestBody{Assignment: assignment},
+	)
 	if err != nil {
 		return Draft{}, good("opening a draft", r, err)
 	}
@@ -166,7 +174,12 @@ func (s *Site) OpenDraft(ctx context.Context, key, assignment string) (Draft, er
 
 // Submit submits a draft for good; with a key that was used it gives the receipt there is.
 func (s *Site) Submit(ctx context.Context, draft int64, key string, declared bool, comment string) (Receipt, error) {
-	r, err := s.client.SubmitDraftWithResponse(ctx, draft, &api.SubmitDraftParams{IdempotencyKey: key}, api.FinalSubmit{Declaration: declared, Comment: comment})
+	r, err := s.client.SubmitDraftWithResponse(
+		ctx,
+		draft,
+		&api.SubmitDraftParams{IdempotencyKey: key},
+		api.FinalSubmit{Declaration: declared, Comment: comment},
+	)
 	if err != nil {
 		return Receipt{}, good("submitting", r, err)
 	}

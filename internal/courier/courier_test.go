@@ -27,7 +27,7 @@ func site(t *testing.T, answer http.HandlerFunc) *courier.Site {
 }
 
 func says(code int, body string) http.HandlerFunc {
-	return func(w http.ResponseWriter, r *http.Request) {
+	return func(w http.ResponseWriter, _ *http.Request) {
 		w.Header().Set("Content-Type", "application/json")
 		w.WriteHeader(code)
 		_, _ = io.WriteString(w, body)
@@ -87,7 +87,14 @@ func TestEveryRequestCarriesTheToken(t *testing.T) {
 			w.WriteHeader(http.StatusNoContent)
 		}
 	})
-	u := courier.Upload{Draft: 1, Slot: "essay", Name: "maré.txt", Bytes: 4, Sent: func(int64) {}, Open: func(int64) (io.Reader, error) { return strings.NewReader("text"), nil }}
+	u := courier.Upload{
+		Draft: 1,
+		Slot:  "essay",
+		Name:  "maré.txt",
+		Bytes: 4,
+		Sent:  func(int64) {},
+		Open:  func(int64) (io.Reader, error) { return strings.NewReader("text"), nil },
+	}
 	address, err := s.Begin(context.Background(), u)
 	require.NoError(t, err)
 	assert.Equal(t, "/uploads/u1", address)

@@ -33,11 +33,17 @@ func (f Fetcher) Fetch(ctx context.Context, address string) ([]byte, error) {
 	}
 	dialer := &net.Dialer{Timeout: fetchTime / 2, Control: f.guard}
 	client := &http.Client{
-		Timeout:   fetchTime,
-		Transport: &http.Transport{DialContext: dialer.DialContext, DisableKeepAlives: true}, // no proxy: the guard must see the real address
+		Timeout: fetchTime,
+		Transport: &http.Transport{
+			DialContext:       dialer.DialContext,
+			DisableKeepAlives: true,
+		}, // no proxy: the guard must see the real address
 		CheckRedirect: func(r *http.Request, via []*http.Request) error {
 			if len(via) >= mostHops || r.URL.Scheme != "http" && r.URL.Scheme != "https" {
-				return Refused{"redirect", "The address leads elsewhere too often, or to something that is no web address."}
+				return Refused{
+					"redirect",
+					"The address leads elsewhere too often, or to something that is no web address.",
+				}
 			}
 			return nil
 		},
@@ -57,8 +63,16 @@ func (f Fetcher) Fetch(ctx context.Context, address string) ([]byte, error) {
 	}
 	defer response.Body.Close()
 	switch code := response.StatusCode; {
-	case code == http.StatusUnauthorized || code == http.StatusForbidden || code == http.StatusNotFound || code == http.StatusGone:
-		return nil, Refused{"gone", fmt.Sprintf("The address answers %d %s. Copy it anew from where it was given out.", code, http.StatusText(code))}
+	case code == http.StatusUnauthorized || code == http.StatusForbidden || code == http.StatusNotFound ||
+		code == http.StatusGone:
+		return nil, Refused{
+			"gone",
+			fmt.Sprintf(
+				"The address answers %d %s. Copy it anew from where it was given out.",
+				code,
+				http.StatusText(code),
+			),
+		}
 	case code != http.StatusOK:
 		return nil, fmt.Errorf("fetching the calendar: the address answers %d %s", code, http.StatusText(code))
 	}
@@ -75,7 +89,8 @@ func FeedAddress(address string) (string, error) {
 	if err == nil && at.Scheme == "webcal" {
 		at.Scheme = "https"
 	}
-	if err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https" || at.User != nil || len(address) > 1000 {
+	if err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https" || at.User != nil ||
+		len(address) > 1000 {
 		return "", Refused{"address", "That is no address of a calendar. It begins with https:// or http://."}
 	}
 	return at.String(), nil
@@ -83,8 +98,15 @@ func FeedAddress(address string) (string, error) {
 
 // inside are the networks that a server may stand in beside those that netip names: shared and benchmark
 // space (RFC 6598, RFC 2544), and addresses of IPv4 within IPv6 (RFC 6052, RFC 3056).
-var inside = []netip.Prefix{netip.MustParsePrefix("0.0.0.0/8"), netip.MustParsePrefix("100.64.0.0/10"), netip.MustParsePrefix("192.0.0.0/24"), netip.MustParsePrefix("198.18.0.0/15"),
-	netip.MustParsePrefix("240.0.0.0/4"), netip.MustParsePrefix("64:ff9b::/96"), netip.MustParsePrefix("2002::/16")}
+var inside = []netip.Prefix{
+	netip.MustParsePrefix("0.0.0.0/8"),
+	netip.MustParsePrefix("100.64.0.0/10"),
+	netip.MustParsePrefix("192.0.0.0/24"),
+	netip.MustParsePrefix("198.18.0.0/15"),
+	netip.MustParsePrefix("240.0.0.0/4"),
+	netip.MustParsePrefix("64:ff9b::/96"),
+	netip.MustParsePrefix("2002::/16"),
+}
 
 // guard looks at the address that is really connected to, after names were resolved.
 func (f Fetcher) guard(_, address string, _ syscall.RawConn) error {

@@ -16,7 +16,9 @@ import (
 // Addresses of private, shared and special use (RFC 1918, 6598, 6890, 4193, 4291) are never connected to.
 func TestTheServersOwnNetworkIsNotFetched(t *testing.T) {
 	ctx := context.Background()
-	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("secret")) }))
+	server := httptest.NewServer(
+		http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("secret")) }),
+	)
 	defer server.Close()
 	port := server.URL[strings.LastIndexByte(server.URL, ':'):]
 	for _, host := range []string{"127.0.0.1", "localhost", "[::1]", "10.0.0.1", "192.168.1.1", "172.16.0.1", "169.254.169.254", "100.64.0.1", "0.0.0.0", "[fd00::1]", "[fe80::1]", "[::ffff:127.0.0.1]", "[64:ff9b::7f00:1]", "224.0.0.1", "255.255.255.255"} {
@@ -52,8 +54,18 @@ func TestWhatCannotBeFetchedIsToldApart(t *testing.T) {
 	}
 	var refused courier.Refused
 	assert.ErrorAs(t, fetch(says(410, "")), &refused)
-	assert.ErrorAs(t, fetch(func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/", http.StatusFound) }), &refused, "round and round")
-	assert.ErrorAs(t, fetch(func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write(make([]byte, 10<<20+1)) }), &refused, "too large")
+	assert.ErrorAs(
+		t,
+		fetch(func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/", http.StatusFound) }),
+		&refused,
+		"round and round",
+	)
+	assert.ErrorAs(
+		t,
+		fetch(func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write(make([]byte, 10<<20+1)) }),
+		&refused,
+		"too large",
+	)
 	err := fetch(says(503, ""))
 	assert.Error(t, err)
 	assert.False(t, strings.Contains(err.Error(), "refused"))

@@ -41,7 +41,13 @@ func (p Post) Send(ctx context.Context, to, subject, text string) error {
 	m.SetBodyString(mail.TypeTextPlain, text)
 	options := []mail.Option{mail.WithPort(number), mail.WithTLSPortPolicy(mail.TLSOpportunistic)}
 	if p.User != "" {
-		options = append(options, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(p.User), mail.WithPassword(p.Password), mail.WithTLSPortPolicy(mail.TLSMandatory))
+		options = append(
+			options,
+			mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover),
+			mail.WithUsername(p.User),
+			mail.WithPassword(p.Password),
+			mail.WithTLSPortPolicy(mail.TLSMandatory),
+		)
 	}
 	client, err := mail.NewClient(host, options...)
 	if err != nil {

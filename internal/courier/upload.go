@@ -37,7 +37,8 @@ func (s *Site) Begin(ctx context.Context, u Upload) (address string, err error) 
 	}
 	r.Header.Set("Upload-Length", strconv.FormatInt(u.Bytes, 10))
 	metadata := ""
-	for key, value := range map[string]string{"draft": strconv.FormatInt(u.Draft, 10), "slot": u.Slot, "filename": u.Name} {
+	for key, value := range map[string]string{"draft": strconv.FormatInt(u.Draft, 10), "slot": u.Slot,
+		"filename": u.Name} {
 		if metadata != "" {
 			metadata += ","
 		}

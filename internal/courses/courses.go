@@ -93,8 +93,18 @@ func (s Service) List(ctx context.Context, student int64) (*List, error) {
 	}
 	list := &List{Courses: Of(r, r.Stand(r.Now)), Enrolments: []Enrolment{}}
 	for _, e := range r.Enrolments {
-		v := Enrolment{ID: e.ID, Institution: e.Institution, Number: e.Number, Family: e.Family, Given: e.Given, Zone: e.Zone}
-		v.FromSite = slices.ContainsFunc(r.Courses, func(c *coursework.Course) bool { return c.Site != nil && c.Enrolment == e })
+		v := Enrolment{
+			ID:          e.ID,
+			Institution: e.Institution,
+			Number:      e.Number,
+			Family:      e.Family,
+			Given:       e.Given,
+			Zone:        e.Zone,
+		}
+		v.FromSite = slices.ContainsFunc(
+			r.Courses,
+			func(c *coursework.Course) bool { return c.Site != nil && c.Enrolment == e },
+		)
 		list.Enrolments = append(list.Enrolments, v)
 	}
 	return list, nil
@@ -104,7 +114,18 @@ func (s Service) List(ctx context.Context, student int64) (*List, error) {
 func Of(r *roster.Roster, standings []*coursework.Standing) []Course {
 	out := []Course{}
 	for _, c := range r.Courses {
-		v := Course{ID: c.ID, Code: c.Code, Title: c.Title, Zone: c.Zone.String(), Instructor: c.Instructor, Contact: c.Contact, Term: c.Term, Habit: c.Habit, Usual: c.Usual, Archived: c.Archived}
+		v := Course{
+			ID:         c.ID,
+			Code:       c.Code,
+			Title:      c.Title,
+			Zone:       c.Zone.String(),
+			Instructor: c.Instructor,
+			Contact:    c.Contact,
+			Term:       c.Term,
+			Habit:      c.Habit,
+			Usual:      c.Usual,
+			Archived:   c.Archived,
+		}
 		if c.Enrolment != nil {
 			v.EnrolmentID = c.Enrolment.ID
 		}
@@ -220,14 +241,30 @@ func (s Service) Add(ctx context.Context, student int64, c Sheet) (id int64, err
 		if err != nil {
 			return err
 		}
-		if slices.ContainsFunc(rows, func(r query.Course) bool { return squeezed(r.Code) == squeezed(c.Code) && r.Term == c.Term }) {
-			return refusal.Say("There is a course %s already. Change that one, or give this one another code or term.", c.Code)
+		if slices.ContainsFunc(
+			rows,
+			func(r query.Course) bool { return squeezed(r.Code) == squeezed(c.Code) && r.Term == c.Term },
+		) {
+			return refusal.Say(
+				"There is a course %s already. Change that one, or give this one another code or term.",
+				c.Code,
+			)
 		}
 		if err := hasEnrolment(ctx, q, student, c.EnrolmentID); err != nil {
 			return err
 		}
-		id, err = q.AddCourse(ctx, query.AddCourseParams{StudentID: student, EnrolmentID: mariadb.NullInt(c.EnrolmentID), Code: c.Code, Title: c.Title, Zone: c.Zone,
-			Instructor: c.Instructor, Contact: c.Contact, Term: c.Term, NameHabit: cmp.Or(c.Habit, usualHabit), Usual: text})
+		id, err = q.AddCourse(ctx, query.AddCourseParams{
+			StudentID:   student,
+			EnrolmentID: mariadb.NullInt(c.EnrolmentID),
+			Code:        c.Code,
+			Title:       c.Title,
+			Zone:        c.Zone,
+			Instructor:  c.Instructor,
+			Contact:     c.Contact,
+			Term:        c.Term,
+			NameHabit:   cmp.Or(c.Habit, usualHabit),
+			Usual:       text,
+		})
 		if err != nil {
 			return err
 		}
@@ -257,7 +294,8 @@ func (s Service) Set(ctx context.Context, student, id int64, c Sheet) error {
 			return refusal.NotFound(err)
 		}
 		if row.SiteID.Valid {
-			c.Code, c.Title, c.Zone, c.Instructor, c.EnrolmentID = row.Code, row.Title, row.Zone, row.Instructor, row.EnrolmentID.Int64
+			c.Code, c.Title, c.Zone, c.Instructor, c.EnrolmentID = row.Code, row.Title, row.Zone, row.Instructor,
+				row.EnrolmentID.Int64
 		}
 		if err := c.sound(s.Now()); err != nil {
 			return err
@@ -269,8 +307,19 @@ func (s Service) Set(ctx context.Context, student, id int64, c Sheet) error {
 		if err != nil {
 			return err
 		}
-		_, err = q.SetCourse(ctx, query.SetCourseParams{EnrolmentID: mariadb.NullInt(c.EnrolmentID), Code: c.Code, Title: c.Title, Zone: c.Zone, Instructor: c.Instructor, Contact: c.Contact,
-			Term: c.Term, NameHabit: c.Habit, Usual: text, ID: id, StudentID: student})
+		_, err = q.SetCourse(ctx, query.SetCourseParams{
+			EnrolmentID: mariadb.NullInt(c.EnrolmentID),
+			Code:        c.Code,
+			Title:       c.Title,
+			Zone:        c.Zone,
+			Instructor:  c.Instructor,
+			Contact:     c.Contact,
+			Term:        c.Term,
+			NameHabit:   c.Habit,
+			Usual:       text,
+			ID:          id,
+			StudentID:   student,
+		})
 		if err != nil {
 			return err
 		}
@@ -281,7 +330,10 @@ func (s Service) Set(ctx context.Context, student, id int64, c Sheet) error {
 // Archive puts a course with its assignments away, or takes it out again. Nothing is lost.
 func (s Service) Archive(ctx context.Context, student, id int64, archived bool) error {
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
-		n, err := q.SetCourseArchived(ctx, query.SetCourseArchivedParams{Archived: archived, ID: id, StudentID: student})
+		n, err := q.SetCourseArchived(
+			ctx,
+			query.SetCourseArchivedParams{Archived: archived, ID: id, StudentID: student},
+		)
 		if err := refusal.Unless(n, err); err != nil {
 			return err
 		}

@@ -66,8 +66,20 @@ func (s Service) attempts(ctx context.Context, student int64, e *agenda.Entry, m
 	before := int64(0)
 	for _, sub := range e.Part.Submissions() {
 		a := Attempt{
-			Number: sub.Attempt, SubmissionID: sub.ID, State: sub.State, StartedAt: sub.StartedAt, SentBytes: sub.SentBytes, TotalBytes: sub.TotalBytes, Comment: sub.Comment,
-			AcceptedAt: sub.AcceptedAt, Files: []File{}, Strip: e.StripOf(sub), Said: said(e, sub), MayCancel: sub.State == coursework.Carried && !sub.Begun, Report: report(e, sub), Returned: returned(e, sub),
+			Number:       sub.Attempt,
+			SubmissionID: sub.ID,
+			State:        sub.State,
+			StartedAt:    sub.StartedAt,
+			SentBytes:    sub.SentBytes,
+			TotalBytes:   sub.TotalBytes,
+			Comment:      sub.Comment,
+			AcceptedAt:   sub.AcceptedAt,
+			Files:        []File{},
+			Strip:        e.StripOf(sub),
+			Said:         said(e, sub),
+			MayCancel:    sub.State == coursework.Carried && !sub.Begun,
+			Report:       report(e, sub),
+			Returned:     returned(e, sub),
 		}
 		for _, f := range more.files[sub.ID] {
 			a.Files = append(a.Files, File{f.Name, f.Slot, wording.Bytes(f.Bytes), f.VersionID})
@@ -139,7 +151,11 @@ func returned(e *agenda.Entry, sub *coursework.Submission) *Return {
 	v := &Return{Mark: m.Mark, Points: m.Points, Invited: m.Invited, Comments: m.Comments}
 	if m.Mark != nil && e.State == coursework.Back {
 		if lost := m.Points - *m.Mark; lost > 0 {
-			v.Worth = fmt.Sprintf("A correction could gain up to %g points, %.1f %% of the course.", lost, lost/max(1, m.Points)*e.Weight)
+			v.Worth = fmt.Sprintf(
+				"A correction could gain up to %g points, %.1f %% of the course.",
+				lost,
+				lost/max(1, m.Points)*e.Weight,
+			)
 		}
 	}
 	return v

@@ -61,12 +61,14 @@ type Desk struct {
 	Sum          []string            `json:"sum"`      // how send-by comes about; empty where nothing more can be sent
 	Submit       Submit              `json:"submit"`
 	Attempts     []Attempt           `json:"attempts"` // sent or under way, the newest first
-	Own          bool                `json:"own"`      // not published by a site: it can be changed, and is sent elsewhere
-	Noted        *coursework.Noted   `json:"noted"`
-	Effort       Effort              `json:"effort"`
-	Rounds       string              `json:"rounds"` // how many reports could still be had
-	Next         string              `json:"next"`   // begins the next attempt with the files of the last, as a button says it; empty: not now
-	Focus        string              `json:"focus"`  // what matters now: brief, bundle, sent or return
+	// Not published by a site: it can be changed, and is sent elsewhere
+	Own    bool              `json:"own"`
+	Noted  *coursework.Noted `json:"noted"`
+	Effort Effort            `json:"effort"`
+	Rounds string            `json:"rounds"` // how many reports could still be had
+	// Begins the next attempt with the files of the last, as a button says it; empty: not now
+	Next  string `json:"next"`
+	Focus string `json:"focus"` // what matters now: brief, bundle, sent or return
 }
 
 // An Underlined stretch of the instructions says something that can be checked.
@@ -126,9 +128,23 @@ func (s Service) Desk(ctx context.Context, student, assignment, part int64) (*De
 		return nil, refusal.ErrNotFound
 	}
 	d := &Desk{
-		Own: !e.BySite(), Noted: e.Part.Noted, Effort: Effort(e.Standing.Effort), Rounds: rounds(e, r.Margin), Read: underlined(e), Line: agendaroom.LineOf(e), Now: e.Now,
-		Instructions: e.Instructions, Handouts: []Handout{}, Requirements: e.Requirements, Slots: []Slot{}, Items: items(e, more.jobs), Findings: e.Findings,
-		DueText: dueText(e), Sum: sum(e), Submit: submit(e), Focus: focus(e),
+		Own:          !e.BySite(),
+		Noted:        e.Part.Noted,
+		Effort:       Effort(e.Standing.Effort),
+		Rounds:       rounds(e, r.Margin),
+		Read:         underlined(e),
+		Line:         agendaroom.LineOf(e),
+		Now:          e.Now,
+		Instructions: e.Instructions,
+		Handouts:     []Handout{},
+		Requirements: e.Requirements,
+		Slots:        []Slot{},
+		Items:        items(e, more.jobs),
+		Findings:     e.Findings,
+		DueText:      dueText(e),
+		Sum:          sum(e),
+		Submit:       submit(e),
+		Focus:        focus(e),
 	}
 	list := courses.Of(r, p.Standings)
 	d.Course = list[slices.IndexFunc(list, func(c courses.Course) bool { return c.ID == e.Course.ID })]
@@ -138,7 +154,12 @@ func (s Service) Desk(ctx context.Context, student, assignment, part int64) (*De
 	filled := e.Filled()
 	for _, slot := range e.Sheet.Slots {
 		asks := strings.ToUpper(strings.Join(slot.Forms, " or "))
-		d.Slots = append(d.Slots, Slot{slot.Name, asks, slot.Required, slot.Most > 0 && filled[slot.Name] >= slot.Most || slot.Most == 0 && filled[slot.Name] > 0})
+		d.Slots = append(d.Slots, Slot{
+			slot.Name,
+			asks,
+			slot.Required,
+			slot.Most > 0 && filled[slot.Name] >= slot.Most || slot.Most == 0 && filled[slot.Name] > 0,
+		})
 	}
 	d.Next = next(e)
 	d.Attempts, err = s.attempts(ctx, student, e, more)
@@ -178,7 +199,8 @@ func (d *details) read(assignment int64) roster.Detail {
 	}
 }
 
-// focus is what matters now: what came back, what was sent, the bundle of an attempt that may be sent, or a brief that is
+// focus is what matters now: what came back, what was sent, the bundle of an attempt that may be sent, or a brief
+// that is
 // not settled.
 func focus(e *agenda.Entry) string {
 	_, sent := e.Part.Last()
@@ -200,7 +222,9 @@ func next(e *agenda.Entry) string {
 	if may, _ := e.MayGoOn(); !sent || !may || e.Sending || len(e.Items) > 0 {
 		return ""
 	}
-	return "Begin attempt " + wording.Thousands(e.Number) + " with the files of attempt " + wording.Thousands(last.Attempt)
+	return "Begin attempt " + wording.Thousands(e.Number) + " with the files of attempt " + wording.Thousands(
+		last.Attempt,
+	)
 }
 
 // underlined reads the instructions: of an own assignment what the student kept of them.
@@ -240,8 +264,21 @@ func rounds(e *agenda.Entry, margin time.Duration) string {
 func items(e *agenda.Entry, jobs []query.Job) []Item {
 	out := []Item{}
 	for _, i := range e.Items {
-		v := Item{ID: i.ID, Slot: i.Slot, Name: i.Name, Original: i.Original, VersionID: i.Version, Facts: facts(i.Facts), AddedAt: i.AddedAt, Converted: i.MadeFrom != 0, Inherited: i.Inherited}
-		if slices.ContainsFunc(jobs, func(j query.Job) bool { return j.Kind == prepare.ConvertJob && j.Subject == i.ID }) {
+		v := Item{
+			ID:        i.ID,
+			Slot:      i.Slot,
+			Name:      i.Name,
+			Original:  i.Original,
+			VersionID: i.Version,
+			Facts:     facts(i.Facts),
+			AddedAt:   i.AddedAt,
+			Converted: i.MadeFrom != 0,
+			Inherited: i.Inherited,
+		}
+		if slices.ContainsFunc(
+			jobs,
+			func(j query.Job) bool { return j.Kind == prepare.ConvertJob && j.Subject == i.ID },
+		) {
 			v.Working = "Converting to PDF…"
 		}
 		out = append(out, v)
@@ -255,7 +292,8 @@ func facts(f *inspect.Facts) []string {
 	for _, amount := range []struct {
 		n         *int
 		one, many string
-	}{{f.Pages, "page", "pages"}, {f.Words, "word", "words"}, {f.Rows, "row", "rows"}, {f.Columns, "column", "columns"}} {
+	}{{f.Pages, "page", "pages"}, {f.Words, "word", "words"}, {f.Rows, "row", "rows"}, {f.Columns, "column",
+		"columns"}} {
 		if amount.n != nil {
 			parts = append(parts, wording.Count(*amount.n, amount.one, amount.many))
 		}

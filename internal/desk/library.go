@@ -38,12 +38,13 @@ type Sheet struct {
 	Version  Version           `json:"version"`
 	Facts    []string          `json:"facts"`
 	Problems []inspect.Problem `json:"problems"`
-	Text     string            `json:"text"`     // the beginning of the text in it
-	Cut      bool              `json:"cut"`      // there is more of it
-	Picture  bool              `json:"picture"`  // a browser can show it as one
-	Versions []Version         `json:"versions"` // those before and after it: of the same name, or made from one another
-	Changes  *compare.Summary  `json:"changes"`  // in the words since the version before
-	Before   string            `json:"before"`   // the name and time of that one
+	Text     string            `json:"text"`    // the beginning of the text in it
+	Cut      bool              `json:"cut"`     // there is more of it
+	Picture  bool              `json:"picture"` // a browser can show it as one
+	// Those before and after it: of the same name, or made from one another
+	Versions []Version        `json:"versions"`
+	Changes  *compare.Summary `json:"changes"` // in the words since the version before
+	Before   string           `json:"before"`  // the name and time of that one
 }
 
 // Library lists all versions, the newest first.
@@ -61,11 +62,23 @@ func (s Service) Library(ctx context.Context, student int64) ([]Version, error) 
 		names[v.ID] = v.Name
 	}
 	for _, to := range sent {
-		went[to.VersionID] = append(went[to.VersionID], SentTo{to.AssignmentID, fmt.Sprintf("%s, %s, attempt %d", to.Code, to.Title, to.Attempt), to.Number})
+		went[to.VersionID] = append(
+			went[to.VersionID],
+			SentTo{to.AssignmentID, fmt.Sprintf("%s, %s, attempt %d", to.Code, to.Title, to.Attempt), to.Number},
+		)
 	}
 	out := []Version{}
 	for _, row := range rows {
-		out = append(out, Version{row.ID, row.Name, row.Kind, wording.Bytes(row.Bytes), row.Digest, names[row.MadeFrom.Int64], row.CreatedAt, append([]SentTo{}, went[row.ID]...)})
+		out = append(out, Version{
+			row.ID,
+			row.Name,
+			row.Kind,
+			wording.Bytes(row.Bytes),
+			row.Digest,
+			names[row.MadeFrom.Int64],
+			row.CreatedAt,
+			append([]SentTo{}, went[row.ID]...),
+		})
 	}
 	return out, nil
 }
@@ -83,7 +96,12 @@ func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &Sheet{Problems: []inspect.Problem{}, Versions: []Version{}, Text: wording.Clip(row.Body, mostText), Cut: len([]rune(row.Body)) > mostText}
+	out := &Sheet{
+		Problems: []inspect.Problem{},
+		Versions: []Version{},
+		Text:     wording.Clip(row.Body, mostText),
+		Cut:      len([]rune(row.Body)) > mostText,
+	}
 	var found inspect.Facts
 	if err := json.Unmarshal(row.Facts, &found); err != nil {
 		return nil, fmt.Errorf("reading the facts of %s: %w", row.Name, err)
@@ -111,7 +129,10 @@ func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
 		}
 	}
 	for _, u := range uses {
-		out.Version.Sent = append(out.Version.Sent, SentTo{u.AssignmentID, fmt.Sprintf("in the bundle of %s, %s", u.Code, u.Title), ""})
+		out.Version.Sent = append(
+			out.Version.Sent,
+			SentTo{u.AssignmentID, fmt.Sprintf("in the bundle of %s, %s", u.Code, u.Title), ""},
+		)
 	}
 	return out, s.sinceBefore(ctx, student, out, before, row.Body)
 }

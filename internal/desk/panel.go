@@ -37,7 +37,8 @@ func dueText(e *agenda.Entry) string {
 	return text + " · late " + price
 }
 
-// sum writes how send-by comes about; the larger of margin and need counts. There is none where nothing more can be sent.
+// sum writes how send-by comes about; the larger of margin and need counts. There is none where nothing more can be
+// sent.
 func sum(e *agenda.Entry) []string {
 	_, sent := e.Part.Last()
 	if may, _ := e.MayGoOn(); !may || e.Part.Noted != nil || sent && !e.Preparing() {
@@ -93,7 +94,12 @@ func submit(e *agenda.Entry) Submit {
 		of = fmt.Sprintf(" of %d", most)
 	}
 	if n == 0 {
-		p.Sentence = fmt.Sprintf("Nothing is in the bundle yet. It will go to the %s as attempt %d%s.", e.Course.Site.Name, e.Number, of)
+		p.Sentence = fmt.Sprintf(
+			"Nothing is in the bundle yet. It will go to the %s as attempt %d%s.",
+			e.Course.Site.Name,
+			e.Number,
+			of,
+		)
 		p.Why = "Add a file first."
 		return p
 	}
@@ -101,7 +107,15 @@ func submit(e *agenda.Entry) Submit {
 	if n == 1 {
 		verb = "goes"
 	}
-	p.Sentence = fmt.Sprintf("%s %s to the %s as attempt %d%s, %s.", files, verb, e.Course.Site.Name, e.Number, of, when(e))
+	p.Sentence = fmt.Sprintf(
+		"%s %s to the %s as attempt %d%s, %s.",
+		files,
+		verb,
+		e.Course.Site.Name,
+		e.Number,
+		of,
+		when(e),
+	)
 	p.Button = fmt.Sprintf("Submit %s to %s", files, e.Course.Code)
 	p.Why = notReady(e)
 	p.Ready = p.Why == ""
@@ -133,9 +147,17 @@ func when(e *agenda.Entry) string {
 
 // noteInstead: no connected site takes it, so the student sends it and notes that she did.
 func noteInstead(e *agenda.Entry) Submit {
-	p := Submit{Button: "Note it as sent", Declaration: e.Sheet.Declaration, Sentence: "No connected site takes this one: send it as the instructions say, then note here when you did."}
+	p := Submit{
+		Button:      "Note it as sent",
+		Declaration: e.Sheet.Declaration,
+		Sentence:    "No connected site takes this one: send it as the instructions say, then note here when you did.",
+	}
 	if n := len(e.Items); n > 0 {
-		p.Sentence = fmt.Sprintf("Orario has %s ready for you to download under the names above. Send them as the instructions say, then note here when you did.", wording.Count(n, "file", "files"))
+		p.Sentence = fmt.Sprintf(
+			"Orario has %s ready for you to download under the names above. "+
+				"Send them as the instructions say, then note here when you did.",
+			wording.Count(n, "file", "files"),
+		)
 	}
 	if e.Part.Noted != nil {
 		p.Sentence = fmt.Sprintf("You noted it as sent %s. Nothing shows it yet.", e.Local(e.Part.Noted.At))

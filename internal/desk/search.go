@@ -22,7 +22,8 @@ type Hit struct {
 // mostHits is what fits under the search field.
 const mostHits = 12
 
-// Search looks through assignments and their instructions, courses, handouts, feedback, receipts and the text of all files,
+// Search looks through assignments and their instructions, courses, handouts, feedback, receipts and the text of
+// all files,
 // without regard to case.
 func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit, error) {
 	hits := []Hit{}
@@ -31,15 +32,24 @@ func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit,
 		return hits, nil
 	}
 	var named []int64 // assignments whose instructions hold it
-	r, err := roster.Read(ctx, s.Store, student, s.Now(), func(ctx context.Context, q *query.Queries, _ *roster.Roster) (err error) {
-		named, err = q.SearchInstructions(ctx, query.SearchInstructionsParams{Needle: text, StudentID: student})
-		return err
-	})
+	r, err := roster.Read(
+		ctx,
+		s.Store,
+		student,
+		s.Now(),
+		func(ctx context.Context, q *query.Queries, _ *roster.Roster) (err error) {
+			named, err = q.SearchInstructions(ctx, query.SearchInstructionsParams{Needle: text, StudentID: student})
+			return err
+		},
+	)
 	if err != nil {
 		return nil, err
 	}
 	holds := func(fields ...string) bool {
-		return slices.ContainsFunc(fields, func(f string) bool { return strings.Contains(strings.ToLower(f), strings.ToLower(text)) })
+		return slices.ContainsFunc(
+			fields,
+			func(f string) bool { return strings.Contains(strings.ToLower(f), strings.ToLower(text)) },
+		)
 	}
 	for _, c := range r.Courses {
 		if holds(c.Code, c.Title, c.Instructor, c.Contact) {
@@ -54,7 +64,10 @@ func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit,
 		return nil, fmt.Errorf("searching the files: %w", err)
 	}
 	for _, f := range files {
-		hits = append(hits, Hit{"file", f.Name, strings.Join(strings.Fields(f.Around), " "), fmt.Sprintf("/library/%d", f.ID)})
+		hits = append(
+			hits,
+			Hit{"file", f.Name, strings.Join(strings.Fields(f.Around), " "), fmt.Sprintf("/library/%d", f.ID)},
+		)
 	}
 	return hits[:min(len(hits), mostHits)], nil
 }
@@ -72,7 +85,8 @@ func within(a *coursework.Assignment, named bool, holds func(...string) bool) (h
 	}
 	for _, p := range a.Parts {
 		for _, sub := range p.Submissions() {
-			if sub.Return != nil && slices.ContainsFunc(sub.Return.Comments, func(c coursework.Comment) bool { return holds(c.Text) }) {
+			if sub.Return != nil &&
+				slices.ContainsFunc(sub.Return.Comments, func(c coursework.Comment) bool { return holds(c.Text) }) {
 				hits = append(hits, Hit{"feedback", a.Title, a.Course.Code, path + "#return"})
 			}
 			if holds(sub.Number) {

@@ -148,7 +148,11 @@ func TestTheWayOfAnAssignment(t *testing.T) {
 	require.NoError(t, err)
 	expect("back", "Correct")
 
-	w.Add(id, "Quintal_HYD214_chart-datum.pdf", pdf(t, w, "Chart datum", "Zero is where the table stops promising water.", own))
+	w.Add(
+		id,
+		"Quintal_HYD214_chart-datum.pdf",
+		pdf(t, w, "Chart datum", "Zero is where the table stops promising water.", own),
+	)
 	second := w.Send(id)
 	assert.Equal(t, int32(2), second.Attempt)
 	_, err = w.Review.FetchReport(ctx, query.Job{Subject: second.ID, StudentID: w.Student})

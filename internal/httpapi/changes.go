@@ -9,7 +9,10 @@ import (
 
 // The methods in this file change something.
 
-func (h handlers) AddAssignment(ctx context.Context, r api.AddAssignmentRequestObject) (api.AddAssignmentResponseObject, error) {
+func (h handlers) AddAssignment(
+	ctx context.Context,
+	r api.AddAssignmentRequestObject,
+) (api.AddAssignmentResponseObject, error) {
 	id, err := h.Intake.Add(ctx, me(ctx), *r.Body)
 	return api.AddAssignment200JSONResponse{Id: id}, err
 }
@@ -19,7 +22,10 @@ func (h handlers) AddCourse(ctx context.Context, r api.AddCourseRequestObject) (
 	return api.AddCourse200JSONResponse{Id: id}, err
 }
 
-func (h handlers) AddEnrolment(ctx context.Context, r api.AddEnrolmentRequestObject) (api.AddEnrolmentResponseObject, error) {
+func (h handlers) AddEnrolment(
+	ctx context.Context,
+	r api.AddEnrolmentRequestObject,
+) (api.AddEnrolmentResponseObject, error) {
 	id, err := h.Intake.AddEnrolment(ctx, me(ctx), *r.Body)
 	return api.AddEnrolment200JSONResponse{Id: id}, err
 }
@@ -29,11 +35,17 @@ func (h handlers) AddItem(ctx context.Context, r api.AddItemRequestObject) (api.
 	return api.AddItem204Response{}, err
 }
 
-func (h handlers) ArchiveCourse(ctx context.Context, r api.ArchiveCourseRequestObject) (api.ArchiveCourseResponseObject, error) {
+func (h handlers) ArchiveCourse(
+	ctx context.Context,
+	r api.ArchiveCourseRequestObject,
+) (api.ArchiveCourseResponseObject, error) {
 	return api.ArchiveCourse204Response{}, h.Courses.Archive(ctx, me(ctx), r.Id, r.Body.Archived)
 }
 
-func (h handlers) BeginAttempt(ctx context.Context, r api.BeginAttemptRequestObject) (api.BeginAttemptResponseObject, error) {
+func (h handlers) BeginAttempt(
+	ctx context.Context,
+	r api.BeginAttemptRequestObject,
+) (api.BeginAttemptResponseObject, error) {
 	return api.BeginAttempt204Response{}, h.Prepare.Begin(ctx, me(ctx), r.Id, r.Body.Part)
 }
 
@@ -46,11 +58,17 @@ func (h handlers) CancelFix(ctx context.Context, r api.CancelFixRequestObject) (
 	return api.CancelFix204Response{}, h.Prepare.CancelFix(ctx, me(ctx), r.Id)
 }
 
-func (h handlers) CancelSubmission(ctx context.Context, r api.CancelSubmissionRequestObject) (api.CancelSubmissionResponseObject, error) {
+func (h handlers) CancelSubmission(
+	ctx context.Context,
+	r api.CancelSubmissionRequestObject,
+) (api.CancelSubmissionResponseObject, error) {
 	return api.CancelSubmission204Response{}, h.Server.Submit.Cancel(ctx, me(ctx), r.Id)
 }
 
-func (h handlers) ChangeAssignment(ctx context.Context, r api.ChangeAssignmentRequestObject) (api.ChangeAssignmentResponseObject, error) {
+func (h handlers) ChangeAssignment(
+	ctx context.Context,
+	r api.ChangeAssignmentRequestObject,
+) (api.ChangeAssignmentResponseObject, error) {
 	draft := *r.Body
 	draft.ID = r.Id
 	return api.ChangeAssignment204Response{}, h.Intake.Change(ctx, me(ctx), draft)
@@ -64,7 +82,10 @@ func (h handlers) FixItem(ctx context.Context, r api.FixItemRequestObject) (api.
 	return api.FixItem204Response{}, h.Prepare.Fix(ctx, me(ctx), r.Id, string(r.Body.Fix))
 }
 
-func (h handlers) HandlePassage(ctx context.Context, r api.HandlePassageRequestObject) (api.HandlePassageResponseObject, error) {
+func (h handlers) HandlePassage(
+	ctx context.Context,
+	r api.HandlePassageRequestObject,
+) (api.HandlePassageResponseObject, error) {
 	return api.HandlePassage204Response{}, h.Review.Handle(ctx, me(ctx), r.Id, r.N, r.Body.How)
 }
 
@@ -73,7 +94,13 @@ func (h handlers) Import(ctx context.Context, r api.ImportRequestObject) (api.Im
 	if err != nil {
 		return nil, err
 	}
-	return api.Import200JSONResponse{Added: done.Added, Changed: done.Changed, Same: done.Same, Cancelled: done.Cancelled, Busy: done.Busy}, nil
+	return api.Import200JSONResponse{
+		Added:     done.Added,
+		Changed:   done.Changed,
+		Same:      done.Same,
+		Cancelled: done.Cancelled,
+		Busy:      done.Busy,
+	}, nil
 }
 
 func (h handlers) KeepPlan(ctx context.Context, r api.KeepPlanRequestObject) (api.KeepPlanResponseObject, error) {
@@ -88,7 +115,10 @@ func (h handlers) NoteSent(ctx context.Context, r api.NoteSentRequestObject) (ap
 	return api.NoteSent204Response{}, h.Server.Submit.Note(ctx, me(ctx), r.Id, r.Body.Part, r.Body.At, r.Body.Note)
 }
 
-func (h handlers) RemoveAssignment(ctx context.Context, r api.RemoveAssignmentRequestObject) (api.RemoveAssignmentResponseObject, error) {
+func (h handlers) RemoveAssignment(
+	ctx context.Context,
+	r api.RemoveAssignmentRequestObject,
+) (api.RemoveAssignmentResponseObject, error) {
 	return api.RemoveAssignment204Response{}, h.Intake.Remove(ctx, me(ctx), r.Id)
 }
 
@@ -124,20 +154,35 @@ func (h handlers) SetCourse(ctx context.Context, r api.SetCourseRequestObject) (
 	return api.SetCourse204Response{}, h.Courses.Set(ctx, me(ctx), r.Id, *r.Body)
 }
 
-func (h handlers) SetEnrolment(ctx context.Context, r api.SetEnrolmentRequestObject) (api.SetEnrolmentResponseObject, error) {
+func (h handlers) SetEnrolment(
+	ctx context.Context,
+	r api.SetEnrolmentRequestObject,
+) (api.SetEnrolmentResponseObject, error) {
 	return api.SetEnrolment204Response{}, h.Intake.SetEnrolment(ctx, me(ctx), r.Id, *r.Body)
 }
 
-func (h handlers) SetExtension(ctx context.Context, r api.SetExtensionRequestObject) (api.SetExtensionResponseObject, error) {
+func (h handlers) SetExtension(
+	ctx context.Context,
+	r api.SetExtensionRequestObject,
+) (api.SetExtensionResponseObject, error) {
 	return api.SetExtension204Response{}, h.Agenda.SetExtension(ctx, me(ctx), r.Id, *r.Body)
 }
 
-func (h handlers) SetSettings(ctx context.Context, r api.SetSettingsRequestObject) (api.SetSettingsResponseObject, error) {
+func (h handlers) SetSettings(
+	ctx context.Context,
+	r api.SetSettingsRequestObject,
+) (api.SetSettingsResponseObject, error) {
 	return api.SetSettings204Response{}, h.Agenda.SetSettings(ctx, me(ctx), *r.Body)
 }
 
 func (h handlers) SetWork(ctx context.Context, r api.SetWorkRequestObject) (api.SetWorkResponseObject, error) {
-	w := agenda.Work{Minutes: r.Body.EffortMinutes, Low: r.Body.LowMinutes, High: r.Body.HighMinutes, Done: r.Body.DoneMinutes, Enough: r.Body.Enough}
+	w := agenda.Work{
+		Minutes: r.Body.EffortMinutes,
+		Low:     r.Body.LowMinutes,
+		High:    r.Body.HighMinutes,
+		Done:    r.Body.DoneMinutes,
+		Enough:  r.Body.Enough,
+	}
 	return api.SetWork204Response{}, h.Agenda.SetWork(ctx, me(ctx), r.Id, w)
 }
 

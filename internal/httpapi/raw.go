@@ -59,7 +59,12 @@ func (s *Server) events(c *gin.Context) {
 			return // the browser connects again
 		}
 		for _, e := range list {
-			text, _ := json.Marshal(map[string]any{"kind": e.Kind, "assignment": e.AssignmentID, "text": e.Text, "pages": announce.Pages(e.Kind)}) // plain values
+			text, _ := json.Marshal(map[string]any{
+				"kind":       e.Kind,
+				"assignment": e.AssignmentID,
+				"text":       e.Text,
+				"pages":      announce.Pages(e.Kind),
+			}) // plain values
 			fmt.Fprintf(c.Writer, "id: %d\ndata: %s\n\n", e.ID, text)
 			last, quiet = e.ID, time.Now()
 		}
@@ -92,7 +97,14 @@ func (s *Server) handoutContent(c *gin.Context) {
 
 // download sends a file, always to be saved: what a file holds must not run as a page of this site.
 func (s *Server) download(c *gin.Context, name, digest string, size int64, err error) {
-	s.send(c, digest, size, "application/octet-stream", mime.FormatMediaType("attachment", map[string]string{"filename": name}), err)
+	s.send(
+		c,
+		digest,
+		size,
+		"application/octet-stream",
+		mime.FormatMediaType("attachment", map[string]string{"filename": name}),
+		err,
+	)
 }
 
 // send sends a content, or says why not.

@@ -77,7 +77,10 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	}
 	r.Use(s.observe(), gin.CustomRecovery(func(c *gin.Context, problem any) {
 		s.Log.Error("a request failed", "path", c.FullPath(), "problem", problem, "stack", string(debug.Stack()))
-		c.AbortWithStatusJSON(http.StatusInternalServerError, api.Problem{Message: "Orario has a problem of its own. Nothing was changed; try again."})
+		c.AbortWithStatusJSON(
+			http.StatusInternalServerError,
+			api.Problem{Message: "Orario has a problem of its own. Nothing was changed; try again."},
+		)
 	}), secure, s.identify)
 
 	uploads, err := contents.Uploads{Store: s.Contents}.Handler("/api/uploads/", maxUpload)
@@ -98,7 +101,10 @@ func (s *Server) Routes() (*gin.Engine, error) {
 		HandlerErrorFunc:         s.fail,
 		ResponseErrorHandlerFunc: s.fail,
 	})
-	wrapper := api.ServerInterfaceWrapper{Handler: strict, ErrorHandler: func(c *gin.Context, err error, code int) { problem(c, code, err.Error()) }}
+	wrapper := api.ServerInterfaceWrapper{
+		Handler:      strict,
+		ErrorHandler: func(c *gin.Context, err error, code int) { problem(c, code, err.Error()) },
+	}
 	public(r, wrapper)
 	shows(signedIn, wrapper)
 	changes(signedIn, wrapper)
@@ -110,7 +116,8 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	return r, nil
 }
 
-// public, shows and changes register the generated routes; the test that walks the router holds that every one which is not
+// public, shows and changes register the generated routes; the test that walks the router holds that every one
+// which is not
 // public asks who is there.
 func public(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/entrance", w.GetEntrance)
@@ -195,15 +202,32 @@ func (s *Server) Handler() (http.Handler, error) {
 
 // observe logs and measures every request.
 func (s *Server) observe() gin.HandlerFunc {
-	took := prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "orario_http_seconds", Help: "Time to answer, by route.", Buckets: prometheus.ExponentialBuckets(0.001, 3, 9)},
-		[]string{"method", "route", "code"})
+	took := prometheus.NewHistogramVec(
+		prometheus.HistogramOpts{
+			Name:    "orario_http_seconds",
+			Help:    "Time to answer, by route.",
+			Buckets: prometheus.ExponentialBuckets(0.001, 3, 9),
+		},
+		[]string{"method", "route", "code"},
+	)
 	s.Figures.MustRegister(took)
 	return func(c *gin.Context) {
 		begin := time.Now()
 		c.Next()
 		route := c.FullPath()
-		took.WithLabelValues(c.Request.Method, route, strconv.Itoa(c.Writer.Status())).Observe(time.Since(begin).Seconds())
-		s.Log.Debug("answered", "method", c.Request.Method, "route", route, "code", c.Writer.Status(), "took", time.Since(begin))
+		took.WithLabelValues(c.Request.Method, route, strconv.Itoa(c.Writer.Status())).
+			Observe(time.Since(begin).Seconds())
+		s.Log.Debug(
+			"answered",
+			"method",
+			c.Request.Method,
+			"route",
+			route,
+			"code",
+			c.Writer.Status(),
+			"took",
+			time.Since(begin),
+		)
 	}
 }
 
@@ -212,8 +236,12 @@ func secure(c *gin.Context) {
 	h := c.Writer.Header()
 	// Styles may be inline, since the component library writes its variables into a style element;
 	// scripts may not.
-	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; "+
-		"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+	h.Set(
+		"Content-Security-Policy",
+		"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "+
+			"font-src 'self'; "+
+			"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+	)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")

@@ -51,9 +51,23 @@ func open(t *testing.T) *site {
 	ctx := context.Background()
 	s := &site{World: w}
 	server := &Server{
-		DB: w.DB, Accounts: w.Accounts, Intake: w.Intake, Agenda: w.Agenda, Shelf: w.Desk, Courses: w.Courses, Prepare: w.Prepare, Submit: w.Submit, Review: w.Review, Contents: contents.Store{DB: w.DB.SQL},
-		Log: slog.New(slog.DiscardHandler), Demo: true, Figures: prometheus.NewRegistry(),
-		Pages: fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>Orario</title>")}, "assets/a.js": {Data: []byte("1")}},
+		DB:       w.DB,
+		Accounts: w.Accounts,
+		Intake:   w.Intake,
+		Agenda:   w.Agenda,
+		Shelf:    w.Desk,
+		Courses:  w.Courses,
+		Prepare:  w.Prepare,
+		Submit:   w.Submit,
+		Review:   w.Review,
+		Contents: contents.Store{DB: w.DB.SQL},
+		Log:      slog.New(slog.DiscardHandler),
+		Demo:     true,
+		Figures:  prometheus.NewRegistry(),
+		Pages: fstest.MapFS{
+			"index.html":  {Data: []byte("<!doctype html><title>Orario</title>")},
+			"assets/a.js": {Data: []byte("1")},
+		},
 	}
 	var err error
 	s.routes, err = server.Routes()
@@ -69,9 +83,19 @@ func open(t *testing.T) *site {
 		Digest string `json:"digest"`
 		Name   string `json:"name"`
 	}{size, digest, "reader.txt"})
-	require.NoError(t, w.Campus.PublishReading(ctx, "r", "Reader", strings.Repeat("The lowest water that the table expects is zero on the chart. ", 9)))
+	require.NoError(
+		t,
+		w.Campus.PublishReading(
+			ctx,
+			"r",
+			"Reader",
+			strings.Repeat("The lowest water that the table expects is zero on the chart. ", 9),
+		),
+	)
 	s.assignment = w.Publish(essay)
-	text := []byte(strings.Repeat("The lowest water that the table expects is zero on the chart. ", 9) + "And this is mine alone.")
+	text := []byte(
+		strings.Repeat("The lowest water that the table expects is zero on the chart. ", 9) + "And this is mine alone.",
+	)
 	w.Add(s.assignment, "Quintal_HYD214_chart-datum.txt", text)
 	s.sub = w.Send(s.assignment).ID
 	_, err = w.Review.FetchReport(ctx, query.Job{Subject: s.sub, StudentID: w.Student})
@@ -89,7 +113,12 @@ func open(t *testing.T) *site {
 	courses, err := w.DB.Courses(ctx, w.Student)
 	require.NoError(t, err)
 	s.course = courses[0].ID
-	s.upload, err = w.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(w.Student)), "a.txt", strings.NewReader("a"), 1)
+	s.upload, err = w.Prepare.Uploads.Take(
+		contents.WithOwner(ctx, fmt.Sprint(w.Student)),
+		"a.txt",
+		strings.NewReader("a"),
+		1,
+	)
 	require.NoError(t, err)
 	s.addOwn(t)
 	return s
@@ -109,9 +138,18 @@ func (s *site) addOwn(t *testing.T) {
 	h, err := s.Agenda.Horizon(ctx, s.Student)
 	require.NoError(t, err)
 	s.view = h.Views[0].ID
-	s.calendar, err = s.Prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(s.Student)), "busy.ics", strings.NewReader(calendar), int64(len(calendar)))
+	s.calendar, err = s.Prepare.Uploads.Take(
+		contents.WithOwner(ctx, fmt.Sprint(s.Student)),
+		"busy.ics",
+		strings.NewReader(calendar),
+		int64(len(calendar)),
+	)
 	require.NoError(t, err)
-	_, err = s.Intake.Import(ctx, s.Student, intake.Import{Upload: s.calendar, Name: "busy", Purpose: intake.PurposeBusy})
+	_, err = s.Intake.Import(
+		ctx,
+		s.Student,
+		intake.Import{Upload: s.calendar, Name: "busy", Purpose: intake.PurposeBusy},
+	)
 	require.NoError(t, err)
 	feeds, err := s.Intake.Feeds(ctx, s.Student)
 	require.NoError(t, err)
@@ -124,16 +162,26 @@ const enrolment = `{"institution":"Elsewhere","number":"7","family":"Quintal","g
 
 // draft is an assignment of the student's own, as the page sends it.
 func (s *site) draft() string {
-	return fmt.Sprintf(`{"id":0,"title":"Mine","course_id":%d,"instructions":"","weight":5,"minutes":60,"questions":[],"asks":[{"item":{"kind":"due","value":"2099-12-31T23:59","start":0,"end":0,"sure":1},"thing":"","from":"yours","settled":true,"label":"","text":"","sentence":""}]}`, s.course)
+	return fmt.Sprintf(
+		`{"id":0,"title":"Mine","course_id":%d,"instructions":"","weight":5,"minutes":60,"questions":[],"asks":[{"item":{"kind":"due","value":"2099-12-31T23:59","start":0,"end":0,"sure":1},"thing":"","from":"yours","settled":true,"label":"","text":"","sentence":""}]}`,
+		s.course,
+	)
 }
 
 func (s *site) imported() string {
-	return fmt.Sprintf(`{"upload":%q,"url":"","name":"busy","purpose":"due","course_id":0,"columns":[],"without":[],"again":false}`, s.calendar)
+	return fmt.Sprintf(
+		`{"upload":%q,"url":"","name":"busy","purpose":"due","course_id":0,"columns":[],"without":[],"again":false}`,
+		s.calendar,
+	)
 }
 
 // signIn gives a client with a session.
 func (s *site) signIn(t *testing.T, email string) *http.Client {
-	answer, err := http.Post(s.server.URL+"/api/session", "application/json", strings.NewReader(fmt.Sprintf(`{"email":%q,"password":%q}`, email, worldtest.Password)))
+	answer, err := http.Post(
+		s.server.URL+"/api/session",
+		"application/json",
+		strings.NewReader(fmt.Sprintf(`{"email":%q,"password":%q}`, email, worldtest.Password)),
+	)
 	require.NoError(t, err)
 	answer.Body.Close()
 	require.Equal(t, http.StatusOK, answer.StatusCode)
@@ -163,77 +211,184 @@ type call struct {
 func (s *site) calls() map[string]call {
 	id := func(format string, ids ...any) string { return fmt.Sprintf(format, ids...) }
 	return map[string]call{
-		"GET /api/me": {"/api/me", "", 200}, "GET /api/horizon": {"/api/horizon", "", 200}, "GET /api/ledger": {"/api/ledger", "", 200},
-		"GET /api/library": {"/api/library", "", 200}, "GET /api/courses": {"/api/courses", "", 200}, "GET /api/search": {"/api/search?q=chart", "", 200},
-		"GET /api/assignments/:id":                    {id("/api/assignments/%d", s.assignment), "", 200},
-		"GET /api/submissions/:id/receipt":            {id("/api/submissions/%d/receipt", s.sub), "", 200},
-		"GET /api/submissions/:id/report":             {id("/api/submissions/%d/report", s.sub), "", 200},
-		"GET /api/versions/:id":                       {id("/api/versions/%d", s.version), "", 200},
-		"GET /api/enrolments":                         {"/api/enrolments", "", 200},
-		"POST /api/enrolments":                        {"/api/enrolments", enrolment, 200},
-		"PUT /api/enrolments/:id":                     {"/api/enrolments/1", enrolment, 204},
-		"POST /api/assignments/:id/attempts":          {id("/api/assignments/%d/attempts", s.assignment), `{"part":0}`, 204},
-		"GET /api/versions/:id/content":               {id("/api/versions/%d/content", s.version), "", 200},
-		"GET /api/handouts/:id/content":               {id("/api/handouts/%d/content", s.handout), "", 200},
-		"PUT /api/submissions/:id/report/passages/:n": {id("/api/submissions/%d/report/passages/0", s.sub), `{"how":"fixed"}`, 204},
-		"PUT /api/assignments/:id/work":               {id("/api/assignments/%d/work", s.assignment), `{"effort_minutes":60,"low_minutes":0,"high_minutes":0,"done_minutes":0,"enough":false}`, 204},
-		"PUT /api/assignments/:id/name":               {id("/api/assignments/%d/name", s.assignment), `{"pattern":"{family}"}`, 204},
-		"POST /api/courses":                           {"/api/courses", courseSheet, 200},
-		"PUT /api/courses/:id":                        {id("/api/courses/%d", s.course), courseSheet, 204},
-		"PUT /api/courses/:id/archived":               {id("/api/courses/%d/archived", s.course), `{"archived":false}`, 204},
-		"GET /api/settings":                           {"/api/settings", "", 200},
-		"PUT /api/settings":                           {"/api/settings", `{"week":[[],[],[],[],[],[],[]],"most_a_day":300,"block":30,"margin":1440,"quiet_from":0,"quiet_to":0,"mail":false,"no_keys":false}`, 204},
-		"GET /api/plan":                               {"/api/plan", "", 200},
-		"PUT /api/plan":                               {"/api/plan", id(`{"pins":[{"assignment_id":%d,"start":"2027-06-01T10:00:00Z","end":"2027-06-01T11:00:00Z"}],"not_before":[]}`, s.assignment), 204},
-		"POST /api/plan/try":                          {"/api/plan/try", id(`{"wish":{"pins":[],"not_before":[{"assignment_id":%d,"at":"2027-06-01T10:00:00Z"}]},"shift":null}`, s.assignment), 200},
-		"GET /api/week":                               {"/api/week?from=", "", 200},
-		"GET /api/table":                              {"/api/table", "", 200},
-		"POST /api/drafts/line":                       {"/api/drafts/line", `{"line":"lab 5 HYD Fri 23:59"}`, 200},
-		"POST /api/drafts/text":                       {"/api/drafts/text", id(`{"course_id":%d,"text":"","upload":%q}`, s.course, s.upload), 200},
-		"POST /api/drafts/ask":                        {"/api/drafts/ask", id(`{"course_id":%d,"kind":"pages","words":"4 to 6"}`, s.course), 200},
-		"POST /api/assignments":                       {"/api/assignments", s.draft(), 200},
-		"GET /api/assignments/:id/draft":              {id("/api/assignments/%d/draft", s.own), "", 200},
-		"PUT /api/assignments/:id/draft":              {id("/api/assignments/%d/draft", s.own), s.draft(), 204},
-		"DELETE /api/assignments/:id/draft":           {id("/api/assignments/%d/draft", s.own), "", 0},
-		"POST /api/assignments/:id/asks/:ask":         {id("/api/assignments/%d/asks/1", s.own), "", 204},
-		"PUT /api/assignments/:id/noted":              {id("/api/assignments/%d/noted", s.own), `{"at":"2026-01-01T00:00:00Z","note":"","part":0}`, 204},
-		"POST /api/assignments/:id/log":               {id("/api/assignments/%d/log", s.own), `{"minutes":30}`, 204},
-		"GET /api/assignments/:id/extension":          {id("/api/assignments/%d/extension?until=", s.own), "", 200},
-		"PUT /api/assignments/:id/extension":          {id("/api/assignments/%d/extension", s.own), `{"state":"asked","due":"","closes":"","note":"","upload":""}`, 204},
-		"POST /api/bulk":                              {"/api/bulk", id(`{"ids":[%d],"do":"work","minutes":60}`, s.own), 200},
-		"POST /api/views":                             {"/api/views", `{"name":"mine","filter":"state=open"}`, 204},
-		"DELETE /api/views/:id":                       {id("/api/views/%d", s.view), "", 204},
-		"POST /api/changes/seen":                      {"/api/changes/seen", `{"id":1}`, 204},
-		"POST /api/imports/preview":                   {"/api/imports/preview", s.imported(), 200},
-		"POST /api/imports":                           {"/api/imports", s.imported(), 200},
-		"GET /api/feeds":                              {"/api/feeds", "", 200},
-		"DELETE /api/feeds/:id":                       {id("/api/feeds/%d", s.feed), "", 204},
-		"GET /api/link":                               {"/api/link", "", 200},
-		"POST /api/link":                              {"/api/link", "", 204},
-		"DELETE /api/link":                            {"/api/link", "", 204},
-		"POST /api/assignments/:id/items":             {id("/api/assignments/%d/items", s.assignment), id(`{"upload":%q,"slot":"","part":0}`, s.upload), 204},
-		"PUT /api/items/:id":                          {id("/api/items/%d", s.item), `{"name":"other.docx","slot":""}`, 204},
-		"POST /api/items/:id/fix":                     {id("/api/items/%d/fix", s.item), `{"fix":"rename"}`, 0},
-		"DELETE /api/items/:id/fix":                   {id("/api/items/%d/fix", s.item), "", 0},
-		"DELETE /api/submissions/:id":                 {id("/api/submissions/%d", s.sub), "", 422},
-		"POST /api/assignments/:id/submissions":       {id("/api/assignments/%d/submissions", s.assignment), `{"declared":true,"comment":"","part":0}`, 422},
-		"DELETE /api/items/:id":                       {id("/api/items/%d", s.item), "", 204},
-		"POST /api/sync":                              {"/api/sync", "", 204},
-		"HEAD /api/uploads/*any":                      {"/api/uploads/" + s.upload, "", 200},
-		"PATCH /api/uploads/*any":                     {"/api/uploads/" + s.upload, "", 0},
-		"DELETE /api/uploads/*any":                    {"/api/uploads/" + s.upload, "", 0},
-		"DELETE /api/session":                         {"/api/session", "", 204},
+		"GET /api/me": {
+			"/api/me",
+			"",
+			200,
+		},
+		"GET /api/horizon": {"/api/horizon", "", 200},
+		"GET /api/ledger":  {"/api/ledger", "", 200},
+		"GET /api/library": {
+			"/api/library",
+			"",
+			200,
+		},
+		"GET /api/courses":                 {"/api/courses", "", 200},
+		"GET /api/search":                  {"/api/search?q=chart", "", 200},
+		"GET /api/assignments/:id":         {id("/api/assignments/%d", s.assignment), "", 200},
+		"GET /api/submissions/:id/receipt": {id("/api/submissions/%d/receipt", s.sub), "", 200},
+		"GET /api/submissions/:id/report":  {id("/api/submissions/%d/report", s.sub), "", 200},
+		"GET /api/versions/:id":            {id("/api/versions/%d", s.version), "", 200},
+		"GET /api/enrolments":              {"/api/enrolments", "", 200},
+		"POST /api/enrolments":             {"/api/enrolments", enrolment, 200},
+		"PUT /api/enrolments/:id":          {"/api/enrolments/1", enrolment, 204},
+		"POST /api/assignments/:id/attempts": {
+			id("/api/assignments/%d/attempts", s.assignment),
+			`{"part":0}`,
+			204,
+		},
+		"GET /api/versions/:id/content": {id("/api/versions/%d/content", s.version), "", 200},
+		"GET /api/handouts/:id/content": {id("/api/handouts/%d/content", s.handout), "", 200},
+		"PUT /api/submissions/:id/report/passages/:n": {
+			id("/api/submissions/%d/report/passages/0", s.sub),
+			`{"how":"fixed"}`,
+			204,
+		},
+		"PUT /api/assignments/:id/work": {
+			id("/api/assignments/%d/work", s.assignment),
+			`{"effort_minutes":60,"low_minutes":0,"high_minutes":0,"done_minutes":0,"enough":false}`,
+			204,
+		},
+		"PUT /api/assignments/:id/name": {
+			id("/api/assignments/%d/name", s.assignment),
+			`{"pattern":"{family}"}`,
+			204,
+		},
+		"POST /api/courses":    {"/api/courses", courseSheet, 200},
+		"PUT /api/courses/:id": {id("/api/courses/%d", s.course), courseSheet, 204},
+		"PUT /api/courses/:id/archived": {
+			id("/api/courses/%d/archived", s.course),
+			`{"archived":false}`,
+			204,
+		},
+		"GET /api/settings": {"/api/settings", "", 200},
+		"PUT /api/settings": {
+			"/api/settings",
+			`{"week":[[],[],[],[],[],[],[]],"most_a_day":300,"block":30,"margin":1440,"quiet_from":0,"quiet_to":0,"mail":false,"no_keys":false}`,
+			204,
+		},
+		"GET /api/plan": {"/api/plan", "", 200},
+		"PUT /api/plan": {
+			"/api/plan",
+			id(
+				`{"pins":[{"assignment_id":%d,"start":"2027-06-01T10:00:00Z","end":"2027-06-01T11:00:00Z"}],"not_before":[]}`,
+				s.assignment,
+			),
+			204,
+		},
+		"POST /api/plan/try": {
+			"/api/plan/try",
+			id(
+				`{"wish":{"pins":[],"not_before":[{"assignment_id":%d,"at":"2027-06-01T10:00:00Z"}]},"shift":null}`,
+				s.assignment,
+			),
+			200,
+		},
+		"GET /api/week":         {"/api/week?from=", "", 200},
+		"GET /api/table":        {"/api/table", "", 200},
+		"POST /api/drafts/line": {"/api/drafts/line", `{"line":"lab 5 HYD Fri 23:59"}`, 200},
+		"POST /api/drafts/text": {
+			"/api/drafts/text",
+			id(`{"course_id":%d,"text":"","upload":%q}`, s.course, s.upload),
+			200,
+		},
+		"POST /api/drafts/ask": {
+			"/api/drafts/ask",
+			id(`{"course_id":%d,"kind":"pages","words":"4 to 6"}`, s.course),
+			200,
+		},
+		"POST /api/assignments":               {"/api/assignments", s.draft(), 200},
+		"GET /api/assignments/:id/draft":      {id("/api/assignments/%d/draft", s.own), "", 200},
+		"PUT /api/assignments/:id/draft":      {id("/api/assignments/%d/draft", s.own), s.draft(), 204},
+		"DELETE /api/assignments/:id/draft":   {id("/api/assignments/%d/draft", s.own), "", 0},
+		"POST /api/assignments/:id/asks/:ask": {id("/api/assignments/%d/asks/1", s.own), "", 204},
+		"PUT /api/assignments/:id/noted": {
+			id("/api/assignments/%d/noted", s.own),
+			`{"at":"2026-01-01T00:00:00Z","note":"","part":0}`,
+			204,
+		},
+		"POST /api/assignments/:id/log":      {id("/api/assignments/%d/log", s.own), `{"minutes":30}`, 204},
+		"GET /api/assignments/:id/extension": {id("/api/assignments/%d/extension?until=", s.own), "", 200},
+		"PUT /api/assignments/:id/extension": {
+			id("/api/assignments/%d/extension", s.own),
+			`{"state":"asked","due":"","closes":"","note":"","upload":""}`,
+			204,
+		},
+		"POST /api/bulk": {
+			"/api/bulk",
+			id(`{"ids":[%d],"do":"work","minutes":60}`, s.own),
+			200,
+		},
+		"POST /api/views":           {"/api/views", `{"name":"mine","filter":"state=open"}`, 204},
+		"DELETE /api/views/:id":     {id("/api/views/%d", s.view), "", 204},
+		"POST /api/changes/seen":    {"/api/changes/seen", `{"id":1}`, 204},
+		"POST /api/imports/preview": {"/api/imports/preview", s.imported(), 200},
+		"POST /api/imports":         {"/api/imports", s.imported(), 200},
+		"GET /api/feeds":            {"/api/feeds", "", 200},
+		"DELETE /api/feeds/:id":     {id("/api/feeds/%d", s.feed), "", 204},
+		"GET /api/link":             {"/api/link", "", 200},
+		"POST /api/link":            {"/api/link", "", 204},
+		"DELETE /api/link":          {"/api/link", "", 204},
+		"POST /api/assignments/:id/items": {
+			id("/api/assignments/%d/items", s.assignment),
+			id(`{"upload":%q,"slot":"","part":0}`, s.upload),
+			204,
+		},
+		"PUT /api/items/:id": {
+			id("/api/items/%d", s.item),
+			`{"name":"other.docx","slot":""}`,
+			204,
+		},
+		"POST /api/items/:id/fix":     {id("/api/items/%d/fix", s.item), `{"fix":"rename"}`, 0},
+		"DELETE /api/items/:id/fix":   {id("/api/items/%d/fix", s.item), "", 0},
+		"DELETE /api/submissions/:id": {id("/api/submissions/%d", s.sub), "", 422},
+		"POST /api/assignments/:id/submissions": {
+			id("/api/assignments/%d/submissions", s.assignment),
+			`{"declared":true,"comment":"","part":0}`,
+			422,
+		},
+		"DELETE /api/items/:id":    {id("/api/items/%d", s.item), "", 204},
+		"POST /api/sync":           {"/api/sync", "", 204},
+		"HEAD /api/uploads/*any":   {"/api/uploads/" + s.upload, "", 200},
+		"PATCH /api/uploads/*any":  {"/api/uploads/" + s.upload, "", 0},
+		"DELETE /api/uploads/*any": {"/api/uploads/" + s.upload, "", 0},
+		"DELETE /api/session":      {"/api/session", "", 204},
 	}
 }
 
 // own are routes whose answer holds only what belongs to whoever asks, so that another student gets an
 // answer too; it must hold nothing of the owner's.
-var own = map[string]bool{"POST /api/courses": true, "GET /api/settings": true, "PUT /api/settings": true, "GET /api/plan": true, "GET /api/week": true, "GET /api/table": true,
-	"POST /api/drafts/line": true, "POST /api/drafts/ask": true, "POST /api/views": true, "POST /api/changes/seen": true, "GET /api/feeds": true, "GET /api/link": true, "POST /api/link": true, "DELETE /api/link": true,
-	"GET /api/me": true, "GET /api/horizon": true, "GET /api/ledger": true, "GET /api/library": true, "GET /api/courses": true, "GET /api/enrolments": true, "POST /api/enrolments": true,
-	"GET /api/search": true, "POST /api/sync": true, "DELETE /api/session": true, "DELETE /api/items/:id/fix": true}
+var own = map[string]bool{
+	"POST /api/courses":         true,
+	"GET /api/settings":         true,
+	"PUT /api/settings":         true,
+	"GET /api/plan":             true,
+	"GET /api/week":             true,
+	"GET /api/table":            true,
+	"POST /api/drafts/line":     true,
+	"POST /api/drafts/ask":      true,
+	"POST /api/views":           true,
+	"POST /api/changes/seen":    true,
+	"GET /api/feeds":            true,
+	"GET /api/link":             true,
+	"POST /api/link":            true,
+	"DELETE /api/link":          true,
+	"GET /api/me":               true,
+	"GET /api/horizon":          true,
+	"GET /api/ledger":           true,
+	"GET /api/library":          true,
+	"GET /api/courses":          true,
+	"GET /api/enrolments":       true,
+	"POST /api/enrolments":      true,
+	"GET /api/search":           true,
+	"POST /api/sync":            true,
+	"DELETE /api/session":       true,
+	"DELETE /api/items/:id/fix": true,
+}
 
-var open2all = regexp.MustCompile(`^(GET /healthz|GET /feed/:name|GET /metrics|GET /api/entrance|POST /api/session|POST /api/session/demo)$`)
+var open2all = regexp.MustCompile(
+	`^(GET /healthz|GET /feed/:name|GET /metrics|GET /api/entrance|POST /api/session|POST /api/session/demo)$`,
+)
 
 // notTried: the stream of events never ends, and tus answers these methods of uploads by itself.
 var notTried = regexp.MustCompile(`^(GET /api/events|(GET|POST|PUT|OPTIONS|CONNECT|TRACE) /api/uploads/\*any)$`)
@@ -305,7 +460,10 @@ func TestAnswersAreAsTheDocumentSays(t *testing.T) {
 	router, err := gorillamux.NewRouter(document)
 	require.NoError(t, err)
 	for route, c := range s.calls() {
-		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") || route == "GET /api/table" || route == "DELETE /api/session" || route == "DELETE /api/items/:id" {
+		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") ||
+			route == "GET /api/table" ||
+			route == "DELETE /api/session" ||
+			route == "DELETE /api/items/:id" {
 			continue
 		}
 		method, _, _ := strings.Cut(route, " ")
@@ -322,8 +480,11 @@ func TestAnswersAreAsTheDocumentSays(t *testing.T) {
 		require.NoError(t, err, route)
 		input := &openapi3filter.RequestValidationInput{Request: r, PathParams: params, Route: found}
 		err = openapi3filter.ValidateResponse(context.Background(), &openapi3filter.ResponseValidationInput{
-			RequestValidationInput: input, Status: answer.StatusCode, Header: answer.Header, Body: io.NopCloser(bytes.NewReader(body)),
-			Options: &openapi3filter.Options{IncludeResponseStatus: true},
+			RequestValidationInput: input,
+			Status:                 answer.StatusCode,
+			Header:                 answer.Header,
+			Body:                   io.NopCloser(bytes.NewReader(body)),
+			Options:                &openapi3filter.Options{IncludeResponseStatus: true},
 		})
 		assert.NoError(t, err, route)
 	}

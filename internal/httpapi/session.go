@@ -62,7 +62,10 @@ func shown(who account.Student) api.Me {
 	return api.Me{Email: who.Email, Given: who.Given, Family: who.Family, Number: who.Number, Zone: who.Zone}
 }
 
-func (h handlers) GetEntrance(ctx context.Context, _ api.GetEntranceRequestObject) (api.GetEntranceResponseObject, error) {
+func (h handlers) GetEntrance(
+	ctx context.Context,
+	_ api.GetEntranceRequestObject,
+) (api.GetEntranceResponseObject, error) {
 	if !h.Demo {
 		return api.GetEntrance200JSONResponse{}, nil
 	}
@@ -103,7 +106,14 @@ func (h handlers) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.
 	if err := h.sessions.Destroy(c.Request.Context()); err != nil {
 		return nil, fmt.Errorf("ending a session: %w", err)
 	}
-	http.SetCookie(c.Writer, &http.Cookie{Name: h.sessions.Cookie.Name, Path: "/", MaxAge: -1, HttpOnly: true, Secure: h.Secure, SameSite: http.SameSiteStrictMode})
+	http.SetCookie(c.Writer, &http.Cookie{
+		Name:     h.sessions.Cookie.Name,
+		Path:     "/",
+		MaxAge:   -1,
+		HttpOnly: true,
+		Secure:   h.Secure,
+		SameSite: http.SameSiteStrictMode,
+	})
 	return api.SignOut204Response{}, nil
 }
 

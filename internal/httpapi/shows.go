@@ -7,7 +7,8 @@ import (
 	"orario/internal/httpapi/api"
 )
 
-// handlers implements the generated interface: each method is one call of a use case. Those in this file change nothing.
+// handlers implements the generated interface: each method is one call of a use case. Those in this file change
+// nothing.
 type handlers struct{ *Server }
 
 func (h handlers) CorrectAsk(ctx context.Context, r api.CorrectAskRequestObject) (api.CorrectAskResponseObject, error) {
@@ -46,7 +47,10 @@ func (h handlers) GetDraft(ctx context.Context, r api.GetDraftRequestObject) (ap
 	return api.GetDraft200JSONResponse(*draft), nil
 }
 
-func (h handlers) GetEnrolments(ctx context.Context, _ api.GetEnrolmentsRequestObject) (api.GetEnrolmentsResponseObject, error) {
+func (h handlers) GetEnrolments(
+	ctx context.Context,
+	_ api.GetEnrolmentsRequestObject,
+) (api.GetEnrolmentsResponseObject, error) {
 	list, err := h.Courses.List(ctx, me(ctx))
 	if err != nil {
 		return nil, err
@@ -54,7 +58,10 @@ func (h handlers) GetEnrolments(ctx context.Context, _ api.GetEnrolmentsRequestO
 	return api.GetEnrolments200JSONResponse(list.Enrolments), nil
 }
 
-func (h handlers) GetExtension(ctx context.Context, r api.GetExtensionRequestObject) (api.GetExtensionResponseObject, error) {
+func (h handlers) GetExtension(
+	ctx context.Context,
+	r api.GetExtensionRequestObject,
+) (api.GetExtensionResponseObject, error) {
 	extension, err := h.Agenda.Extension(ctx, me(ctx), r.Id, r.Params.Until)
 	if err != nil {
 		return nil, err
@@ -123,7 +130,10 @@ func (h handlers) GetReceipt(ctx context.Context, r api.GetReceiptRequestObject)
 	return rawReceipt(text), err
 }
 
-func (h handlers) GetSettings(ctx context.Context, _ api.GetSettingsRequestObject) (api.GetSettingsResponseObject, error) {
+func (h handlers) GetSettings(
+	ctx context.Context,
+	_ api.GetSettingsRequestObject,
+) (api.GetSettingsResponseObject, error) {
 	settings, err := h.Agenda.Settings(ctx, me(ctx))
 	return api.GetSettings200JSONResponse(settings), err
 }
@@ -144,7 +154,10 @@ func (h handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api.
 	return api.GetWeek200JSONResponse(*week), nil
 }
 
-func (h handlers) PreviewImport(ctx context.Context, r api.PreviewImportRequestObject) (api.PreviewImportResponseObject, error) {
+func (h handlers) PreviewImport(
+	ctx context.Context,
+	r api.PreviewImportRequestObject,
+) (api.PreviewImportResponseObject, error) {
 	preview, err := h.Intake.Preview(ctx, me(ctx), *r.Body)
 	if err != nil {
 		return nil, err

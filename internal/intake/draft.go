@@ -85,7 +85,9 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 		codes = append(codes, c.Code)
 	}
 	if line = strings.TrimSpace(line); len([]rune(line)) > 300 {
-		return nil, refusal.Complaint{Message: "One line has at most 300 letters. Paste longer instructions into the field below."}
+		return nil, refusal.Complaint{
+			Message: "One line has at most 300 letters. Paste longer instructions into the field below.",
+		}
 	}
 	now, err := s.nowIn(who.Zone)
 	if err != nil {
@@ -109,7 +111,11 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	}
 	asks := []brief.Ask{}
 	add := func(kind string, value any, zone string) {
-		asks = append(asks, brief.Ask{Item: prose.Item{Kind: kind, Value: value, Zone: zone, Sure: 1}, From: brief.FromYou, Settled: true})
+		asks = append(asks, brief.Ask{
+			Item:    prose.Item{Kind: kind, Value: value, Zone: zone, Sure: 1},
+			From:    brief.FromYou,
+			Settled: true,
+		})
 	}
 	if l.Due != "" {
 		add("due", l.Due, l.Zone)
@@ -135,17 +141,25 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 	}
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	if text == "" {
-		return nil, refusal.Complaint{Message: "There is no text to read. Paste the instructions, or drop a file that has text in it."}
+		return nil, refusal.Complaint{
+			Message: "There is no text to read. Paste the instructions, or drop a file that has text in it.",
+		}
 	}
 	if len([]rune(text)) > mostInstructions {
-		return nil, refusal.Complaint{Message: fmt.Sprintf("At most %d letters are read at once. Paste the part that says what to submit.", mostInstructions)}
+		return nil, refusal.Complaint{
+			Message: fmt.Sprintf(
+				"At most %d letters are read at once. Paste the part that says what to submit.",
+				mostInstructions,
+			),
+		}
 	}
 	d := &Draft{Instructions: text, Title: headline(text)}
 	zone := who.Zone
 	var u coursework.Usual
 	for _, c := range courses {
 		// A course's code in the first lines names the course where none was chosen.
-		if c.ID == course || course == 0 && d.CourseID == 0 && strings.Contains(squeezed(firstLines(text)), squeezed(c.Code)) {
+		if c.ID == course ||
+			course == 0 && d.CourseID == 0 && strings.Contains(squeezed(firstLines(text)), squeezed(c.Code)) {
 			d.CourseID, zone, d.Title = c.ID, c.Zone, untitled(d.Title, c.Code)
 			if u, err = roster.Usual(c); err != nil {
 				return nil, err
@@ -207,7 +221,11 @@ func (s Service) Correct(ctx context.Context, student, course int64, kind, words
 	}
 	var i prose.Item
 	if _, err := timing.ParseWall(words, now.Location()); err == nil && brief.IsTime(kind) {
-		i = prose.Item{Kind: kind, Value: words[:min(len(words), len(wording.WallForm))], Sure: 1} // as a date field gives it
+		i = prose.Item{
+			Kind:  kind,
+			Value: words[:min(len(words), len(wording.WallForm))],
+			Sure:  1,
+		} // as a date field gives it
 	} else if i, err = brief.Reread(kind, words, now); err != nil {
 		return nil, refusal.Complaint{Message: wording.Upper(err.Error()) + "."}
 	}
@@ -229,7 +247,14 @@ func (s Service) DraftOf(ctx context.Context, student, assignment int64) (*Draft
 	if err := json.Unmarshal(a.Own, &own); err != nil {
 		return nil, fmt.Errorf("reading the brief: %w", err)
 	}
-	d := &Draft{ID: a.ID, Title: a.Title, CourseID: a.CourseID, Instructions: a.Instructions, Weight: a.Weight, Minutes: int(a.EffortMinutes)}
+	d := &Draft{
+		ID:           a.ID,
+		Title:        a.Title,
+		CourseID:     a.CourseID,
+		Instructions: a.Instructions,
+		Weight:       a.Weight,
+		Minutes:      int(a.EffortMinutes),
+	}
 	d.show(own.Asks)
 	return d, nil
 }

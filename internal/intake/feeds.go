@@ -91,35 +91,54 @@ func (s Service) addFeed(ctx context.Context, student int64, in Import, text str
 	}
 	done.Busy = len(busy)
 	return done, s.Store.InTx(ctx, func(q *query.Queries) error {
-		rows, err := q.Feeds(ctx, student)
-		if err != nil {
-			return err
-		}
-		for _, r := range rows { // the same calendar again replaces what it was
-			if string(r.Purpose) == in.Purpose && r.Url == url && (url != "" || r.Name == name) {
-				if _, err := q.RemoveFeed(ctx, query.RemoveFeedParams{ID: r.ID, StudentID: student}); err != nil {
-					return err
-				}
-			}
-		}
-		id, err := q.AddFeed(ctx, query.AddFeedParams{StudentID: student, Name: name, Url: url, Purpose: query.FeedPurpose(in.Purpose), CourseID: mariadb.NullInt(in.CourseID)})
-		if err != nil {
-			return err
-		}
-		for _, b := range busy {
-			b.FeedID = id
-			if err := q.AddBusy(ctx, b); err != nil {
+		return s.replaceFeed(ctx, q, query.AddFeedParams{
+			StudentID: student,
+			Name:      name,
+			Url:       url,
+			Purpose:   query.FeedPurpose(in.Purpose),
+			CourseID:  mariadb.NullInt(in.CourseID),
+		}, busy)
+	})
+}
+
+// replaceFeed keeps a calendar with its busy times; the same calendar again replaces what it was.
+func (s Service) replaceFeed(
+	ctx context.Context,
+	q *query.Queries,
+	f query.AddFeedParams,
+	busy []query.AddBusyParams,
+) error {
+	rows, err := q.Feeds(ctx, f.StudentID)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if r.Purpose == f.Purpose && r.Url == f.Url && (f.Url != "" || r.Name == f.Name) {
+			if _, err := q.RemoveFeed(ctx, query.RemoveFeedParams{ID: r.ID, StudentID: f.StudentID}); err != nil {
 				return err
 			}
 		}
-		if err := q.FeedSynced(ctx, query.FeedSyncedParams{SyncedAt: sql.NullTime{Time: s.Now().UTC(), Valid: true}, ID: id}); err != nil {
+	}
+	id, err := q.AddFeed(ctx, f)
+	if err != nil {
+		return err
+	}
+	for _, b := range busy {
+		b.FeedID = id
+		if err := q.AddBusy(ctx, b); err != nil {
 			return err
 		}
-		if err := announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Calendar}); err != nil || url == "" {
-			return err
-		}
-		return q.AddJob(ctx, query.AddJobParams{Kind: FeedJob, Subject: id, StudentID: student, RunAt: s.Now().UTC().Add(s.FeedEvery)})
-	})
+	}
+	now := s.Now().UTC()
+	if err := q.FeedSynced(ctx, query.FeedSyncedParams{SyncedAt: mariadb.NullTime(&now), ID: id}); err != nil {
+		return err
+	}
+	told := announce.Tell(ctx, q, announce.Event{Student: f.StudentID, Kind: announce.Calendar})
+	if told != nil || f.Url == "" {
+		return told
+	}
+	next := now.Add(s.FeedEvery)
+	return q.AddJob(ctx, query.AddJobParams{Kind: FeedJob, Subject: id, StudentID: f.StudentID, RunAt: next})
 }
 
 // mostBusy bounds the busy times of one calendar.
@@ -128,7 +147,9 @@ const mostBusy = 5000
 // busy reads the times that a calendar takes.
 func (s Service) busy(text string, in Import, who query.Student) ([]query.AddBusyParams, error) {
 	if !isCalendar(text) {
-		return nil, refusal.Complaint{Message: "Busy times are read from iCalendar files. Export your calendar as .ics."}
+		return nil, refusal.Complaint{
+			Message: "Busy times are read from iCalendar files. Export your calendar as .ics.",
+		}
 	}
 	items, err := s.items(text, in, who)
 	if err != nil {
@@ -141,10 +162,21 @@ func (s Service) busy(text string, in Import, who query.Student) ([]query.AddBus
 		if errFrom != nil || errTo != nil || !from.Before(to) || i.Todo || i.Free || i.Status == "cancelled" {
 			continue
 		}
-		out = append(out, query.AddBusyParams{StudentID: who.ID, Title: wording.Clip(i.Title, 300), StartAt: from.UTC(), EndAt: to.UTC()})
+		out = append(out, query.AddBusyParams{
+			StudentID: who.ID,
+			Title:     wording.Clip(i.Title, 300),
+			StartAt:   from.UTC(),
+			EndAt:     to.UTC(),
+		})
 	}
 	if len(out) > mostBusy {
-		return nil, refusal.Complaint{Message: fmt.Sprintf("The calendar takes %d times in the coming half year; %d are kept at most.", len(out), mostBusy)}
+		return nil, refusal.Complaint{
+			Message: fmt.Sprintf(
+				"The calendar takes %d times in the coming half year; %d are kept at most.",
+				len(out),
+				mostBusy,
+			),
+		}
 	}
 	return out, nil
 }
@@ -163,7 +195,10 @@ func (s Service) FetchFeed(ctx context.Context, job query.Job) (time.Duration, e
 		err = s.replaceBusy(ctx, f, in, text)
 	}
 	if err == nil {
-		return s.FeedEvery, s.Store.FeedSynced(ctx, query.FeedSyncedParams{SyncedAt: sql.NullTime{Time: s.Now().UTC(), Valid: true}, ID: f.ID})
+		return s.FeedEvery, s.Store.FeedSynced(
+			ctx,
+			query.FeedSyncedParams{SyncedAt: sql.NullTime{Time: s.Now().UTC(), Valid: true}, ID: f.ID},
+		)
 	}
 	var complaint refusal.Complaint
 	if ctx.Err() != nil || !errors.As(err, &complaint) {

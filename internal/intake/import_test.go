@@ -22,7 +22,12 @@ import (
 func TestACalendarComesOnceHoweverOftenItIsGiven(t *testing.T) {
 	w := worldtest.Planned(t)
 	ctx := context.Background()
-	first := worldtest.Calendar(worldtest.Todo("a", "20270120T170000", "HYD 214: Buoys", ""), worldtest.Todo("b", "20270121T170000", "Bread", "CATEGORIES:BAK 1\r\n"), worldtest.Todo("c", "20261101T170000", "Long past", ""), worldtest.Todo("d", "20270122T170000", "Void", "STATUS:CANCELLED\r\n"))
+	first := worldtest.Calendar(
+		worldtest.Todo("a", "20270120T170000", "HYD 214: Buoys", ""),
+		worldtest.Todo("b", "20270121T170000", "Bread", "CATEGORIES:BAK 1\r\n"),
+		worldtest.Todo("c", "20261101T170000", "Long past", ""),
+		worldtest.Todo("d", "20270122T170000", "Void", "STATUS:CANCELLED\r\n"),
+	)
 	assert.Equal(t, intake.Imported{Added: 2}, w.Take("x.ics", first))
 	assert.ElementsMatch(t, []string{"HYD 214 Buoys 20 Jan 17:00", "BAK 1 Bread 21 Jan 17:00"}, w.Titles())
 	assert.Equal(t, intake.Imported{Same: 2}, w.Take("again.ics", first))
@@ -38,8 +43,15 @@ func TestACalendarComesOnceHoweverOftenItIsGiven(t *testing.T) {
 	require.NoError(t, err)
 	d.Asks, d.Title = append(d.Asks, *form), "Buoys of the harbour"
 	require.NoError(t, w.Intake.Change(ctx, w.Student, *d))
-	moved := worldtest.Calendar(worldtest.Todo("a", "20270125T120000", "HYD 214: Buoys", ""), worldtest.Todo("b", "20270121T170000", "Bread", "STATUS:CANCELLED\r\nCATEGORIES:BAK 1\r\n"))
-	preview, err := w.Intake.Preview(ctx, w.Student, intake.Import{Upload: w.Upload("x.ics", []byte(moved)), Purpose: intake.PurposeDue})
+	moved := worldtest.Calendar(
+		worldtest.Todo("a", "20270125T120000", "HYD 214: Buoys", ""),
+		worldtest.Todo("b", "20270121T170000", "Bread", "STATUS:CANCELLED\r\nCATEGORIES:BAK 1\r\n"),
+	)
+	preview, err := w.Intake.Preview(
+		ctx,
+		w.Student,
+		intake.Import{Upload: w.Upload("x.ics", []byte(moved)), Purpose: intake.PurposeDue},
+	)
 	require.NoError(t, err)
 	require.Len(t, preview.Items, 2)
 	assert.Equal(t, []string{"cancelled", "changed"}, []string{preview.Items[0].Now, preview.Items[1].Now})
@@ -52,7 +64,11 @@ func TestACalendarComesOnceHoweverOftenItIsGiven(t *testing.T) {
 	h, err := w.Agenda.Horizon(ctx, w.Student)
 	require.NoError(t, err)
 	require.Len(t, h.Changes, 2, "what she took over herself is no news to her")
-	assert.Equal(t, "HYD 214: Buoys of the harbour is due Mon 25 Jan 12:00, no longer Wed 20 Jan 17:00.", h.Changes[0].Text)
+	assert.Equal(
+		t,
+		"HYD 214: Buoys of the harbour is due Mon 25 Jan 12:00, no longer Wed 20 Jan 17:00.",
+		h.Changes[0].Text,
+	)
 	require.NoError(t, w.Agenda.Seen(ctx, w.Student, h.Changes[1].ID))
 	h, err = w.Agenda.Horizon(ctx, w.Student)
 	require.NoError(t, err)
@@ -106,7 +122,11 @@ func TestBadCalendarsAreRefusedWhole(t *testing.T) {
 	for name, text := range map[string]string{
 		"broken": "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n", "no time": worldtest.Calendar("BEGIN:VTODO\r\nUID:a\r\nDUE:soon\r\nEND:VTODO\r\n"), "no due column": "title,when\nA,2027-01-20\n", "bad date": "title,due\nA,2027-01-20\nB,soon\n",
 	} {
-		_, err := w.Intake.Import(ctx, w.Student, intake.Import{Upload: w.Upload("x", []byte(text)), Purpose: intake.PurposeDue})
+		_, err := w.Intake.Import(
+			ctx,
+			w.Student,
+			intake.Import{Upload: w.Upload("x", []byte(text)), Purpose: intake.PurposeDue},
+		)
 		assert.ErrorAs(t, err, &complaint, name)
 	}
 	assert.Empty(t, w.Titles())
@@ -118,10 +138,20 @@ func TestBadCalendarsAreRefusedWhole(t *testing.T) {
 func TestAFeedIsFetchedAgain(t *testing.T) {
 	w := worldtest.Planned(t)
 	ctx := context.Background()
-	text, code := worldtest.Calendar(worldtest.Todo("a", "20270120T170000", "Buoys", "CATEGORIES:HYD 214\r\n")), http.StatusOK
-	server := httptest.NewServer(http.HandlerFunc(func(rw http.ResponseWriter, _ *http.Request) { rw.WriteHeader(code); _, _ = rw.Write([]byte(text)) }))
+	text, code := worldtest.Calendar(
+		worldtest.Todo("a", "20270120T170000", "Buoys", "CATEGORIES:HYD 214\r\n"),
+	), http.StatusOK
+	server := httptest.NewServer(
+		http.HandlerFunc(
+			func(rw http.ResponseWriter, _ *http.Request) { rw.WriteHeader(code); _, _ = rw.Write([]byte(text)) },
+		),
+	)
 	defer server.Close()
-	_, err := w.Intake.Import(ctx, w.Student, intake.Import{URL: server.URL, Name: "the feed", Purpose: intake.PurposeDue, Again: true})
+	_, err := w.Intake.Import(
+		ctx,
+		w.Student,
+		intake.Import{URL: server.URL, Name: "the feed", Purpose: intake.PurposeDue, Again: true},
+	)
 	require.NoError(t, err)
 	feeds, err := w.Intake.Feeds(ctx, w.Student)
 	require.NoError(t, err)
@@ -159,7 +189,11 @@ func TestAMovedItemIsFoundWhereItWasPut(t *testing.T) {
 	d.CourseID = 1
 	require.NoError(t, w.Intake.Change(ctx, w.Student, *d))
 	moved := worldtest.Calendar(worldtest.Todo("a", "20270122T170000", "Bread", "CATEGORIES:BAK 1\r\n"))
-	p, err := w.Intake.Preview(ctx, w.Student, intake.Import{Upload: w.Upload("x.ics", []byte(moved)), Purpose: intake.PurposeDue})
+	p, err := w.Intake.Preview(
+		ctx,
+		w.Student,
+		intake.Import{Upload: w.Upload("x.ics", []byte(moved)), Purpose: intake.PurposeDue},
+	)
 	require.NoError(t, err)
 	require.Len(t, p.Items, 1)
 	assert.Equal(t, []string{"HYD 214", "changed"}, []string{p.Items[0].Course, p.Items[0].Now})

@@ -92,7 +92,14 @@ func (s Service) take(ctx context.Context, student int64, in Import, text string
 }
 
 func addCourse(ctx context.Context, q *query.Queries, who query.Student, code string) (query.Course, error) {
-	id, err := q.AddCourse(ctx, query.AddCourseParams{StudentID: who.ID, Code: code, Title: code, Zone: who.Zone, NameHabit: usualHabit, Usual: json.RawMessage("{}")})
+	id, err := q.AddCourse(ctx, query.AddCourseParams{
+		StudentID: who.ID,
+		Code:      code,
+		Title:     code,
+		Zone:      who.Zone,
+		NameHabit: usualHabit,
+		Usual:     json.RawMessage("{}"),
+	})
 	if err != nil {
 		return query.Course{}, err
 	}
@@ -100,13 +107,24 @@ func addCourse(ctx context.Context, q *query.Queries, who query.Student, code st
 }
 
 // put stores one item; watched: while the student looks.
-func (s Service) put(ctx context.Context, q *query.Queries, course query.Course, i calendar.Item, old query.CalendarItemsRow, now, was string, watched bool) error {
+func (s Service) put(
+	ctx context.Context,
+	q *query.Queries,
+	course query.Course,
+	i calendar.Item,
+	old query.CalendarItemsRow,
+	now, was string,
+	watched bool,
+) error {
 	event := announce.Event{Student: course.StudentID, Assignment: old.ID, Kind: announce.Changed}
 	switch now {
 	case "same":
 		return nil
 	case "cancelled":
-		if err := q.SetAssignmentCancelled(ctx, query.SetAssignmentCancelledParams{Cancelled: true, ID: old.ID, StudentID: course.StudentID}); err != nil {
+		if err := q.SetAssignmentCancelled(
+			ctx,
+			query.SetAssignmentCancelledParams{Cancelled: true, ID: old.ID, StudentID: course.StudentID},
+		); err != nil {
 			return err
 		}
 		event.Text = fmt.Sprintf("%s: %s was cancelled in its calendar.", course.Code, old.Title)
@@ -121,25 +139,47 @@ func (s Service) put(ctx context.Context, q *query.Queries, course query.Course,
 		if err != nil || watched {
 			return err // she has just chosen it herself
 		}
-		event.Kind, event.Assignment, event.Text = announce.New, id, fmt.Sprintf("%s: %s is new, due %s.", course.Code, title, wording.Wall(due))
+		event.Kind, event.Assignment, event.Text = announce.New, id, fmt.Sprintf(
+			"%s: %s is new, due %s.",
+			course.Code,
+			title,
+			wording.Wall(due),
+		)
 		return announce.Tell(ctx, q, event)
 	}
 	title, due, err := s.moveItem(ctx, q, course, old.ID, asks)
 	if err != nil {
 		return err
 	}
-	event.Text = fmt.Sprintf("%s: %s is due %s, no longer %s.", course.Code, title, wording.Wall(due), wording.Wall(was))
+	event.Text = fmt.Sprintf(
+		"%s: %s is due %s, no longer %s.",
+		course.Code,
+		title,
+		wording.Wall(due),
+		wording.Wall(was),
+	)
 	return announce.Tell(ctx, q, event)
 }
 
 // addItem adds an item as a new assignment, with what is usual in its course.
-func (s Service) addItem(ctx context.Context, q *query.Queries, course query.Course, i calendar.Item, asks []brief.Ask) (id int64, title, due string, err error) {
+func (s Service) addItem(
+	ctx context.Context,
+	q *query.Queries,
+	course query.Course,
+	i calendar.Item,
+	asks []brief.Ask,
+) (id int64, title, due string, err error) {
 	u, err := roster.Usual(course)
 	if err != nil {
 		return 0, "", "", err
 	}
-	d := Draft{Title: wording.Clip(untitled(cmp.Or(strings.TrimSpace(i.Title), "Untitled"), course.Code), 300), CourseID: course.ID,
-		Instructions: wording.Clip(i.Description, mostInstructions), Weight: u.Weight, Minutes: u.Minutes}
+	d := Draft{
+		Title:        wording.Clip(untitled(cmp.Or(strings.TrimSpace(i.Title), "Untitled"), course.Code), 300),
+		CourseID:     course.ID,
+		Instructions: wording.Clip(i.Description, mostInstructions),
+		Weight:       u.Weight,
+		Minutes:      u.Minutes,
+	}
 	d.show(begin(u, asks, s.Now()))
 	w, err := s.written(ctx, q, course.StudentID, &d)
 	if err != nil {
@@ -151,7 +191,13 @@ func (s Service) addItem(ctx context.Context, q *query.Queries, course query.Cou
 }
 
 // moveItem gives an assignment the times of its item; the rest stays the student's.
-func (s Service) moveItem(ctx context.Context, q *query.Queries, course query.Course, assignment int64, asks []brief.Ask) (title, due string, err error) {
+func (s Service) moveItem(
+	ctx context.Context,
+	q *query.Queries,
+	course query.Course,
+	assignment int64,
+	asks []brief.Ask,
+) (title, due string, err error) {
 	old, err := q.LockAssignment(ctx, query.LockAssignmentParams{ID: assignment, StudentID: course.StudentID})
 	if err != nil {
 		return "", "", err
@@ -165,7 +211,13 @@ func (s Service) moveItem(ctx context.Context, q *query.Queries, course query.Co
 			asks = append(asks, a)
 		}
 	}
-	d := Draft{Title: old.Title, CourseID: course.ID, Instructions: old.Instructions, Weight: old.Weight, Minutes: int(old.EffortMinutes)}
+	d := Draft{
+		Title:        old.Title,
+		CourseID:     course.ID,
+		Instructions: old.Instructions,
+		Weight:       old.Weight,
+		Minutes:      int(old.EffortMinutes),
+	}
 	d.show(asks)
 	w, err := s.written(ctx, q, course.StudentID, &d)
 	if err != nil {
@@ -189,7 +241,10 @@ func itemAsks(i calendar.Item, zone string) ([]brief.Ask, error) {
 		return at, at.In(location).Format(wording.WallForm)
 	}
 	add := func(kind string, value any) {
-		asks = append(asks, brief.Ask{Item: prose.Item{Kind: kind, Value: value, Sure: 1}, From: brief.FromYou, Settled: true})
+		asks = append(
+			asks,
+			brief.Ask{Item: prose.Item{Kind: kind, Value: value, Sure: 1}, From: brief.FromYou, Settled: true},
+		)
 	}
 	due, written := wall(i.Due)
 	add("due", written)

@@ -43,8 +43,13 @@ func (s Service) Change(ctx context.Context, student int64, d Draft) error {
 	})
 }
 
-// changing runs do on an assignment of the student's own, which nobody else changes meanwhile, and tells her other pages.
-func (s Service) changing(ctx context.Context, student, assignment int64, do func(*query.Queries, query.Assignment) error) error {
+// changing runs do on an assignment of the student's own, which nobody else changes meanwhile, and tells her other
+// pages.
+func (s Service) changing(
+	ctx context.Context,
+	student, assignment int64,
+	do func(*query.Queries, query.Assignment) error,
+) error {
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
 		row, err := q.LockAssignment(ctx, query.LockAssignmentParams{ID: assignment, StudentID: student})
 		if err != nil {
@@ -61,7 +66,9 @@ func (s Service) changing(ctx context.Context, student, assignment int64, do fun
 }
 
 // published is the answer to a change of what a site publishes.
-var published = refusal.Complaint{Message: "The course site publishes this one; what it asks for cannot be changed here."}
+var published = refusal.Complaint{
+	Message: "The course site publishes this one; what it asks for cannot be changed here.",
+}
 
 // usualMinutes of work where nobody says anything.
 const usualMinutes = 180
@@ -87,8 +94,20 @@ func (w *writing) replace(ctx context.Context, q *query.Queries, old query.Assig
 	if err != nil {
 		return err
 	}
-	_, err = q.SetAssignment(ctx, query.SetAssignmentParams{CourseID: w.CourseID, Title: w.Title, Instructions: w.Instructions, Late: w.Late, Points: w.Points, Weight: w.Weight, Sheet: w.Sheet,
-		Own: own, Cancelled: cancelled, EffortMinutes: w.EffortMinutes, ID: old.ID, StudentID: old.StudentID})
+	_, err = q.SetAssignment(ctx, query.SetAssignmentParams{
+		CourseID:      w.CourseID,
+		Title:         w.Title,
+		Instructions:  w.Instructions,
+		Late:          w.Late,
+		Points:        w.Points,
+		Weight:        w.Weight,
+		Sheet:         w.Sheet,
+		Own:           own,
+		Cancelled:     cancelled,
+		EffortMinutes: w.EffortMinutes,
+		ID:            old.ID,
+		StudentID:     old.StudentID,
+	})
 	if err != nil {
 		return err
 	}
@@ -122,10 +141,24 @@ func (s Service) written(ctx context.Context, q *query.Queries, student int64, d
 		return nil, err
 	}
 	w := &writing{asks: d.asks()}
-	w.AddAssignmentParams = query.AddAssignmentParams{StudentID: student, CourseID: course.ID, Title: d.Title, Instructions: d.Instructions, Points: f.Points, Weight: d.Weight,
-		EffortMinutes: int32(cmp.Or(d.Minutes, usualMinutes))}
+	w.AddAssignmentParams = query.AddAssignmentParams{
+		StudentID:     student,
+		CourseID:      course.ID,
+		Title:         d.Title,
+		Instructions:  d.Instructions,
+		Points:        f.Points,
+		Weight:        d.Weight,
+		EffortMinutes: int32(cmp.Or(d.Minutes, usualMinutes)),
+	}
 	for _, p := range f.Parts {
-		w.parts = append(w.parts, newPart{name: wording.Clip(p.Name, 100), opens: p.Opens, due: p.Due, closes: p.Closes, grace: f.Grace, slots: p.Slots})
+		w.parts = append(w.parts, newPart{
+			name:   wording.Clip(p.Name, 100),
+			opens:  p.Opens,
+			due:    p.Due,
+			closes: p.Closes,
+			grace:  f.Grace,
+			slots:  p.Slots,
+		})
 	}
 	late := timing.Rule{Kind: timing.Fixed, Of: "possible"} // taken at no price as long as nobody names one
 	if f.Late != nil {
@@ -177,7 +210,9 @@ func soundParts(zone, title string, f brief.Filled) error {
 		return refusal.Say("A due time is missing. Add one: “%s” is enough.", "Fri 11 December, 23:59")
 	}
 	if len(f.Parts) > mostParts {
-		return refusal.Say("An assignment has at most five parts, each with a due time. Take some out, or add a second assignment.")
+		return refusal.Say(
+			"An assignment has at most five parts, each with a due time. Take some out, or add a second assignment.",
+		)
 	}
 	for _, p := range f.Parts {
 		if _, err := timing.ParseWindow(zone, p.Opens, p.Due, p.Closes, f.Grace); err != nil {
@@ -237,7 +272,10 @@ func (s Service) SettleAsk(ctx context.Context, student, assignment int64, ask i
 func (s Service) Remove(ctx context.Context, student, assignment int64) error {
 	return s.changing(ctx, student, assignment, func(q *query.Queries, row query.Assignment) error {
 		if row.Source == query.AssignmentSourceCalendar {
-			return q.SetAssignmentCancelled(ctx, query.SetAssignmentCancelledParams{Cancelled: true, ID: row.ID, StudentID: student})
+			return q.SetAssignmentCancelled(
+				ctx,
+				query.SetAssignmentCancelledParams{Cancelled: true, ID: row.ID, StudentID: student},
+			)
 		}
 		holds, err := q.AssignmentHoldsWork(ctx, row.ID)
 		if err != nil {

@@ -18,7 +18,8 @@ type newPart struct {
 	slots                    []brief.Slot
 }
 
-// putParts makes an assignment's parts what they are to be. A part is found again by its name, else by its place, so that what
+// putParts makes an assignment's parts what they are to be. A part is found again by its name, else by its place,
+// so that what
 // was done about it stays with it; one that is not wanted any more goes, unless work hangs on it. Every part has a
 // first attempt.
 func putParts(ctx context.Context, q *query.Queries, student, assignment int64, parts []newPart) error {
@@ -33,7 +34,10 @@ func putParts(ctx context.Context, q *query.Queries, student, assignment int64, 
 			return err
 		}
 		if holds {
-			return refusal.Say("Work hangs on the part %q: files, or a note that it was sent. Take that back first, or keep the part.", p.Name)
+			return refusal.Say(
+				"Work hangs on the part %q: files, or a note that it was sent. Take that back first, or keep the part.",
+				p.Name,
+			)
 		}
 		if _, err := q.RemovePart(ctx, p.ID); err != nil {
 			return err
@@ -47,16 +51,39 @@ func putParts(ctx context.Context, q *query.Queries, student, assignment int64, 
 		if err != nil {
 			return err
 		}
+		row := query.AddPartParams{
+			AssignmentID: assignment,
+			N:            int32(n + 1),
+			Name:         p.name,
+			Opens:        p.opens,
+			Due:          p.due,
+			Closes:       p.closes,
+			GraceMinutes: int32(p.grace),
+			Slots:        slots,
+		}
 		if ids[n] != 0 {
-			err = q.SetPart(ctx, query.SetPartParams{N: int32(n + 1), Name: p.name, Opens: p.opens, Due: p.due, Closes: p.closes, GraceMinutes: int32(p.grace), Slots: slots, ID: ids[n]})
+			err = setPart(ctx, q, ids[n], row)
 		} else {
-			err = addPart(ctx, q, student, query.AddPartParams{AssignmentID: assignment, N: int32(n + 1), Name: p.name, Opens: p.opens, Due: p.due, Closes: p.closes, GraceMinutes: int32(p.grace), Slots: slots})
+			err = addPart(ctx, q, student, row)
 		}
 		if err != nil {
 			return fmt.Errorf("keeping the part %q: %w", p.name, err)
 		}
 	}
 	return nil
+}
+
+func setPart(ctx context.Context, q *query.Queries, id int64, p query.AddPartParams) error {
+	return q.SetPart(ctx, query.SetPartParams{
+		N:            p.N,
+		Name:         p.Name,
+		Opens:        p.Opens,
+		Due:          p.Due,
+		Closes:       p.Closes,
+		GraceMinutes: p.GraceMinutes,
+		Slots:        p.Slots,
+		ID:           id,
+	})
 }
 
 func addPart(ctx context.Context, q *query.Queries, student int64, p query.AddPartParams) error {

@@ -82,12 +82,21 @@ func (s Service) Preview(ctx context.Context, student int64, in Import) (*Previe
 	if err != nil {
 		return nil, err
 	}
-	p := &Preview{Kind: "calendar", Name: in.Name, Header: []string{}, Rows: [][]string{}, Columns: []string{}, Items: []ImportItem{}}
+	p := &Preview{
+		Kind:    "calendar",
+		Name:    in.Name,
+		Header:  []string{},
+		Rows:    [][]string{},
+		Columns: []string{},
+		Items:   []ImportItem{},
+	}
 	if !isCalendar(text) {
 		p.Kind = "table"
 		header, rows, err := calendar.Table(text)
 		if err != nil {
-			return nil, refusal.Complaint{Message: "This is neither an iCalendar file nor a table: " + err.Error() + "."}
+			return nil, refusal.Complaint{
+				Message: "This is neither an iCalendar file nor a table: " + err.Error() + ".",
+			}
 		}
 		p.Header, p.Rows, p.Columns = header, rows[:min(len(rows), sampledRows)], in.Columns
 		if len(p.Columns) == 0 {
@@ -112,27 +121,38 @@ func (s Service) Preview(ctx context.Context, student int64, in Import) (*Previe
 		return nil, err
 	}
 	for _, item := range items {
-		v := ImportItem{Key: key(item), Title: item.Title, Zone: item.Zone, Take: true}
-		v.Due, _ = time.Parse(time.RFC3339, item.Due)
-		if v.Zone == "" || item.Floating {
-			v.Zone = who.Zone
-		}
-		course, found := filed(item, known[v.Key], in.CourseID, courses)
-		v.Course = course.Code
-		if !found {
-			v.Course = newCode(item)
-		}
-		v.Now, v.Was = s.compare(item, known[v.Key], course)
-		if v.Now == "past" {
-			v.Take = false
-		}
-		p.Items = append(p.Items, v)
+		p.Items = append(p.Items, s.shown(item, known[key(item)], in.CourseID, courses, who.Zone))
 	}
 	if len(p.Items) > shownItems {
 		p.More = len(p.Items) - shownItems
 		p.Items = p.Items[:shownItems]
 	}
 	return p, nil
+}
+
+// shown is what taking one item would do.
+func (s Service) shown(
+	item calendar.Item,
+	known query.CalendarItemsRow,
+	into int64,
+	courses []query.Course,
+	zone string,
+) ImportItem {
+	v := ImportItem{Key: key(item), Title: item.Title, Zone: item.Zone, Take: true}
+	v.Due, _ = time.Parse(time.RFC3339, item.Due)
+	if v.Zone == "" || item.Floating {
+		v.Zone = zone
+	}
+	course, found := filed(item, known, into, courses)
+	v.Course = course.Code
+	if !found {
+		v.Course = newCode(item)
+	}
+	v.Now, v.Was = s.compare(item, known, course)
+	if v.Now == "past" {
+		v.Take = false
+	}
+	return v
 }
 
 // Import takes a calendar or table over. What was taken over before is found again, so that nothing comes
@@ -200,9 +220,18 @@ func (s Service) items(text string, in Import, who query.Student) ([]calendar.It
 		return nil, refusal.Complaint{Message: wording.Upper(err.Error()) + "."}
 	}
 	oldest := now.Add(-pastKept).Format(time.RFC3339)
-	list = slices.DeleteFunc(list, func(i calendar.Item) bool { return i.Due == "" || in.Purpose == PurposeDue && i.Due < oldest })
+	list = slices.DeleteFunc(
+		list,
+		func(i calendar.Item) bool { return i.Due == "" || in.Purpose == PurposeDue && i.Due < oldest },
+	)
 	if len(list) > mostItems && in.Purpose == PurposeDue {
-		return nil, refusal.Complaint{Message: fmt.Sprintf("There are %d things in it; %d are taken over at most. Choose a calendar with less in it.", len(list), mostItems)}
+		return nil, refusal.Complaint{
+			Message: fmt.Sprintf(
+				"There are %d things in it; %d are taken over at most. Choose a calendar with less in it.",
+				len(list),
+				mostItems,
+			),
+		}
 	}
 	return list, nil
 }

@@ -26,11 +26,21 @@ func (s Service) AddSite(ctx context.Context, student int64, base, token string)
 	}
 	var id int64
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
-		enrolment, err := q.AddEnrolment(ctx, query.AddEnrolmentParams{StudentID: student, Institution: base, Number: who.Number, Family: who.Family, Given: who.Given, Zone: who.Zone})
+		enrolment, err := q.AddEnrolment(ctx, query.AddEnrolmentParams{
+			StudentID:   student,
+			Institution: base,
+			Number:      who.Number,
+			Family:      who.Family,
+			Given:       who.Given,
+			Zone:        who.Zone,
+		})
 		if err != nil {
 			return err
 		}
-		if id, err = q.AddSite(ctx, query.AddSiteParams{StudentID: student, EnrolmentID: enrolment, Name: base, BaseUrl: base, Token: token}); err != nil {
+		if id, err = q.AddSite(
+			ctx,
+			query.AddSiteParams{StudentID: student, EnrolmentID: enrolment, Name: base, BaseUrl: base, Token: token},
+		); err != nil {
 			return err
 		}
 		return q.AddJob(ctx, query.AddJobParams{Kind: SyncJob, Subject: id, StudentID: student, RunAt: s.Now().UTC()})
@@ -48,7 +58,10 @@ func (s Service) SyncNow(ctx context.Context, student int64) error {
 		return err
 	}
 	for _, site := range sites {
-		if err := s.Store.AddJob(ctx, query.AddJobParams{Kind: SyncJob, Subject: site.ID, StudentID: student, RunAt: s.Now().UTC()}); err != nil {
+		if err := s.Store.AddJob(
+			ctx,
+			query.AddJobParams{Kind: SyncJob, Subject: site.ID, StudentID: student, RunAt: s.Now().UTC()},
+		); err != nil {
 			return err
 		}
 	}
@@ -69,7 +82,8 @@ func (e *Enrolment) sound() error {
 		name string
 		text *string
 		most int
-	}{{"institution", &e.Institution, 200}, {"student number", &e.Number, 32}, {"family name", &e.Family, 100}, {"given name", &e.Given, 100}} {
+	}{{"institution", &e.Institution, 200}, {"student number", &e.Number, 32}, {"family name", &e.Family, 100},
+		{"given name", &e.Given, 100}} {
 		*field.text = strings.TrimSpace(*field.text)
 		if n := len([]rune(*field.text)); n > field.most || n == 0 && field.name != "student number" {
 			return refusal.Say("The %s has between 1 and %d letters.", field.name, field.most)
@@ -87,7 +101,14 @@ func (s Service) AddEnrolment(ctx context.Context, student int64, e Enrolment) (
 		return 0, err
 	}
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
-		id, err = q.AddEnrolment(ctx, query.AddEnrolmentParams{StudentID: student, Institution: e.Institution, Number: e.Number, Family: e.Family, Given: e.Given, Zone: e.Zone})
+		id, err = q.AddEnrolment(ctx, query.AddEnrolmentParams{
+			StudentID:   student,
+			Institution: e.Institution,
+			Number:      e.Number,
+			Family:      e.Family,
+			Given:       e.Given,
+			Zone:        e.Zone,
+		})
 		if err != nil {
 			return err
 		}
@@ -102,7 +123,15 @@ func (s Service) SetEnrolment(ctx context.Context, student, id int64, e Enrolmen
 		return err
 	}
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
-		n, err := q.SetEnrolment(ctx, query.SetEnrolmentParams{Institution: e.Institution, Number: e.Number, Family: e.Family, Given: e.Given, Zone: e.Zone, ID: id, StudentID: student})
+		n, err := q.SetEnrolment(ctx, query.SetEnrolmentParams{
+			Institution: e.Institution,
+			Number:      e.Number,
+			Family:      e.Family,
+			Given:       e.Given,
+			Zone:        e.Zone,
+			ID:          id,
+			StudentID:   student,
+		})
 		if err := refusal.Unless(n, err); err != nil {
 			return err
 		}

@@ -111,7 +111,10 @@ func (r *Runner) keep(ctx context.Context, job query.Job, stop func()) {
 			return
 		case <-time.After(breath):
 		}
-		n, err := r.DB.KeepJob(ctx, query.KeepJobParams{TakenUntil: nullTime(time.Now().UTC().Add(lease)), ID: job.ID, Token: job.Token})
+		n, err := r.DB.KeepJob(
+			ctx,
+			query.KeepJobParams{TakenUntil: nullTime(time.Now().UTC().Add(lease)), ID: job.ID, Token: job.Token},
+		)
 		switch {
 		case err != nil && ctx.Err() == nil:
 			r.Log.Warn("a job's lease was not renewed", "job", job.ID, "error", err)
@@ -164,7 +167,17 @@ func (r *Runner) settle(ctx context.Context, job query.Job, again time.Duration,
 		return err
 	}
 	wait := min(time.Second<<min(job.Tries, 10), longestWait)
-	r.Log.Warn("a job failed and is tried again", "kind", job.Kind, "subject", job.Subject, "in", wait.String(), "error", err)
+	r.Log.Warn(
+		"a job failed and is tried again",
+		"kind",
+		job.Kind,
+		"subject",
+		job.Subject,
+		"in",
+		wait.String(),
+		"error",
+		err,
+	)
 	retry.RunAt, retry.Failure = now.Add(wait), wording.Clip(err.Error(), 500)
 	_, err = r.DB.RetryJob(ctx, retry)
 	return err

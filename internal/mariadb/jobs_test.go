@@ -18,7 +18,13 @@ import (
 )
 
 func add(t *testing.T, db *mariadb.DB, kind string, subject int64) {
-	require.NoError(t, db.AddJob(context.Background(), query.AddJobParams{Kind: kind, Subject: subject, StudentID: 1, RunAt: time.Now().UTC().Add(-time.Second)}))
+	require.NoError(
+		t,
+		db.AddJob(
+			context.Background(),
+			query.AddJobParams{Kind: kind, Subject: subject, StudentID: 1, RunAt: time.Now().UTC().Add(-time.Second)},
+		),
+	)
 }
 
 func jobs(t *testing.T, db *mariadb.DB) []query.Job {
@@ -30,7 +36,12 @@ func jobs(t *testing.T, db *mariadb.DB) []query.Job {
 func run(db *mariadb.DB, handler mariadb.Handler) (stop func()) {
 	ctx, cancel := context.WithCancel(context.Background())
 	var done sync.WaitGroup
-	r := mariadb.Runner{DB: db, Handlers: map[string]mariadb.Handler{"k": handler}, Log: slog.New(slog.DiscardHandler), Workers: 3}
+	r := mariadb.Runner{
+		DB:       db,
+		Handlers: map[string]mariadb.Handler{"k": handler},
+		Log:      slog.New(slog.DiscardHandler),
+		Workers:  3,
+	}
 	done.Go(func() { r.Run(ctx) })
 	return func() { cancel(); done.Wait() }
 }
@@ -89,7 +100,12 @@ func TestFailuresAreRepeatedLaterAndFinalOnesGivenUp(t *testing.T) {
 		}
 		panic("a mistake")
 	})
-	assert.Eventually(t, func() bool { return tries.Load() == 1 && len(jobs(t, db)) == 2 && jobs(t, db)[0].Failure != "" }, 5*time.Second, 20*time.Millisecond)
+	assert.Eventually(
+		t,
+		func() bool { return tries.Load() == 1 && len(jobs(t, db)) == 2 && jobs(t, db)[0].Failure != "" },
+		5*time.Second,
+		20*time.Millisecond,
+	)
 	stop()
 	for _, job := range jobs(t, db) {
 		assert.True(t, job.RunAt.After(time.Now().UTC()), "later")
@@ -99,7 +115,10 @@ func TestFailuresAreRepeatedLaterAndFinalOnesGivenUp(t *testing.T) {
 func TestAJobOfADeadProcessIsTakenOver(t *testing.T) {
 	db := mariadbtest.Orario(t)
 	add(t, db, "k", 1)
-	_, err := db.SQL.Exec("UPDATE job SET taken_until = ?, tries = 1", time.Now().UTC().Add(-time.Second)) // no sign of life
+	_, err := db.SQL.Exec(
+		"UPDATE job SET taken_until = ?, tries = 1",
+		time.Now().UTC().Add(-time.Second),
+	) // no sign of life
 	require.NoError(t, err)
 	done := make(chan bool, 1)
 	stop := run(db, func(context.Context, query.Job) (time.Duration, error) { done <- true; return 0, nil })

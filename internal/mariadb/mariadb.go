@@ -77,10 +77,16 @@ func migrate(ctx context.Context, db *sql.DB, name string, migrations fs.FS) err
 	}
 	defer lock.Close()
 	var held sql.NullInt64
-	if err := lock.QueryRowContext(ctx, "SELECT GET_LOCK(?, 60)", "migrate-"+name).Scan(&held); err != nil || held.Int64 != 1 {
+	if err := lock.QueryRowContext(ctx, "SELECT GET_LOCK(?, 60)", "migrate-"+name).
+		Scan(&held); err != nil ||
+		held.Int64 != 1 {
 		return fmt.Errorf("waiting for another process's migration: %w", err)
 	}
-	defer lock.ExecContext(context.WithoutCancel(ctx), "DO RELEASE_LOCK(?)", "migrate-"+name) //nolint:errcheck // it goes with the connection
+	defer lock.ExecContext(
+		context.WithoutCancel(ctx),
+		"DO RELEASE_LOCK(?)",
+		"migrate-"+name,
+	) //nolint:errcheck // it goes with the connection
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err

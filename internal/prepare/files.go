@@ -27,7 +27,11 @@ func (s Service) arrived(ctx context.Context, student int64, upload string) (ins
 	if errors.Is(err, contents.ErrNotFound) {
 		return inspect.Stored{}, refusal.ErrNotFound
 	}
-	return inspect.Stored{Name: cmp.Or(file.MetaData["filename"], "unnamed"), Bytes: file.Bytes, SHA256: file.Digest}, err
+	return inspect.Stored{
+		Name:   cmp.Or(file.MetaData["filename"], "unnamed"),
+		Bytes:  file.Bytes,
+		SHA256: file.Digest,
+	}, err
 }
 
 // look finds a stored file's facts and text.
@@ -36,7 +40,12 @@ func (s Service) look(ctx context.Context, file inspect.Stored) (*inspect.Facts,
 }
 
 // Upload reads a finished upload of at most so many bytes.
-func (s Service) Upload(ctx context.Context, student int64, upload string, most int64) (name string, data []byte, err error) {
+func (s Service) Upload(
+	ctx context.Context,
+	student int64,
+	upload string,
+	most int64,
+) (name string, data []byte, err error) {
 	file, err := s.arrived(ctx, student, upload)
 	if err != nil {
 		return "", nil, err
@@ -56,7 +65,10 @@ func (s Service) UploadText(ctx context.Context, student int64, upload string) (
 	}
 	_, text, err := s.look(ctx, file)
 	if err == nil && strings.TrimSpace(text) == "" {
-		err = refusal.Say("There is no text to be read in %s. Paste the instructions, or give a PDF, a document or a text file.", file.Name)
+		err = refusal.Say(
+			"There is no text to be read in %s. Paste the instructions, or give a PDF, a document or a text file.",
+			file.Name,
+		)
 	}
 	return text, err
 }
@@ -90,8 +102,14 @@ func clipName(name string) string {
 	return name
 }
 
-// version is a stored file as a version of the library, with its facts; from is the version that it was made from, or 0.
-func (s Service) version(ctx context.Context, student int64, file inspect.Stored, from int64) (query.AddVersionParams, *inspect.Facts, error) {
+// version is a stored file as a version of the library, with its facts; from is the version that it was made from,
+// or 0.
+func (s Service) version(
+	ctx context.Context,
+	student int64,
+	file inspect.Stored,
+	from int64,
+) (query.AddVersionParams, *inspect.Facts, error) {
 	facts, text, err := s.look(ctx, file)
 	if err != nil {
 		return query.AddVersionParams{}, nil, fmt.Errorf("looking at %s: %w", file.Name, err)
@@ -101,7 +119,14 @@ func (s Service) version(ctx context.Context, student int64, file inspect.Stored
 	}
 	encoded, err := json.Marshal(facts)
 	return query.AddVersionParams{
-		StudentID: student, Name: clipName(file.Name), Digest: file.SHA256, Bytes: file.Bytes, Kind: facts.Kind, Facts: encoded, Body: text,
-		MadeFrom: mariadb.NullInt(from), CreatedAt: s.Now().UTC(),
+		StudentID: student,
+		Name:      clipName(file.Name),
+		Digest:    file.SHA256,
+		Bytes:     file.Bytes,
+		Kind:      facts.Kind,
+		Facts:     encoded,
+		Body:      text,
+		MadeFrom:  mariadb.NullInt(from),
+		CreatedAt: s.Now().UTC(),
 	}, facts, err
 }

@@ -2,16 +2,13 @@
 package prepare
 
 import (
-	"bytes"
 	"context"
 	"database/sql"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"time"
 
-	"orario/core/brief"
 	"orario/core/coursework"
 	"orario/core/finding"
 	"orario/core/inspect"
@@ -36,7 +33,11 @@ type Store interface {
 
 // Tools are the outside programs that bundles need.
 type Tools interface {
-	Look(ctx context.Context, file inspect.Stored, open func() (io.Reader, error)) (facts *inspect.Facts, text string, err error)
+	Look(
+		ctx context.Context,
+		file inspect.Stored,
+		open func() (io.Reader, error),
+	) (facts *inspect.Facts, text string, err error)
 	ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error)
 }
 
@@ -55,7 +56,9 @@ func (s Service) State(ctx context.Context, student, assignment, part int64) (*c
 }
 
 // underWay is the answer to a change of a bundle that is on its way.
-var underWay = refusal.Complaint{Message: "The bundle is being sent and cannot change now. Wait until it has arrived, or cancel."}
+var underWay = refusal.Complaint{
+	Message: "The bundle is being sent and cannot change now. Wait until it has arrived, or cancel.",
+}
 
 // editable loads an assignment whose bundle may be changed now.
 func (s Service) editable(ctx context.Context, student, assignment, part int64) (*coursework.Standing, error) {
@@ -69,7 +72,8 @@ func (s Service) editable(ctx context.Context, student, assignment, part int64) 
 	return state, nil
 }
 
-// attempt is the attempt of a part that is being prepared; if the last one was sent, the next one is begun with its files.
+// attempt is the attempt of a part that is being prepared; if the last one was sent, the next one is begun with its
+// files.
 // The part's row is held until the transaction ends, so that nothing is sent meanwhile.
 func attempt(ctx context.Context, q *query.Queries, student, part int64) (query.Attempt, error) {
 	if _, err := q.LockPart(ctx, query.LockPartParams{ID: part, StudentID: student}); err != nil {
@@ -92,7 +96,13 @@ func attempt(ctx context.Context, q *query.Queries, student, part int64) (query.
 	if err == nil && begin.BegunFrom.Valid {
 		err = q.InheritItems(ctx, query.InheritItemsParams{Attempt: id, Before: last.ID})
 	}
-	return query.Attempt{ID: id, StudentID: student, PartID: part, Number: begin.Number, State: query.AttemptStatePreparing}, err
+	return query.Attempt{
+		ID:        id,
+		StudentID: student,
+		PartID:    part,
+		Number:    begin.Number,
+		State:     query.AttemptStatePreparing,
+	}, err
 }
 
 // Begin begins the next attempt with the files of the one that was sent.
@@ -112,7 +122,8 @@ func (s Service) Begin(ctx context.Context, student, assignment, part int64) err
 	})
 }
 
-// AddUpload puts a finished upload into a slot of the bundle; with an empty slot the brief decides. The facts of the file
+// AddUpload puts a finished upload into a slot of the bundle; with an empty slot the brief decides. The facts of
+// the file
 // are found out now. In a slot for one file it takes the place of the one that came from the attempt before.
 func (s Service) AddUpload(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error) {
 	state, err := s.editable(ctx, student, assignment, part)
@@ -140,7 +151,10 @@ func (s Service) AddUpload(ctx context.Context, student, assignment, part int64,
 			return err
 		}
 		if into, ok := state.Sheet.Slot(slot); ok && into.Room() == 1 {
-			if _, err := q.RemoveInherited(ctx, query.RemoveInheritedParams{AttemptID: try.ID, Slot: slot}); err != nil {
+			if _, err := q.RemoveInherited(
+				ctx,
+				query.RemoveInheritedParams{AttemptID: try.ID, Slot: slot},
+			); err != nil {
 				return err
 			}
 		}
@@ -148,7 +162,13 @@ func (s Service) AddUpload(ctx context.Context, student, assignment, part int64,
 		if err != nil {
 			return fmt.Errorf("keeping %s: %w", file.Name, err)
 		}
-		item, err = q.AddItem(ctx, query.AddItemParams{StudentID: student, AttemptID: try.ID, Slot: slot, Name: clipName(file.Name), VersionID: id})
+		item, err = q.AddItem(ctx, query.AddItemParams{
+			StudentID: student,
+			AttemptID: try.ID,
+			Slot:      slot,
+			Name:      clipName(file.Name),
+			VersionID: id,
+		})
 		if err != nil {
 			return err
 		}
@@ -170,7 +190,11 @@ func own(items []coursework.Item) map[string]int {
 
 // tell tells the student's other pages that a bundle changed.
 func tell(ctx context.Context, s announce.Store, student, assignment int64, text string) error {
-	return announce.Tell(ctx, s, announce.Event{Student: student, Assignment: assignment, Kind: announce.Bundle, Text: text})
+	return announce.Tell(
+		ctx,
+		s,
+		announce.Event{Student: student, Assignment: assignment, Kind: announce.Bundle, Text: text},
+	)
 }
 
 // itemState finds an item together with the state of its assignment.
@@ -242,146 +266,5 @@ func (s Service) Remove(ctx context.Context, student, id int64) error {
 			return err
 		}
 		return tell(ctx, q, student, state.ID, "")
-	})
-}
-
-// ConvertJob is the kind of the jobs that convert an item.
-const ConvertJob = "convert"
-
-// Fix mends what a finding of an item offers: "rename" at once, "convert" by a job, "revert" undoes a conversion.
-func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
-	state, item, err := s.itemState(ctx, student, id)
-	if err != nil {
-		return err
-	}
-	set := query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, VersionID: item.Version}
-	switch fix {
-	case "rename":
-		f, ok := offered(state, id, "rename")
-		if !ok {
-			return refusal.Say("The name is as it should be.")
-		}
-		set.Name = f.Becomes
-		return s.set(ctx, student, state, set)
-	case "convert":
-		if _, ok := offered(state, id, "convert"); !ok {
-			return refusal.Say("This file need not or cannot be converted.")
-		}
-		return s.Store.AddJob(ctx, query.AddJobParams{Kind: ConvertJob, Subject: id, StudentID: student, RunAt: s.Now().UTC()})
-	case "revert":
-		if item.MadeFrom == 0 {
-			return refusal.Say("This file is as you added it.")
-		}
-		original, err := s.Store.Version(ctx, query.VersionParams{ID: item.MadeFrom, StudentID: student})
-		if err != nil {
-			return refusal.NotFound(err)
-		}
-		set.Name, set.VersionID = original.Name, original.ID
-		return s.set(ctx, student, state, set)
-	}
-	return refusal.Say("There is no fix %q.", fix)
-}
-
-// CancelFix takes back a conversion that is waiting or running.
-func (s Service) CancelFix(ctx context.Context, student, id int64) error {
-	_, err := s.Store.RemoveJobOf(ctx, query.RemoveJobOfParams{Kind: ConvertJob, Subject: id, StudentID: student})
-	return err
-}
-
-// offered is the finding of an item that offers a fix.
-func offered(state *coursework.Standing, item int64, fix string) (brief.Finding, bool) {
-	for _, f := range state.Findings {
-		if f.Item == item && f.Fix == fix {
-			return f, true
-		}
-	}
-	return brief.Finding{}, false
-}
-
-// Convert is the handler of [ConvertJob]: it makes a PDF of the item's file as a new version and puts that into the bundle
-// under the name that the brief asks for. The original stays in the library.
-func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, error) {
-	state, item, err := s.itemState(ctx, job.StudentID, job.Subject)
-	if err != nil {
-		return 0, mariadb.Final{Err: err} // it was taken out in the meantime
-	}
-	f, ok := offered(state, item.ID, "convert")
-	if !ok {
-		return 0, nil // done already
-	}
-	data, err := s.Uploads.Read(ctx, item.Digest)
-	if err != nil {
-		return 0, err
-	}
-	pdf, err := s.Tools.ToPDF(ctx, item.Facts.Kind, data)
-	if err != nil {
-		if ctx.Err() != nil {
-			return 0, ctx.Err()
-		}
-		err = errors.Join(err, tell(ctx, s.Store, job.StudentID, state.ID, fmt.Sprintf("%s could not be converted: %v.", item.Original, err)))
-		return 0, mariadb.Final{Err: err}
-	}
-	digest, _, err := s.Uploads.Put(ctx, bytes.NewReader(pdf))
-	if err != nil {
-		return 0, err
-	}
-	made := inspect.Stored{Name: f.Becomes, Bytes: int64(len(pdf)), SHA256: digest}
-	version, _, err := s.version(ctx, job.StudentID, made, item.Version)
-	if err != nil {
-		return 0, err
-	}
-	return 0, s.Store.InTx(ctx, func(q *query.Queries) error {
-		// The job's row is held, so that a cancellation comes wholly before or after.
-		if n, err := q.HoldJob(ctx, query.HoldJobParams{ID: job.ID, Token: job.Token}); err != nil || n == 0 {
-			return err
-		}
-		if _, err := attempt(ctx, q, job.StudentID, state.Part.ID); err != nil {
-			return err
-		}
-		id, err := q.AddVersion(ctx, version)
-		if err != nil {
-			return err
-		}
-		if err := q.SetItem(ctx, query.SetItemParams{ID: item.ID, StudentID: job.StudentID, Slot: item.Slot, Name: f.Becomes, VersionID: id}); err != nil {
-			return err
-		}
-		return tell(ctx, q, job.StudentID, state.ID, fmt.Sprintf("%s is now %s.", item.Original, f.Becomes))
-	})
-}
-
-// SettleName sets or confirms the pattern that names follow where the site gives none; empty means as the student likes.
-func (s Service) SettleName(ctx context.Context, student, assignment int64, pattern string) error {
-	if _, err := s.editable(ctx, student, assignment, 0); err != nil {
-		return err
-	}
-	if pattern != "" {
-		p, err := naming.Parse(pattern)
-		if err != nil {
-			return refusal.Because(err)
-		}
-		for _, field := range p.Needs() {
-			if field == "section" {
-				return refusal.Say("Your section is not known here; write it into the pattern as text.")
-			}
-		}
-	}
-	return s.Store.InTx(ctx, func(q *query.Queries) error {
-		row, err := q.LockAssignment(ctx, query.LockAssignmentParams{ID: assignment, StudentID: student})
-		if err != nil {
-			return refusal.NotFound(err)
-		}
-		var own brief.Own
-		if err := json.Unmarshal(row.Own, &own); err != nil {
-			return err
-		}
-		own.Name, own.NameSet = pattern, true
-		text, err := json.Marshal(own)
-		if err != nil {
-			return err
-		}
-		if err := q.SetAssignmentOwn(ctx, query.SetAssignmentOwnParams{Own: text, ID: assignment, StudentID: student}); err != nil {
-			return err
-		}
-		return tell(ctx, q, student, assignment, "")
 	})
 }

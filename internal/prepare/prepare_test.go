@@ -21,7 +21,10 @@ import (
 func lab(w *worldtest.World) int64 {
 	a := worldtest.Essay()
 	a.Key, a.Title, a.Sheet.Name = "lab", "Tide tables", ""
-	a.Sheet.Slots = []brief.Slot{{Name: "report", Required: true, Forms: []string{"pdf"}}, {Name: "data", Required: true, Forms: []string{"csv"}}}
+	a.Sheet.Slots = []brief.Slot{
+		{Name: "report", Required: true, Forms: []string{"pdf"}},
+		{Name: "data", Required: true, Forms: []string{"csv"}},
+	}
 	return w.Publish(a)
 }
 
@@ -132,7 +135,11 @@ func TestTheNameIsSettledByTheStudent(t *testing.T) {
 		t.Fatal("no requirement for the name")
 		return brief.Requirement{}
 	}
-	assert.Equal(t, brief.Requirement{Key: "name", Text: "{family:lower}_{course}_{title:dash}", From: brief.FromCourse}, name())
+	assert.Equal(
+		t,
+		brief.Requirement{Key: "name", Text: "{family:lower}_{course}_{title:dash}", From: brief.FromCourse},
+		name(),
+	)
 	complains(t, w.Prepare.SettleName(ctx, w.Student, id, "{surname}"), "unknown field")
 	complains(t, w.Prepare.SettleName(ctx, w.Student, id, "{section}_{family}"), "section")
 	require.NoError(t, w.Prepare.SettleName(ctx, w.Student, id, "{number}-{slot}"))

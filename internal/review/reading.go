@@ -68,7 +68,11 @@ var advice = map[similarity.Remedy]string{
 }
 
 var exclusions = map[string]string{
-	"quotation": "quotations", "bibliography": "the bibliography", "handout": "handout text", "own": "your own earlier work", "source": "sources left out by choice",
+	"quotation":    "quotations",
+	"bibliography": "the bibliography",
+	"handout":      "handout text",
+	"own":          "your own earlier work",
+	"source":       "sources left out by choice",
 }
 
 // Read lays out the report of a submission.
@@ -90,8 +94,17 @@ func (s Service) Read(ctx context.Context, student, submission int64) (*Reading,
 		return nil, err
 	}
 	r := &Reading{
-		SubmissionID: submission, AssignmentID: state.ID, Title: state.Titled(), Course: state.Course.Code, Attempt: sub.Attempt,
-		MadeAt: row.MadeAt.Time, Zone: state.Course.Zone.String(), Text: body.Text, Length: body.Report.Length, Share: body.Report.Share, MoreRounds: moreRounds(state, facts.Margin),
+		SubmissionID: submission,
+		AssignmentID: state.ID,
+		Title:        state.Titled(),
+		Course:       state.Course.Code,
+		Attempt:      sub.Attempt,
+		MadeAt:       row.MadeAt.Time,
+		Zone:         state.Course.Zone.String(),
+		Text:         body.Text,
+		Length:       body.Report.Length,
+		Share:        body.Report.Share,
+		MoreRounds:   moreRounds(state, facts.Margin),
 	}
 	r.MayGoOn, _ = state.MayGoOn()
 	titles, texts := map[string]string{}, map[string][]rune{}
@@ -99,7 +112,10 @@ func (s Service) Read(ctx context.Context, student, submission int64) (*Reading,
 		titles[source.Name], texts[source.Name] = source.Title, []rune(source.Text)
 	}
 	for n, p := range body.Report.Passages {
-		r.Passages = append(r.Passages, passage(n, p, r.Length, titles[p.Source], texts[p.Source], handled[n], []rune(body.Text)))
+		r.Passages = append(
+			r.Passages,
+			passage(n, p, r.Length, titles[p.Source], texts[p.Source], handled[n], []rune(body.Text)),
+		)
 	}
 	rank(r.Passages)
 	r.LeftOut = leftOut(body.Report.Passages)
@@ -137,16 +153,35 @@ func (s Service) handled(ctx context.Context, submission int64) (map[int]string,
 // aroundSource is how much of a source is shown on either side of a match, in code points.
 const aroundSource = 140
 
-func passage(n int, p similarity.Passage, length int, title string, source []rune, handled string, text []rune) Passage {
+func passage(
+	n int,
+	p similarity.Passage,
+	length int,
+	title string,
+	source []rune,
+	handled string,
+	text []rune,
+) Passage {
 	cut := func(from, to int) string {
 		from, to = max(0, min(from, len(source))), max(0, min(to, len(source)))
 		return string(source[from:max(from, to)])
 	}
 	return Passage{
-		N: n, Start: p.Start, End: p.End, Remedy: p.Remedy, Excluded: p.Excluded, Share: float64(p.End-p.Start) / float64(max(1, length)), Exact: p.Exact,
-		Words:  len(strings.Fields(string(text[min(p.Start, len(text)):min(p.End, len(text))]))),
-		Source: p.Source, SourceTitle: cmp.Or(title, p.Source), Before: cut(p.SourceStart-aroundSource, p.SourceStart), Match: cut(p.SourceStart, p.SourceEnd),
-		After: cut(p.SourceEnd, p.SourceEnd+aroundSource), Advice: advice[p.Remedy], Handled: handled,
+		N:           n,
+		Start:       p.Start,
+		End:         p.End,
+		Remedy:      p.Remedy,
+		Excluded:    p.Excluded,
+		Share:       float64(p.End-p.Start) / float64(max(1, length)),
+		Exact:       p.Exact,
+		Words:       len(strings.Fields(string(text[min(p.Start, len(text)):min(p.End, len(text))]))),
+		Source:      p.Source,
+		SourceTitle: cmp.Or(title, p.Source),
+		Before:      cut(p.SourceStart-aroundSource, p.SourceStart),
+		Match:       cut(p.SourceStart, p.SourceEnd),
+		After:       cut(p.SourceEnd, p.SourceEnd+aroundSource),
+		Advice:      advice[p.Remedy],
+		Handled:     handled,
 	}
 }
 
@@ -200,7 +235,14 @@ func moreRounds(state *coursework.Standing, margin time.Duration) string {
 }
 
 // sinceBefore adds the comparison with the report of the attempt before.
-func (s Service) sinceBefore(ctx context.Context, student int64, state *coursework.Standing, sub *coursework.Submission, r *Reading, now similarity.Report) error {
+func (s Service) sinceBefore(
+	ctx context.Context,
+	student int64,
+	state *coursework.Standing,
+	sub *coursework.Submission,
+	r *Reading,
+	now similarity.Report,
+) error {
 	for _, earlier := range slices.Backward(state.Part.Submissions()) {
 		if earlier.Attempt >= sub.Attempt {
 			continue
@@ -232,7 +274,10 @@ func (s Service) Handle(ctx context.Context, student, submission int64, n int, h
 	case "":
 		return s.Store.RemovePassage(ctx, query.RemovePassageParams{SubmissionID: submission, N: int32(n)})
 	case string(query.PassageHandledFixed), string(query.PassageHandledNotMine):
-		return s.Store.PutPassage(ctx, query.PutPassageParams{SubmissionID: submission, N: int32(n), Handled: query.PassageHandled(how)})
+		return s.Store.PutPassage(
+			ctx,
+			query.PutPassageParams{SubmissionID: submission, N: int32(n), Handled: query.PassageHandled(how)},
+		)
 	}
 	return refusal.Say("A passage is fixed or not yours, not %q.", how)
 }

@@ -54,7 +54,8 @@ type Service struct {
 	Pause   time.Duration // the shortest between two looks at the site
 }
 
-// When the site is looked at again. It says itself, by its revision, when something was given back, and the sync then has
+// When the site is looked at again. It says itself, by its revision, when something was given back, and the sync
+// then has
 // returns looked for at once; the rare look is a safety net.
 const (
 	lookedFor  = 60 * 24 * time.Hour // after its sending, a return is looked for
@@ -74,10 +75,16 @@ type subject struct {
 func (s Service) subject(ctx context.Context, job query.Job) (*subject, error) {
 	x := &subject{}
 	var err error
-	if x.sub, err = s.Store.Submission(ctx, query.SubmissionParams{ID: job.Subject, StudentID: job.StudentID}); err != nil {
+	if x.sub, err = s.Store.Submission(
+		ctx,
+		query.SubmissionParams{ID: job.Subject, StudentID: job.StudentID},
+	); err != nil {
 		return nil, gone(err)
 	}
-	if x.assignment, err = s.Store.Assignment(ctx, query.AssignmentParams{ID: x.sub.AssignmentID, StudentID: job.StudentID}); err != nil {
+	if x.assignment, err = s.Store.Assignment(
+		ctx,
+		query.AssignmentParams{ID: x.sub.AssignmentID, StudentID: job.StudentID},
+	); err != nil {
 		return nil, gone(err)
 	}
 	course, err := s.Store.Course(ctx, query.CourseParams{ID: x.assignment.CourseID, StudentID: job.StudentID})
@@ -104,7 +111,8 @@ func gone(err error) error {
 	return err
 }
 
-// nextLook is how long to wait for a report: until it is expected, by the site's clock, and when that has passed longer and
+// nextLook is how long to wait for a report: until it is expected, by the site's clock, and when that has passed
+// longer and
 // longer.
 func (s Service) nextLook(x *subject, expected *time.Time) time.Duration {
 	if expected == nil {
@@ -130,7 +138,12 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil {
 		return 0, err
 	}
-	row := query.PutReportParams{SubmissionID: x.sub.ID, StudentID: x.sub.StudentID, State: query.ReportStateWaiting, ExpectedAt: mariadb.NullTime(report.ExpectedAt)}
+	row := query.PutReportParams{
+		SubmissionID: x.sub.ID,
+		StudentID:    x.sub.StudentID,
+		State:        query.ReportStateWaiting,
+		ExpectedAt:   mariadb.NullTime(report.ExpectedAt),
+	}
 	switch report.State {
 	case "none":
 		return 0, nil
@@ -157,10 +170,16 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 	if err := s.Store.PutReport(ctx, row); err != nil {
 		return 0, err
 	}
-	return 0, s.tell(ctx, x, announce.Report, fmt.Sprintf("The report of %s is here: %.0f %%.", x.assignment.Title, 100*report.Report.Share))
+	return 0, s.tell(
+		ctx,
+		x,
+		announce.Report,
+		fmt.Sprintf("The report of %s is here: %.0f %%.", x.assignment.Title, 100*report.Report.Share),
+	)
 }
 
-// FetchReturn is the handler of the job that looks for mark, comments and invitation. It is repeated for sixty days after
+// FetchReturn is the handler of the job that looks for mark, comments and invitation. It is repeated for sixty days
+// after
 // the sending.
 func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration, error) {
 	x, err := s.subject(ctx, job)
@@ -181,7 +200,14 @@ func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil {
 		return 0, err
 	}
-	row := query.PutReturnedParams{SubmissionID: x.sub.ID, StudentID: x.sub.StudentID, Points: back.Points, Comments: comments, Invited: back.Invited, MarkedAt: mariadb.NullTime(back.MarkedAt)}
+	row := query.PutReturnedParams{
+		SubmissionID: x.sub.ID,
+		StudentID:    x.sub.StudentID,
+		Points:       back.Points,
+		Comments:     comments,
+		Invited:      back.Invited,
+		MarkedAt:     mariadb.NullTime(back.MarkedAt),
+	}
 	if back.Mark != nil {
 		row.Mark = sql.NullFloat64{Float64: *back.Mark, Valid: true}
 	}
@@ -189,17 +215,27 @@ func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return 0, err
 	}
-	if err == nil && known.Mark == row.Mark && string(known.Comments) == string(comments) && known.Invited == row.Invited {
+	if err == nil && known.Mark == row.Mark && string(known.Comments) == string(comments) &&
+		known.Invited == row.Invited {
 		return rareLook, nil
 	}
 	if err := s.Store.PutReturned(ctx, row); err != nil {
 		return 0, err
 	}
-	return rareLook, s.tell(ctx, x, announce.Return, fmt.Sprintf("%s came back with %g of %g.", x.assignment.Title, row.Mark.Float64, back.Points))
+	return rareLook, s.tell(
+		ctx,
+		x,
+		announce.Return,
+		fmt.Sprintf("%s came back with %g of %g.", x.assignment.Title, row.Mark.Float64, back.Points),
+	)
 }
 
 func (s Service) tell(ctx context.Context, x *subject, kind, text string) error {
-	return announce.Tell(ctx, s.Store, announce.Event{Student: x.sub.StudentID, Assignment: x.sub.AssignmentID, Kind: kind, Text: text})
+	return announce.Tell(
+		ctx,
+		s.Store,
+		announce.Event{Student: x.sub.StudentID, Assignment: x.sub.AssignmentID, Kind: kind, Text: text},
+	)
 }
 
 // report reads a stored report; [refusal.ErrNotFound] while there is none.

@@ -20,7 +20,7 @@ const name = "Quintal_HYD214_chart-datum.txt"
 
 const reader = "The lowest water that the table expects is called zero, and everything is measured upwards from that line by common consent."
 
-func sent(t *testing.T, w *worldtest.World, id int64, text string) query.SubmissionRow {
+func sent(w *worldtest.World, id int64, text string) query.SubmissionRow {
 	w.Add(id, name, []byte(text))
 	return w.Send(id)
 }
@@ -36,7 +36,7 @@ func TestAReportIsAwaitedAndThenRead(t *testing.T) {
 	essay := worldtest.Essay()
 	essay.Turnaround.FirstMinutes = 60
 	id := w.Publish(essay)
-	sub := sent(t, w, id, "I begin. "+reader+" I end with something of my own about the mole.")
+	sub := sent(w, id, "I begin. "+reader+" I end with something of my own about the mole.")
 	again, err := w.Review.FetchReport(ctx, job(w, sub))
 	require.NoError(t, err)
 	assert.InDelta(t, 60, again.Minutes(), 1, "it is looked for again when it is expected")
@@ -77,10 +77,10 @@ func TestOnesOwnFirstVersionIsNotHeldAgainstTheSecond(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	text := "My own harbour has another zero, which I measured from the mole at night with a lamp and a rope of known length."
-	first := sent(t, w, id, text)
+	first := sent(w, id, text)
 	_, err := w.Review.FetchReport(ctx, job(w, first))
 	require.NoError(t, err)
-	second := sent(t, w, id, text+" And then once more by day.")
+	second := sent(w, id, text+" And then once more by day.")
 	_, err = w.Review.FetchReport(ctx, job(w, second))
 	require.NoError(t, err)
 	reading, err := w.Review.Read(ctx, w.Student, second.ID)
@@ -101,7 +101,7 @@ func TestAReturnIsTakenInOnceAndAgainWhenItChanges(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
-	sub := sent(t, w, id, "An essay.")
+	sub := sent(w, id, "An essay.")
 	told := func() (n int) {
 		events, err := w.DB.EventsAfter(ctx, query.EventsAfterParams{StudentID: w.Student})
 		require.NoError(t, err)
@@ -134,7 +134,10 @@ func TestAReturnIsTakenInOnceAndAgainWhenItChanges(t *testing.T) {
 	assert.True(t, back.Invited)
 	assert.Equal(t, "A correction could gain up to 4 points, 4.0 % of the course.", back.Worth)
 	assert.Equal(t, coursework.Back, desk.Line.State)
-	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, id, agenda.Work{Minutes: 60, Done: 60, Enough: true})) // it is enough
+	require.NoError(
+		t,
+		w.Agenda.SetWork(ctx, w.Student, id, agenda.Work{Minutes: 60, Done: 60, Enough: true}),
+	) // it is enough
 	desk, err = w.Desk.Desk(ctx, w.Student, id, 0)
 	require.NoError(t, err)
 	assert.Equal(t, coursework.Done, desk.Line.State)

@@ -58,10 +58,23 @@ func (l *loading) assignmentsAndParts() error {
 
 func assignment(row query.AssignmentsRow, course *coursework.Course) (*coursework.Assignment, error) {
 	a := &coursework.Assignment{
-		ID: row.ID, Course: course, Source: coursework.Source(row.Source), Key: row.SiteKey, Title: row.Title, Points: row.Points, Weight: row.Weight,
-		FirstReport: time.Duration(row.FirstReportMinutes) * time.Minute, LaterReport: time.Duration(row.LaterReportMinutes) * time.Minute,
-		Effort:    coursework.Effort{Low: int(row.EffortLow.Int32), Likely: int(row.EffortMinutes), High: int(row.EffortHigh.Int32)},
-		NotBefore: moment(row.NotBefore), Enough: row.Enough, Cancelled: row.Cancelled,
+		ID:          row.ID,
+		Course:      course,
+		Source:      coursework.Source(row.Source),
+		Key:         row.SiteKey,
+		Title:       row.Title,
+		Points:      row.Points,
+		Weight:      row.Weight,
+		FirstReport: time.Duration(row.FirstReportMinutes) * time.Minute,
+		LaterReport: time.Duration(row.LaterReportMinutes) * time.Minute,
+		Effort: coursework.Effort{
+			Low:    int(row.EffortLow.Int32),
+			Likely: int(row.EffortMinutes),
+			High:   int(row.EffortHigh.Int32),
+		},
+		NotBefore: moment(row.NotBefore),
+		Enough:    row.Enough,
+		Cancelled: row.Cancelled,
 	}
 	for _, column := range []struct {
 		text json.RawMessage
@@ -82,9 +95,21 @@ func (l *loading) addParts(a *coursework.Assignment, rows []query.PartsRow) erro
 		return errors.New("it has no due time")
 	}
 	for _, row := range rows {
-		p := &coursework.Part{ID: row.ID, Name: row.Name, Points: row.Points.Float64, Weight: row.Weight.Float64, Route: row.Route}
+		p := &coursework.Part{
+			ID:     row.ID,
+			Name:   row.Name,
+			Points: row.Points.Float64,
+			Weight: row.Weight.Float64,
+			Route:  row.Route,
+		}
 		var err error
-		if p.Window, err = timing.ParseWindow(a.Course.Zone.String(), row.Opens, row.Due, row.Closes, int(row.GraceMinutes)); err != nil {
+		if p.Window, err = timing.ParseWindow(
+			a.Course.Zone.String(),
+			row.Opens,
+			row.Due,
+			row.Closes,
+			int(row.GraceMinutes),
+		); err != nil {
 			return err
 		}
 		if len(row.Slots) > len("[]") {
@@ -99,8 +124,14 @@ func (l *loading) addParts(a *coursework.Assignment, rows []query.PartsRow) erro
 			}
 		}
 		if row.ExtensionID.Valid {
-			p.Extension = &coursework.Extension{Asked: moment(row.AskedAt), Granted: moment(row.GrantedAt), Due: row.ExtendedDue.String, Closes: row.ExtendedCloses.String,
-				Note: row.ExtensionNote.String, Proof: row.ExtensionProof.Int64}
+			p.Extension = &coursework.Extension{
+				Asked:   moment(row.AskedAt),
+				Granted: moment(row.GrantedAt),
+				Due:     row.ExtendedDue.String,
+				Closes:  row.ExtendedCloses.String,
+				Note:    row.ExtensionNote.String,
+				Proof:   row.ExtensionProof.Int64,
+			}
 		}
 		if row.NotedAt.Valid {
 			p.Noted = &coursework.Noted{At: row.NotedAt.Time, Note: row.NotedNote.String}
@@ -143,8 +174,18 @@ func (l *loading) items() error {
 		if !ok {
 			continue
 		}
-		i := coursework.Item{ID: row.ID, Slot: row.Slot, Name: row.Name, Version: row.VersionID, Original: row.VersionName, Digest: row.Digest, MadeFrom: row.MadeFrom.Int64,
-			AddedAt: row.CreatedAt, Inherited: row.Inherited, Facts: &inspect.Facts{}}
+		i := coursework.Item{
+			ID:        row.ID,
+			Slot:      row.Slot,
+			Name:      row.Name,
+			Version:   row.VersionID,
+			Original:  row.VersionName,
+			Digest:    row.Digest,
+			MadeFrom:  row.MadeFrom.Int64,
+			AddedAt:   row.CreatedAt,
+			Inherited: row.Inherited,
+			Facts:     &inspect.Facts{},
+		}
 		if err := json.Unmarshal(row.Facts, i.Facts); err != nil {
 			return fmt.Errorf("reading the facts of %s: %w", row.VersionName, err)
 		}
@@ -164,17 +205,34 @@ func (l *loading) submissions() error {
 			continue
 		}
 		sub := &coursework.Submission{
-			ID: row.ID, Attempt: try.Number, State: coursework.SubmissionState(row.State), Comment: row.Comment, StartedAt: row.StartedAt, Reason: row.Reason, Begun: row.DraftID.Valid,
-			TotalBytes: row.TotalBytes, SentBytes: row.SentBytes, Number: row.Number, AcceptedAt: moment(row.AcceptedAt),
+			ID:         row.ID,
+			Attempt:    try.Number,
+			State:      coursework.SubmissionState(row.State),
+			Comment:    row.Comment,
+			StartedAt:  row.StartedAt,
+			Reason:     row.Reason,
+			Begun:      row.DraftID.Valid,
+			TotalBytes: row.TotalBytes,
+			SentBytes:  row.SentBytes,
+			Number:     row.Number,
+			AcceptedAt: moment(row.AcceptedAt),
 		}
 		if row.Agrees.Valid {
 			sub.Proved = &row.Agrees.Bool
 		}
 		if row.ReportState.Valid {
-			sub.Report = &coursework.Report{Ready: row.ReportState.ReportState == query.ReportStateReady && row.Share.Valid, ExpectedAt: moment(row.ExpectedAt), Share: row.Share.Float64}
+			sub.Report = &coursework.Report{
+				Ready:      row.ReportState.ReportState == query.ReportStateReady && row.Share.Valid,
+				ExpectedAt: moment(row.ExpectedAt),
+				Share:      row.Share.Float64,
+			}
 		}
 		if row.ReturnedID.Valid {
-			sub.Return = &coursework.Return{Points: row.Points.Float64, Invited: row.Invited.Bool, Comments: []coursework.Comment{}}
+			sub.Return = &coursework.Return{
+				Points:   row.Points.Float64,
+				Invited:  row.Invited.Bool,
+				Comments: []coursework.Comment{},
+			}
 			if row.Mark.Valid {
 				sub.Return.Mark = &row.Mark.Float64
 			}
@@ -194,7 +252,10 @@ func (l *loading) handouts() error {
 	}
 	for _, h := range rows {
 		if a, ok := l.roster.assignments[h.AssignmentID]; ok {
-			a.Handouts = append(a.Handouts, coursework.Handout{ID: h.ID, Name: h.Name, Bytes: h.Bytes, Digest: h.Digest})
+			a.Handouts = append(
+				a.Handouts,
+				coursework.Handout{ID: h.ID, Name: h.Name, Bytes: h.Bytes, Digest: h.Digest},
+			)
 		}
 	}
 	return nil

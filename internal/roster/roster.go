@@ -16,7 +16,8 @@ import (
 	"orario/internal/refusal"
 )
 
-// Store gives a snapshot: what is read in one sees the database as it is at one instant, whatever others commit meanwhile.
+// Store gives a snapshot: what is read in one sees the database as it is at one instant, whatever others commit
+// meanwhile.
 type Store interface {
 	Snapshot(ctx context.Context, read func(*query.Queries) error) error
 }
@@ -45,9 +46,14 @@ type Detail func(ctx context.Context, q *query.Queries, r *Roster) error
 func Read(ctx context.Context, s Store, student int64, now time.Time, details ...Detail) (*Roster, error) {
 	var r *Roster
 	err := s.Snapshot(ctx, func(q *query.Queries) error {
-		r = &Roster{Now: now.UTC(), courses: map[int64]*coursework.Course{}, assignments: map[int64]*coursework.Assignment{}}
+		r = &Roster{
+			Now:         now.UTC(),
+			courses:     map[int64]*coursework.Course{},
+			assignments: map[int64]*coursework.Assignment{},
+		}
 		l := loading{ctx: ctx, q: q, student: student, roster: r}
-		for _, step := range []func() error{l.who, l.coursesAndSites, l.assignmentsAndParts, l.attempts, l.handouts, l.plan} {
+		for _, step := range []func() error{l.who, l.coursesAndSites, l.assignmentsAndParts, l.attempts, l.handouts,
+			l.plan} {
 			if err := step(); err != nil {
 				return err
 			}
@@ -71,7 +77,14 @@ func (r *Roster) Plan(parts ...int64) *agenda.Plan { return r.Try(r.Wish, parts.
 
 // Try lays out the work as a wish would have it.
 func (r *Roster) Try(w agenda.Wish, parts ...int64) *agenda.Plan {
-	return agenda.Lay(agenda.Input{Now: r.Now, Zone: r.Student.Zone, Settings: r.Settings, Standings: r.Stand(r.Now, parts...), Busy: r.Busy, Wish: w})
+	return agenda.Lay(agenda.Input{
+		Now:       r.Now,
+		Zone:      r.Student.Zone,
+		Settings:  r.Settings,
+		Standings: r.Stand(r.Now, parts...),
+		Busy:      r.Busy,
+		Wish:      w,
+	})
 }
 
 // Standing is where one assignment stands, seen from a part or, with 0, from the one that comes next.
@@ -86,7 +99,13 @@ func (r *Roster) Standing(assignment, part int64) (*coursework.Standing, error) 
 }
 
 // Find reads a student's roster for one standing; see [Roster.Standing].
-func Find(ctx context.Context, s Store, student, assignment, part int64, now time.Time, details ...Detail) (*Roster, *coursework.Standing, error) {
+func Find(
+	ctx context.Context,
+	s Store,
+	student, assignment, part int64,
+	now time.Time,
+	details ...Detail,
+) (*Roster, *coursework.Standing, error) {
 	r, err := Read(ctx, s, student, now, details...)
 	if err != nil {
 		return nil, nil, err
@@ -158,22 +177,23 @@ func (l *loading) who() error {
 		return fmt.Errorf("the zone of %s: %w", row.Email, err)
 	}
 	r.Margin = time.Duration(r.Settings.Margin) * time.Minute
-	r.Student = coursework.Student{ID: row.ID, Email: row.Email, Family: row.Family, Given: row.Given, Number: row.Number, Zone: zone}
+	r.Student = coursework.Student{
+		ID:     row.ID,
+		Email:  row.Email,
+		Family: row.Family,
+		Given:  row.Given,
+		Number: row.Number,
+		Zone:   zone,
+	}
 	r.Seen = row.SeenEvent
 	return nil
 }
 
 func (l *loading) coursesAndSites() error {
 	r := l.roster
-	enrolments, err := l.q.Enrolments(l.ctx, l.student)
+	enrolled, err := l.enrolments()
 	if err != nil {
 		return err
-	}
-	enrolled := map[int64]*coursework.Enrolment{}
-	for _, e := range enrolments {
-		enrolled[e.ID] = &coursework.Enrolment{ID: e.ID, Institution: e.Institution, Number: e.Number, Family: e.Family, Given: e.Given, Zone: e.Zone,
-			Clock: time.Duration(e.ClockOffsetMs) * time.Millisecond}
-		r.Enrolments = append(r.Enrolments, enrolled[e.ID])
 	}
 	sites, err := l.q.Sites(l.ctx, l.student)
 	if err != nil {
@@ -181,7 +201,13 @@ func (l *loading) coursesAndSites() error {
 	}
 	connected := map[int64]*coursework.Site{}
 	for _, s := range sites {
-		connected[s.ID] = &coursework.Site{ID: s.ID, Name: s.Name, Rate: s.BytesPerSecond.Float64, Notice: s.Notice, SyncedAt: moment(s.SyncedAt)}
+		connected[s.ID] = &coursework.Site{
+			ID:       s.ID,
+			Name:     s.Name,
+			Rate:     s.BytesPerSecond.Float64,
+			Notice:   s.Notice,
+			SyncedAt: moment(s.SyncedAt),
+		}
 		r.Sites = append(r.Sites, connected[s.ID])
 	}
 	courses, err := l.q.Courses(l.ctx, l.student)
@@ -189,8 +215,19 @@ func (l *loading) coursesAndSites() error {
 		return err
 	}
 	for _, c := range courses {
-		course := &coursework.Course{ID: c.ID, Key: c.SiteKey, Code: c.Code, Title: c.Title, Instructor: c.Instructor, Contact: c.Contact, Term: c.Term, Habit: c.NameHabit, Archived: c.Archived,
-			Site: connected[c.SiteID.Int64], Enrolment: enrolled[c.EnrolmentID.Int64]}
+		course := &coursework.Course{
+			ID:         c.ID,
+			Key:        c.SiteKey,
+			Code:       c.Code,
+			Title:      c.Title,
+			Instructor: c.Instructor,
+			Contact:    c.Contact,
+			Term:       c.Term,
+			Habit:      c.NameHabit,
+			Archived:   c.Archived,
+			Site:       connected[c.SiteID.Int64],
+			Enrolment:  enrolled[c.EnrolmentID.Int64],
+		}
 		if course.Usual, err = Usual(c); err == nil {
 			course.Zone, err = timing.Zone(c.Zone)
 		}
@@ -202,6 +239,27 @@ func (l *loading) coursesAndSites() error {
 		r.courses[c.ID] = course
 	}
 	return nil
+}
+
+func (l *loading) enrolments() (map[int64]*coursework.Enrolment, error) {
+	enrolments, err := l.q.Enrolments(l.ctx, l.student)
+	if err != nil {
+		return nil, err
+	}
+	enrolled := map[int64]*coursework.Enrolment{}
+	for _, e := range enrolments {
+		enrolled[e.ID] = &coursework.Enrolment{
+			ID:          e.ID,
+			Institution: e.Institution,
+			Number:      e.Number,
+			Family:      e.Family,
+			Given:       e.Given,
+			Zone:        e.Zone,
+			Clock:       time.Duration(e.ClockOffsetMs) * time.Millisecond,
+		}
+		l.roster.Enrolments = append(l.roster.Enrolments, enrolled[e.ID])
+	}
+	return enrolled, nil
 }
 
 func (r *Roster) trouble(text string, args ...any) {

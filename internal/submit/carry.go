@@ -48,7 +48,10 @@ func (s Service) Carry(ctx context.Context, job query.Job) (time.Duration, error
 	}
 	if err != nil {
 		// Told even while shutting down is not needed: the next try says it anew.
-		_ = s.Store.SetSubmissionReason(ctx, query.SetSubmissionReasonParams{Reason: wording.Clip(err.Error(), mostReason), ID: d.sub.ID})
+		_ = s.Store.SetSubmissionReason(
+			ctx,
+			query.SetSubmissionReasonParams{Reason: wording.Clip(err.Error(), mostReason), ID: d.sub.ID},
+		)
 		s.progress(ctx, d, "waiting for the site")
 		return 0, err
 	}
@@ -62,19 +65,31 @@ const mostReason = 400
 func (s Service) open(ctx context.Context, job query.Job) (*delivery, error) {
 	d := &delivery{}
 	var err error
-	if d.sub, err = s.Store.Submission(ctx, query.SubmissionParams{ID: job.Subject, StudentID: job.StudentID}); err != nil {
+	if d.sub, err = s.Store.Submission(
+		ctx,
+		query.SubmissionParams{ID: job.Subject, StudentID: job.StudentID},
+	); err != nil {
 		return nil, err
 	}
-	if d.assignment, err = s.Store.Assignment(ctx, query.AssignmentParams{ID: d.sub.AssignmentID, StudentID: job.StudentID}); err != nil {
+	if d.assignment, err = s.Store.Assignment(
+		ctx,
+		query.AssignmentParams{ID: d.sub.AssignmentID, StudentID: job.StudentID},
+	); err != nil {
 		return nil, err
 	}
-	if d.course, err = s.Store.Course(ctx, query.CourseParams{ID: d.assignment.CourseID, StudentID: job.StudentID}); err != nil {
+	if d.course, err = s.Store.Course(
+		ctx,
+		query.CourseParams{ID: d.assignment.CourseID, StudentID: job.StudentID},
+	); err != nil {
 		return nil, err
 	}
 	if d.where, err = s.Store.Site(ctx, d.course.SiteID.Int64); err != nil {
 		return nil, err
 	}
-	if d.enrolment, err = s.Store.Enrolment(ctx, query.EnrolmentParams{ID: d.where.EnrolmentID, StudentID: job.StudentID}); err != nil {
+	if d.enrolment, err = s.Store.Enrolment(
+		ctx,
+		query.EnrolmentParams{ID: d.where.EnrolmentID, StudentID: job.StudentID},
+	); err != nil {
 		return nil, err
 	}
 	if d.files, err = s.Store.FilesOfSubmission(ctx, d.sub.ID); err != nil {
@@ -94,7 +109,10 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 		return courier.Receipt{}, err
 	}
 	// From here on it cannot be cancelled any more; if it was, nothing goes further.
-	n, err := s.Store.SetSubmissionDraft(ctx, query.SetSubmissionDraftParams{DraftID: sql.NullInt64{Int64: draft.Id, Valid: true}, ID: d.sub.ID})
+	n, err := s.Store.SetSubmissionDraft(
+		ctx,
+		query.SetSubmissionDraftParams{DraftID: sql.NullInt64{Int64: draft.Id, Valid: true}, ID: d.sub.ID},
+	)
 	if err == nil && n == 0 {
 		err = mariadb.Final{Err: errors.New("it was cancelled")}
 	}
@@ -114,7 +132,13 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 // progressStep is how often the progress of an upload is written down.
 const progressStep = 300 * time.Millisecond
 
-func (s Service) upload(ctx context.Context, d *delivery, draft courier.Draft, f query.SubmissionFile, before int64) error {
+func (s Service) upload(
+	ctx context.Context,
+	d *delivery,
+	draft courier.Draft,
+	f query.SubmissionFile,
+	before int64,
+) error {
 	for _, there := range draft.Files {
 		if there.Slot == f.Slot && there.Name == f.Name && there.Sha256 == f.Digest {
 			return nil
@@ -127,7 +151,10 @@ func (s Service) upload(ctx context.Context, d *delivery, draft courier.Draft, f
 		Sent: func(n int64) {
 			if time.Since(written) >= progressStep {
 				written = time.Now()
-				_ = s.Store.SetSubmissionProgress(ctx, query.SetSubmissionProgressParams{SentBytes: before + n, ID: d.sub.ID}) // a figure for the eye
+				_ = s.Store.SetSubmissionProgress(
+					ctx,
+					query.SetSubmissionProgressParams{SentBytes: before + n, ID: d.sub.ID},
+				) // a figure for the eye
 				s.progress(ctx, d, "under way")
 			}
 		},
@@ -144,7 +171,10 @@ func (s Service) upload(ctx context.Context, d *delivery, draft courier.Draft, f
 	if err != nil {
 		return err
 	}
-	if err := s.Store.SetFileUpload(ctx, query.SetFileUploadParams{UploadUrl: address, SubmissionID: d.sub.ID, N: f.N}); err != nil {
+	if err := s.Store.SetFileUpload(
+		ctx,
+		query.SetFileUploadParams{UploadUrl: address, SubmissionID: d.sub.ID, N: f.N},
+	); err != nil {
 		return err
 	}
 	if err := d.site.Continue(ctx, address, u); err != nil {
@@ -156,7 +186,8 @@ func (s Service) upload(ctx context.Context, d *delivery, draft courier.Draft, f
 // smallest transfer that says something about a line.
 const smallestSample = 64 << 10
 
-// learnRate keeps the pessimistic rate of past transfers: a slower one counts at once, a faster one moves it by a tenth.
+// learnRate keeps the pessimistic rate of past transfers: a slower one counts at once, a faster one moves it by a
+// tenth.
 func (s Service) learnRate(ctx context.Context, site query.Site, bytes int64, took time.Duration) error {
 	if bytes < smallestSample || took <= 0 {
 		return nil
@@ -165,7 +196,10 @@ func (s Service) learnRate(ctx context.Context, site query.Site, bytes int64, to
 	if old := site.BytesPerSecond; old.Valid && rate > old.Float64 {
 		rate = old.Float64 + (rate-old.Float64)/10
 	}
-	return s.Store.SiteRate(ctx, query.SiteRateParams{BytesPerSecond: sql.NullFloat64{Float64: rate, Valid: true}, ID: site.ID})
+	return s.Store.SiteRate(
+		ctx,
+		query.SiteRateParams{BytesPerSecond: sql.NullFloat64{Float64: rate, Valid: true}, ID: site.ID},
+	)
 }
 
 // prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the
@@ -173,8 +207,13 @@ func (s Service) learnRate(ctx context.Context, site query.Site, bytes int64, to
 func (s Service) prove(ctx context.Context, d *delivery, r receipt.Receipt) (receipt.Proof, error) {
 	now := s.Now().Add(time.Duration(d.enrolment.ClockOffsetMs) * time.Millisecond)
 	sent := receipt.Sent{
-		Course: d.course.SiteKey, Assignment: d.assignment.SiteKey, Student: d.enrolment.Number, Attempt: int(d.sub.Attempt),
-		NotBefore: d.sub.StartedAt, NotAfter: now.Add(time.Second), Key: make([]byte, 32), // a key that signs nothing
+		Course:     d.course.SiteKey,
+		Assignment: d.assignment.SiteKey,
+		Student:    d.enrolment.Number,
+		Attempt:    int(d.sub.Attempt),
+		NotBefore:  d.sub.StartedAt,
+		NotAfter:   now.Add(time.Second),
+		Key:        make([]byte, 32), // a key that signs nothing
 	}
 	for _, f := range d.files {
 		sent.Files = append(sent.Files, receipt.File{Name: f.Name, Bytes: f.Bytes, SHA256: f.Digest})
@@ -212,15 +251,28 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 		return fmt.Errorf("reading the brief: %w", err)
 	}
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
-		n, err := q.EndSubmission(ctx, query.EndSubmissionParams{State: query.SubmissionStateAccepted, Number: r.Number, AcceptedAt: mariadb.NullTime(&at), ID: d.sub.ID})
+		n, err := q.EndSubmission(ctx, query.EndSubmissionParams{
+			State:      query.SubmissionStateAccepted,
+			Number:     r.Number,
+			AcceptedAt: mariadb.NullTime(&at),
+			ID:         d.sub.ID,
+		})
 		if err != nil || n == 0 {
 			return err
 		}
-		if err := q.SetAttemptState(ctx, query.SetAttemptStateParams{State: query.AttemptStateSent, ID: d.sub.AttemptID}); err != nil {
+		sent := query.SetAttemptStateParams{State: query.AttemptStateSent, ID: d.sub.AttemptID}
+		if err := q.SetAttemptState(ctx, sent); err != nil {
 			return err
 		}
-		err = q.AddLedger(ctx, query.AddLedgerParams{StudentID: d.sub.StudentID, SubmissionID: d.sub.ID, Received: r.Raw, KeyID: wording.Clip(r.Key, 64), Agrees: proof.Agrees,
-			Proof: proofText, RecordedAt: s.Now().UTC()})
+		err = q.AddLedger(ctx, query.AddLedgerParams{
+			StudentID:    d.sub.StudentID,
+			SubmissionID: d.sub.ID,
+			Received:     r.Raw,
+			KeyID:        wording.Clip(r.Key, 64),
+			Agrees:       proof.Agrees,
+			Proof:        proofText,
+			RecordedAt:   s.Now().UTC(),
+		})
 		if err != nil {
 			return err
 		}
@@ -229,22 +281,33 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 			kinds = append(kinds, ReportJob)
 		}
 		for _, kind := range kinds {
-			if err := q.AddJob(ctx, query.AddJobParams{Kind: kind, Subject: d.sub.ID, StudentID: d.sub.StudentID, RunAt: s.Now().UTC()}); err != nil {
+			job := query.AddJobParams{
+				Kind: kind, Subject: d.sub.ID, StudentID: d.sub.StudentID, RunAt: s.Now().UTC(),
+			}
+			if err := q.AddJob(ctx, job); err != nil {
 				return err
 			}
 		}
-		return announce.Tell(ctx, q, d.event(announce.Receipt, fmt.Sprintf("%s has arrived: %s.", d.assignment.Title, r.Number)))
+		arrived := fmt.Sprintf("%s has arrived: %s.", d.assignment.Title, r.Number)
+		return announce.Tell(ctx, q, d.event(announce.Receipt, arrived))
 	})
 }
 
 // refuse ends a submission that the site does not take; the attempt is prepared further.
 func (s Service) refuse(ctx context.Context, d *delivery, reason string) error {
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
-		n, err := q.EndSubmission(ctx, query.EndSubmissionParams{State: query.SubmissionStateRefused, Reason: wording.Clip(reason, mostReason), ID: d.sub.ID})
+		n, err := q.EndSubmission(ctx, query.EndSubmissionParams{
+			State:  query.SubmissionStateRefused,
+			Reason: wording.Clip(reason, mostReason),
+			ID:     d.sub.ID,
+		})
 		if err != nil || n == 0 {
 			return err
 		}
-		if err := q.SetAttemptState(ctx, query.SetAttemptStateParams{State: query.AttemptStatePreparing, ID: d.sub.AttemptID}); err != nil {
+		if err := q.SetAttemptState(
+			ctx,
+			query.SetAttemptStateParams{State: query.AttemptStatePreparing, ID: d.sub.AttemptID},
+		); err != nil {
 			return err
 		}
 		return announce.Tell(ctx, q, d.event(announce.Refused, "The site refused it: "+reason))
@@ -257,7 +320,11 @@ func (d *delivery) event(kind, text string) announce.Event {
 
 // progress tells how far a submission is.
 func (s Service) progress(ctx context.Context, d *delivery, text string) {
-	_ = announce.Tell(ctx, s.Store, d.event(announce.Progress, text)) // one that is not stored costs a late refresh, no more
+	_ = announce.Tell(
+		ctx,
+		s.Store,
+		d.event(announce.Progress, text),
+	) // one that is not stored costs a late refresh, no more
 }
 
 // Receipt is the receipt of a submission, byte by byte as the site sent it.

@@ -32,7 +32,15 @@ func (s Service) Ledger(ctx context.Context, student int64) ([]Entry, error) {
 	}
 	list := []Entry{}
 	for _, row := range rows {
-		e := Entry{ID: row.ID, SubmissionID: row.SubmissionID, AssignmentID: row.AssignmentID, Course: row.Code, Title: row.Title, Zone: row.Zone, RecordedAt: row.RecordedAt}
+		e := Entry{
+			ID:           row.ID,
+			SubmissionID: row.SubmissionID,
+			AssignmentID: row.AssignmentID,
+			Course:       row.Code,
+			Title:        row.Title,
+			Zone:         row.Zone,
+			RecordedAt:   row.RecordedAt,
+		}
 		if err := json.Unmarshal(row.Received, &e.Receipt); err != nil {
 			return nil, fmt.Errorf("reading a receipt: %w", err)
 		}

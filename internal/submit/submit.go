@@ -1,4 +1,5 @@
-// Package submit sends bundles to their course sites, without losing or doubling one, keeps the receipts, and notes what
+// Package submit sends bundles to their course sites, without losing or doubling one, keeps the receipts, and notes
+// what
 // was sent by other ways.
 package submit
 
@@ -72,9 +73,15 @@ const (
 // mostComment is how long a comment may be, in code points.
 const mostComment = 4000
 
-// Start begins to send the bundle of an assignment's part (0: the one that comes next): what is in it now is fixed, and a
+// Start begins to send the bundle of an assignment's part (0: the one that comes next): what is in it now is fixed,
+// and a
 // job carries it. A bundle that must be fixed first, or that is under way, is a complaint.
-func (s Service) Start(ctx context.Context, student, assignment, part int64, declared bool, comment string) (int64, error) {
+func (s Service) Start(
+	ctx context.Context,
+	student, assignment, part int64,
+	declared bool,
+	comment string,
+) (int64, error) {
 	if len([]rune(comment)) > mostComment {
 		return 0, refusal.Say("A comment has at most %s letters. Shorten it.", wording.Thousands(mostComment))
 	}
@@ -88,7 +95,12 @@ func (s Service) Start(ctx context.Context, student, assignment, part int64, dec
 	var id int64
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
 		id, err = s.fix(ctx, q, student, state, query.AddSubmissionParams{
-			StudentID: student, IdempotencyKey: rand.Text(), Declared: declared, Comment: comment, StartedAt: state.Now, TotalBytes: state.Bytes(),
+			StudentID:      student,
+			IdempotencyKey: rand.Text(),
+			Declared:       declared,
+			Comment:        comment,
+			StartedAt:      state.Now,
+			TotalBytes:     state.Bytes(),
 		})
 		return err
 	})
@@ -101,7 +113,13 @@ func (s Service) Start(ctx context.Context, student, assignment, part int64, dec
 var already = refusal.Complaint{Message: "This attempt is being sent already."}
 
 // fix makes a submission of what is in the bundle, while nobody else changes it.
-func (s Service) fix(ctx context.Context, q *query.Queries, student int64, state *coursework.Standing, sub query.AddSubmissionParams) (int64, error) {
+func (s Service) fix(
+	ctx context.Context,
+	q *query.Queries,
+	student int64,
+	state *coursework.Standing,
+	sub query.AddSubmissionParams,
+) (int64, error) {
 	if _, err := q.LockPart(ctx, query.LockPartParams{ID: state.Part.ID, StudentID: student}); err != nil {
 		return 0, refusal.NotFound(err)
 	}
@@ -112,7 +130,10 @@ func (s Service) fix(ctx context.Context, q *query.Queries, student int64, state
 	if try.State != query.AttemptStatePreparing || int(try.Number) != state.Number {
 		return 0, already
 	}
-	if err := q.SetAttemptState(ctx, query.SetAttemptStateParams{State: query.AttemptStateSending, ID: try.ID}); err != nil {
+	if err := q.SetAttemptState(
+		ctx,
+		query.SetAttemptStateParams{State: query.AttemptStateSending, ID: try.ID},
+	); err != nil {
 		return 0, err
 	}
 	sub.AttemptID = try.ID
@@ -121,12 +142,23 @@ func (s Service) fix(ctx context.Context, q *query.Queries, student int64, state
 		return 0, err
 	}
 	for n, i := range state.Items {
-		err := q.AddSubmissionFile(ctx, query.AddSubmissionFileParams{SubmissionID: id, N: int32(n), VersionID: i.Version, Slot: i.Slot, Name: i.Name, Digest: i.Digest, Bytes: i.Facts.Bytes})
+		err := q.AddSubmissionFile(ctx, query.AddSubmissionFileParams{
+			SubmissionID: id,
+			N:            int32(n),
+			VersionID:    i.Version,
+			Slot:         i.Slot,
+			Name:         i.Name,
+			Digest:       i.Digest,
+			Bytes:        i.Facts.Bytes,
+		})
 		if err != nil {
 			return 0, err
 		}
 	}
-	if err := q.AddJob(ctx, query.AddJobParams{Kind: CarryJob, Subject: id, StudentID: student, RunAt: s.Now().UTC()}); err != nil {
+	if err := q.AddJob(
+		ctx,
+		query.AddJobParams{Kind: CarryJob, Subject: id, StudentID: student, RunAt: s.Now().UTC()},
+	); err != nil {
 		return 0, err
 	}
 	return id, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Bundle})
@@ -146,13 +178,23 @@ func (s Service) Cancel(ctx context.Context, student, id int64) error {
 		if n == 0 {
 			return refusal.Say("It has reached the site and cannot be cancelled any more.")
 		}
-		if err := q.SetAttemptState(ctx, query.SetAttemptStateParams{State: query.AttemptStatePreparing, ID: sub.AttemptID}); err != nil {
+		if err := q.SetAttemptState(
+			ctx,
+			query.SetAttemptStateParams{State: query.AttemptStatePreparing, ID: sub.AttemptID},
+		); err != nil {
 			return err
 		}
-		if _, err = q.RemoveJobOf(ctx, query.RemoveJobOfParams{Kind: CarryJob, Subject: id, StudentID: student}); err != nil {
+		if _, err = q.RemoveJobOf(
+			ctx,
+			query.RemoveJobOfParams{Kind: CarryJob, Subject: id, StudentID: student},
+		); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Assignment: sub.AssignmentID, Kind: announce.Bundle})
+		return announce.Tell(
+			ctx,
+			q,
+			announce.Event{Student: student, Assignment: sub.AssignmentID, Kind: announce.Bundle},
+		)
 	})
 }
 
@@ -167,7 +209,13 @@ func (s Service) Note(ctx context.Context, student, assignment, part int64, at *
 }
 
 // NoteOf is [Service.Note] of an assignment whose standing is known.
-func (s Service) NoteOf(ctx context.Context, student int64, state *coursework.Standing, at *time.Time, note string) error {
+func (s Service) NoteOf(
+	ctx context.Context,
+	student int64,
+	state *coursework.Standing,
+	at *time.Time,
+	note string,
+) error {
 	_, sent := state.Part.Last()
 	switch {
 	case at == nil:
@@ -183,9 +231,15 @@ func (s Service) NoteOf(ctx context.Context, student int64, state *coursework.St
 		if at == nil {
 			err = q.RemoveNoted(ctx, state.ID)
 		} else {
-			err = q.PutNoted(ctx, query.PutNotedParams{PartID: state.Part.ID, At: at.UTC(), Note: wording.Clip(note, 500)})
+			err = q.PutNoted(
+				ctx,
+				query.PutNotedParams{PartID: state.Part.ID, At: at.UTC(), Note: wording.Clip(note, 500)},
+			)
 		}
-		return errors.Join(err, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Edited}))
+		return errors.Join(
+			err,
+			announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Edited}),
+		)
 	})
 }
 

@@ -37,7 +37,10 @@ func TestASubmissionIsProvedAndEntered(t *testing.T) {
 	assert.Equal(t, sub.Number, entries[0].Receipt.Number)
 	assert.Equal(t, 1, w.Received())
 	var mails int
-	require.NoError(t, w.CampusDB.SQL.QueryRow("SELECT COUNT(*) FROM mail WHERE body LIKE ?", "%"+sub.Number+"%").Scan(&mails))
+	require.NoError(
+		t,
+		w.CampusDB.SQL.QueryRow("SELECT COUNT(*) FROM mail WHERE body LIKE ?", "%"+sub.Number+"%").Scan(&mails),
+	)
 	assert.Equal(t, 1, mails)
 }
 

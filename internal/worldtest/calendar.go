@@ -12,7 +12,8 @@ import (
 
 // Todo is one VTODO; more holds further lines.
 func Todo(uid, due, title, more string) string {
-	return "BEGIN:VTODO\r\nUID:" + uid + "\r\nDUE;TZID=Europe/Lisbon:" + due + "\r\nSUMMARY:" + title + "\r\n" + more + "END:VTODO\r\n"
+	return "BEGIN:VTODO\r\nUID:" + uid + "\r\nDUE;TZID=Europe/Lisbon:" + due + "\r\nSUMMARY:" + title + "\r\n" +
+		more + "END:VTODO\r\n"
 }
 
 // Calendar is a calendar of such things.
@@ -23,7 +24,11 @@ func Calendar(parts ...string) string {
 // Take takes a calendar or table over.
 func (w *World) Take(name, text string) intake.Imported {
 	w.T.Helper()
-	done, err := w.Intake.Import(context.Background(), w.Student, intake.Import{Upload: w.Upload(name, []byte(text)), Name: name, Purpose: intake.PurposeDue})
+	done, err := w.Intake.Import(
+		context.Background(),
+		w.Student,
+		intake.Import{Upload: w.Upload(name, []byte(text)), Name: name, Purpose: intake.PurposeDue},
+	)
 	require.NoError(w.T, err)
 	return *done
 }

@@ -82,13 +82,39 @@ func New(t testing.TB) *World {
 	store := contents.Store{DB: w.DB.SQL}
 	w.Accounts = account.Service{Store: w.DB, Now: time.Now}
 	w.Prepare = prepare.Service{Store: w.DB, Uploads: contents.Uploads{Store: store}, Tools: w.Tools, Now: time.Now}
-	w.Submit = submit.Service{Store: w.DB, Contents: store, Now: time.Now, Connect: func(s query.Site) (submit.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
-	w.Review = review.Service{Store: w.DB, Now: time.Now, Pause: time.Second, Connect: func(s query.Site) (review.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
-	w.Intake = intake.Service{Store: w.DB, Contents: store, Log: slog.New(slog.DiscardHandler), Every: time.Minute, FeedEvery: time.Hour, Fetch: courier.Fetcher{Internal: true}.Fetch,
-		Connect: func(s query.Site) (intake.Site, error) { return courier.Connect(s.BaseUrl, s.Token) }}
+	w.Submit = submit.Service{
+		Store:    w.DB,
+		Contents: store,
+		Now:      time.Now,
+		Connect:  func(s query.Site) (submit.Site, error) { return courier.Connect(s.BaseUrl, s.Token) },
+	}
+	w.Review = review.Service{
+		Store:   w.DB,
+		Now:     time.Now,
+		Pause:   time.Second,
+		Connect: func(s query.Site) (review.Site, error) { return courier.Connect(s.BaseUrl, s.Token) },
+	}
+	w.Intake = intake.Service{
+		Store:     w.DB,
+		Contents:  store,
+		Log:       slog.New(slog.DiscardHandler),
+		Every:     time.Minute,
+		FeedEvery: time.Hour,
+		Fetch:     courier.Fetcher{Internal: true}.Fetch,
+		Connect:   func(s query.Site) (intake.Site, error) { return courier.Connect(s.BaseUrl, s.Token) },
+	}
 	w.Agenda, w.Desk, w.Courses = agenda.Service{Store: w.DB}, desk.Service{Store: w.DB}, courses.Service{Store: w.DB}
 	w.Clock(time.Now)
-	require.NoError(t, w.Campus.PublishCourse(ctx, api.Course{Key: "HYD214", Code: "HYD 214", Title: "Hydrography", Zone: "Europe/Lisbon", Instructor: "Prof. Oda Farrobo"}))
+	require.NoError(
+		t,
+		w.Campus.PublishCourse(ctx, api.Course{
+			Key:        "HYD214",
+			Code:       "HYD 214",
+			Title:      "Hydrography",
+			Zone:       "Europe/Lisbon",
+			Instructor: "Prof. Oda Farrobo",
+		}),
+	)
 	w.Student, w.Site = w.AddStudent("20418", "nerea@alvarim.example")
 	return w
 }
@@ -97,10 +123,18 @@ func New(t testing.TB) *World {
 func (w *World) AddStudent(number, email string) (student, site int64) {
 	w.T.Helper()
 	ctx := context.Background()
-	token, err := w.Campus.AddStudent(ctx, campus.Student{Number: number, Family: "Quintal", Given: "Nerea", Email: email})
+	token, err := w.Campus.AddStudent(
+		ctx,
+		campus.Student{Number: number, Family: "Quintal", Given: "Nerea", Email: email},
+	)
 	require.NoError(w.T, err)
 	w.Token = token
-	student, err = w.Accounts.Add(ctx, account.Student{Email: email, Family: "Quintal", Given: "Nerea", Number: number, Zone: "Europe/Lisbon"}, Password, false)
+	student, err = w.Accounts.Add(
+		ctx,
+		account.Student{Email: email, Family: "Quintal", Given: "Nerea", Number: number, Zone: "Europe/Lisbon"},
+		Password,
+		false,
+	)
 	require.NoError(w.T, err)
 	site, err = w.Intake.AddSite(ctx, student, w.URL, token)
 	require.NoError(w.T, err)
@@ -111,10 +145,32 @@ func (w *World) AddStudent(number, email string) (student, site int64) {
 func Essay() api.Assignment {
 	day := func(n int) string { return time.Now().UTC().AddDate(0, 0, n).Format("2006-01-02T15:04") }
 	return api.Assignment{
-		Key: "essay", Course: "HYD214", Title: "Chart datum", Instructions: "An essay on chart datum.", Handouts: []api.Handout{}, Opens: day(-3), Due: day(5), Closes: day(7),
-		Late: timing.Rule{Kind: timing.PerDay, Percent: 10, Of: "possible"}, Points: 20, Weight: 20, Turnaround: api.Turnaround{FirstMinutes: 0, LaterMinutes: 0},
-		Sheet: brief.Sheet{Slots: []brief.Slot{{Name: "essay", Required: true, Forms: []string{"pdf", "txt"}, MaxBytes: 20_000_000}}, Name: "{family}_{course}_{title:dash}",
-			Attempts: brief.Attempts{Max: 2, Counts: "latest"}, Report: &brief.Report{Drafts: 2}, Declaration: "This is my own work."},
+		Key:          "essay",
+		Course:       "HYD214",
+		Title:        "Chart datum",
+		Instructions: "An essay on chart datum.",
+		Handouts:     []api.Handout{},
+		Opens:        day(-3),
+		Due:          day(5),
+		Closes:       day(7),
+		Late: timing.Rule{
+			Kind:    timing.PerDay,
+			Percent: 10,
+			Of:      "possible",
+		},
+		Points:     20,
+		Weight:     20,
+		Turnaround: api.Turnaround{FirstMinutes: 0, LaterMinutes: 0},
+		Sheet: brief.Sheet{
+			Slots: []brief.Slot{{Name: "essay", Required: true, Forms: []string{"pdf", "txt"}, MaxBytes: 20_000_000}},
+			Name:  "{family}_{course}_{title:dash}",
+			Attempts: brief.Attempts{
+				Max:    2,
+				Counts: "latest",
+			},
+			Report:      &brief.Report{Drafts: 2},
+			Declaration: "This is my own work.",
+		},
 	}
 }
 
@@ -138,7 +194,10 @@ func (w *World) Publish(a api.Assignment) int64 {
 // Sync takes over what the campus publishes.
 func (w *World) Sync() {
 	w.T.Helper()
-	_, err := w.Intake.Sync(context.Background(), query.Job{Kind: intake.SyncJob, Subject: w.Site, StudentID: w.Student})
+	_, err := w.Intake.Sync(
+		context.Background(),
+		query.Job{Kind: intake.SyncJob, Subject: w.Site, StudentID: w.Student},
+	)
 	require.NoError(w.T, err)
 }
 
@@ -153,7 +212,12 @@ func (w *World) Add(assignment int64, name string, data []byte) int64 {
 // Upload uploads a file as the pages do and gives the upload's id.
 func (w *World) Upload(name string, data []byte) string {
 	w.T.Helper()
-	id, err := w.Prepare.Uploads.Take(contents.WithOwner(context.Background(), fmt.Sprint(w.Student)), name, bytes.NewReader(data), int64(len(data)))
+	id, err := w.Prepare.Uploads.Take(
+		contents.WithOwner(context.Background(), fmt.Sprint(w.Student)),
+		name,
+		bytes.NewReader(data),
+		int64(len(data)),
+	)
 	require.NoError(w.T, err)
 	return id
 }
@@ -163,8 +227,12 @@ func (w *World) At(now time.Time) { w.Clock(func() time.Time { return now }) }
 
 // Clock gives all of Orario a clock.
 func (w *World) Clock(now func() time.Time) {
-	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Intake.Now, w.Agenda.Now, w.Desk.Now, w.Courses.Now = now, now, now, now, now, now, now, now
-	w.Intake.Files, w.Agenda.Files, w.Desk.Changes, w.Agenda.Elsewhere = w.Prepare, w.Prepare, w.Review, elsewhere{w.Intake, w.Submit}
+	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Intake.Now, w.Agenda.Now, w.Desk.Now,
+		w.Courses.Now = now, now, now, now, now, now, now, now
+	w.Intake.Files, w.Agenda.Files, w.Desk.Changes, w.Agenda.Elsewhere = w.Prepare, w.Prepare, w.Review, elsewhere{
+		w.Intake,
+		w.Submit,
+	}
 }
 
 type elsewhere struct {
@@ -172,7 +240,13 @@ type elsewhere struct {
 	submitting submit.Service
 }
 
-func (e elsewhere) NoteOf(ctx context.Context, student int64, state *coursework.Standing, at *time.Time, note string) error {
+func (e elsewhere) NoteOf(
+	ctx context.Context,
+	student int64,
+	state *coursework.Standing,
+	at *time.Time,
+	note string,
+) error {
 	return e.submitting.NoteOf(ctx, student, state, at, note)
 }
 

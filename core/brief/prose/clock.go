@@ -70,7 +70,9 @@ func (t *text) clock(i int, known bool, part string) (c clock, next int, ok bool
 	}
 	if !tok[i].number {
 		hour, isHour := tok[i].count()
-		if !isHour || hour < 1 || hour > 12 || word(i) == "a" || word(i) == "an" || word(i) == "single" || word(i) == "once" || word(i) == "both" {
+		if !isHour || hour < 1 || hour > 12 || word(i) == "a" || word(i) == "an" || word(i) == "single" ||
+			word(i) == "once" ||
+			word(i) == "both" {
 			return c, i, false
 		}
 		return t.hour(c, i, hour, known, part)
@@ -80,7 +82,11 @@ func (t *text) clock(i int, known bool, part string) (c clock, next int, ok bool
 	}
 	n := atoi(tok[i].s)
 	joined := func(k int) bool { return k < len(tok) && tok[k].start == tok[k-1].end }
-	if len(tok[i].s) <= 2 && n <= 24 && (word(i+1) == ":" || word(i+1) == "." || word(i+1) == "h") && joined(i+1) && joined(i+2) && tok[i+2].number && len(tok[i+2].s) == 2 && !tok[i+2].ordinal {
+	if len(tok[i].s) <= 2 && n <= 24 && (word(i+1) == ":" || word(i+1) == "." || word(i+1) == "h") && joined(i+1) &&
+		joined(i+2) &&
+		tok[i+2].number &&
+		len(tok[i+2].s) == 2 &&
+		!tok[i+2].ordinal {
 		m := atoi(tok[i+2].s)
 		next := i + 3
 		if word(i+1) == ":" && word(next) == ":" && joined(next) && joined(next+1) && tok[next+1].number {
@@ -105,7 +111,8 @@ func (t *text) clock(i int, known bool, part string) (c clock, next int, ok bool
 		}
 		return done(n, m, after, false)
 	}
-	if len(tok[i].s) == 4 && (word(i+1) == "h" || word(i+1) == "hrs" || word(i+1) == "hours") && n/100 < 25 && n%100 < 60 {
+	if len(tok[i].s) == 4 && (word(i+1) == "h" || word(i+1) == "hrs" || word(i+1) == "hours") && n/100 < 25 &&
+		n%100 < 60 {
 		if n == 2400 {
 			return done(23, 59, i+2, false)
 		}

@@ -20,7 +20,9 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 		if word(at) == "," || word(at) == "of" {
 			at++
 		}
-		if at < len(tok) && tok[at].number && !tok[at].ordinal && len(tok[at].s) == 4 && fullYear(tok[at].s) > 1990 && word(at+1) != "-" && !has(word(at+1), "h", "hrs", "hours", "words") {
+		if at < len(tok) && tok[at].number && !tok[at].ordinal && len(tok[at].s) == 4 && fullYear(tok[at].s) > 1990 &&
+			word(at+1) != "-" &&
+			!has(word(at+1), "h", "hrs", "hours", "words") {
 			return fullYear(tok[at].s), at + 1
 		}
 		return 0, k
@@ -54,7 +56,8 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 	}
 	if word(i) == "in" || word(i) == "within" {
 		if n, isCount := count(tok, i+1); isCount {
-			if unit := singular(word(i + 2)); has(unit, "day", "week", "fortnight") && !has(word(i+3), "of", "after", "before", "late", "following", "from") {
+			if unit := singular(word(i + 2)); has(unit, "day", "week", "fortnight") &&
+				!has(word(i+3), "of", "after", "before", "late", "following", "from") {
 				return found(i+3, inDays(n*daysIn(unit)))
 			}
 		}
@@ -109,7 +112,25 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 			d.fixed = true
 			return found(next, dated(y, m, n, 0))
 		}
-		if word(i-1) == "the" && tok[i].ordinal && !has(word(i+1), "attempt", "time", "question", "week", "floor", "edition", "century", "draft", "part", "day", "of", "lab", "sheet", "chapter", "hour") {
+		if word(i-1) == "the" && tok[i].ordinal &&
+			!has(
+				word(i+1),
+				"attempt",
+				"time",
+				"question",
+				"week",
+				"floor",
+				"edition",
+				"century",
+				"draft",
+				"part",
+				"day",
+				"of",
+				"lab",
+				"sheet",
+				"chapter",
+				"hour",
+			) {
 			return found(i+1, dayOfMonth(n, 0))
 		}
 	}
@@ -118,7 +139,8 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 			if word(k) == "the" {
 				k++
 			}
-			if n, isDay := dayNumber(tok, k); isDay && !(word(k+1) == ":" && k+2 < len(tok) && tok[k+2].start == tok[k+1].end) {
+			if n, isDay := dayNumber(tok, k); isDay &&
+				!(word(k+1) == ":" && k+2 < len(tok) && tok[k+2].start == tok[k+1].end) {
 				y, next := year(k + 1)
 				d.fixed = true
 				return found(next, dated(y, m, n, 0))
@@ -209,7 +231,11 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 	if n < 0 {
 		return d, i, false
 	}
-	if len(tok[i].s) == 4 && fullYear(tok[i].s) > 0 && has(word(i+1), "-", "/", ".") && joined(i+1) && word(i+3) == word(i+1) && num(i+2) >= 1 && num(i+2) <= 12 && num(i+4) >= 1 {
+	if len(tok[i].s) == 4 && fullYear(tok[i].s) > 0 && has(word(i+1), "-", "/", ".") && joined(i+1) &&
+		word(i+3) == word(i+1) &&
+		num(i+2) >= 1 &&
+		num(i+2) <= 12 &&
+		num(i+4) >= 1 {
 		return found(i+5, dated(fullYear(tok[i].s), time.Month(num(i+2)), num(i+4), week))
 	}
 	if len(tok[i].s) > 2 || n < 1 || n > 31 {
@@ -225,14 +251,19 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 		if word(k) == "," || word(k) == "." {
 			k++
 		}
-		if k < len(tok) && tok[k].number && len(tok[k].s) == 4 && fullYear(tok[k].s) > 1990 && !has(word(k+1), "h", "hrs", "hours", "words", ":") {
+		if k < len(tok) && tok[k].number && len(tok[k].s) == 4 && fullYear(tok[k].s) > 1990 &&
+			!has(word(k+1), "h", "hrs", "hours", "words", ":") {
 			y, next = fullYear(tok[k].s), k+1
 		}
 		return found(next, dated(y, m, n, week))
 	}
-	if word(at) == "." && joined(at) && joined(at+1) && num(at+1) >= 1 && num(at+1) <= 12 && len(word(at+1)) <= 2 && word(at+2) == "." && joined(at+2) {
+	if word(at) == "." && joined(at) && joined(at+1) && num(at+1) >= 1 && num(at+1) <= 12 && len(word(at+1)) <= 2 &&
+		word(at+2) == "." &&
+		joined(at+2) {
 		y, next := 0, at+3
-		if k := at + 3; k < len(tok) && tok[k].number && (len(tok[k].s) == 4 || len(tok[k].s) == 2 && joined(k)) && fullYear(tok[k].s) > 1990 && word(k+1) != ":" {
+		if k := at + 3; k < len(tok) && tok[k].number && (len(tok[k].s) == 4 || len(tok[k].s) == 2 && joined(k)) &&
+			fullYear(tok[k].s) > 1990 &&
+			word(k+1) != ":" {
 			y, next = fullYear(tok[k].s), k+1
 		}
 		return found(next, dated(y, time.Month(num(at+1)), n, week))
@@ -250,7 +281,10 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 		d.slash, d.week = [2]int{n, num(at + 1)}, week
 		return found(next, slashed(n, num(at+1), y, week))
 	}
-	if word(at) == "-" && joined(at) && joined(at+1) && num(at+1) >= 1 && num(at+1) <= 12 && word(at+2) == "-" && joined(at+3) && len(word(at+3)) == 4 && num(at+3) > 1990 {
+	if word(at) == "-" && joined(at) && joined(at+1) && num(at+1) >= 1 && num(at+1) <= 12 && word(at+2) == "-" &&
+		joined(at+3) &&
+		len(word(at+3)) == 4 &&
+		num(at+3) > 1990 {
 		return found(at+4, dated(num(at+3), time.Month(num(at+1)), n, week)) // 06-11-2026, day first
 	}
 	return d, i, false
@@ -305,7 +339,8 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 			if word(q) == "," {
 				q++
 			}
-			if q < len(tok) && tok[q].number && len(tok[q].s) == 4 && fullYear(tok[q].s) > 1990 && word(q+1) != ":" && !has(word(q+1), "h", "hrs", "hours") {
+			if q < len(tok) && tok[q].number && len(tok[q].s) == 4 && fullYear(tok[q].s) > 1990 && word(q+1) != ":" &&
+				!has(word(q+1), "h", "hrs", "hours") {
 				y, after = fullYear(tok[q].s), q+1
 			}
 			closing(tok, &after, next, at)

@@ -25,11 +25,53 @@ type day struct {
 	week   int // weekday named with a slashed date, 0 for none, Sunday 7
 }
 
-var months = map[string]time.Month{"january": 1, "february": 2, "march": 3, "april": 4, "may": 5, "june": 6, "july": 7, "august": 8, "september": 9, "october": 10, "november": 11, "december": 12,
-	"jan": 1, "feb": 2, "mar": 3, "apr": 4, "jun": 6, "jul": 7, "aug": 8, "sep": 9, "sept": 9, "oct": 10, "nov": 11, "dec": 12}
+var months = map[string]time.Month{
+	"january":   1,
+	"february":  2,
+	"march":     3,
+	"april":     4,
+	"may":       5,
+	"june":      6,
+	"july":      7,
+	"august":    8,
+	"september": 9,
+	"october":   10,
+	"november":  11,
+	"december":  12,
+	"jan":       1,
+	"feb":       2,
+	"mar":       3,
+	"apr":       4,
+	"jun":       6,
+	"jul":       7,
+	"aug":       8,
+	"sep":       9,
+	"sept":      9,
+	"oct":       10,
+	"nov":       11,
+	"dec":       12,
+}
 
-var weekdays = map[string]int{"monday": 1, "tuesday": 2, "wednesday": 3, "thursday": 4, "friday": 5, "saturday": 6, "sunday": 7,
-	"mon": 1, "tue": 2, "tues": 2, "wed": 3, "thu": 4, "thur": 4, "thurs": 4, "fri": 5, "sat": 6, "sun": 7, "mondays": 0}
+var weekdays = map[string]int{
+	"monday":    1,
+	"tuesday":   2,
+	"wednesday": 3,
+	"thursday":  4,
+	"friday":    5,
+	"saturday":  6,
+	"sunday":    7,
+	"mon":       1,
+	"tue":       2,
+	"tues":      2,
+	"wed":       3,
+	"thu":       4,
+	"thur":      4,
+	"thurs":     4,
+	"fri":       5,
+	"sat":       6,
+	"sun":       7,
+	"mondays":   0,
+}
 
 var weekdayNames = []string{"", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"}
 
@@ -60,7 +102,11 @@ func dated(year int, month time.Month, dayOf, week int) func(almanac) (time.Time
 			return date, "There is no such day; which date is meant?"
 		}
 		if week != 0 && weekday(date) != week {
-			return date, "The weekday and the date do not agree: " + date.Format("2 January 2006") + " is a " + date.Weekday().String() + ". Which is meant?"
+			return date, "The weekday and the date do not agree: " + date.Format(
+				"2 January 2006",
+			) + " is a " + date.Weekday().
+				String() +
+				". Which is meant?"
 		}
 		return date, ""
 	}
@@ -88,7 +134,11 @@ func weekdayOfNextWeek(week int) func(almanac) (time.Time, string) {
 		monday := a.today.AddDate(0, 0, 1-weekday(a.today))
 		if date.Before(monday.AddDate(0, 0, 7)) {
 			name := weekdayNames[week]
-			return date, "Which " + name + " is meant: " + date.Format("2 January") + " or " + date.AddDate(0, 0, 7).Format("2 January") + "?"
+			return date, "Which " + name + " is meant: " + date.Format(
+				"2 January",
+			) + " or " + date.AddDate(0, 0, 7).
+				Format("2 January") +
+				"?"
 		}
 		return date, ""
 	}

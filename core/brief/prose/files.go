@@ -7,12 +7,28 @@ import (
 
 var (
 	fileNoun   = `(?:pdf |searchable |zipped |signed |combined |complete |compressed |merged |short |small |large |finished |final |jpe?g |png |mp3 |mp4 |csv |single |separate |different |image |audio |video |data |text |sound |clear |sharp |good |original |individual |scanned |colour |landscape |labelled |own )*(?:pdf )?(?:files?|documents?|photos?|photographs?|images?|pictures?|pdfs?|attachments?|recordings?|boards?|scans?|videos?|clips?|screenshots?|zips?|zip files?|zip archives?)`
-	fileAmount = rule("1|2|3|4|5|6|7|8|9|single&file|doc|photo|image|pic|pdf|attach|record|board|scan|video|clip|screen|zip", `\b(?:(`+num+`) ?(-|to|or|and) ?)?(single|0*1 single|`+num+`)(?: or more)? (`+fileNoun+`)\b(?:\s*(?:per|for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`)
-	notFiles   = rule("last|of the|read|mb|page|lecture|example|sample|model|similar|may be checked", `\b(?:last year|may be checked|for example)\b`)
-	sumWord    = rule("1|2|3|4|5|6|7|8|9&point|mark|pt", `\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|carry|for|earns?(?: you)?|gives?(?: you)?|brings?|makes?|marked (?:out of|on)|graded (?:out of|on)|of (?:the|a total of|all)(?: \w+)?|there are|the full|full marks?(?: are| is|:)?|points?(?: possible)?:|marks?:|scored? (?:out of|on)|you can (?:get|earn|score|collect)|up to|in all|altogether|this is an?|an?) ?)?(`+num+`)[- ]?(points?|marks?|pts?)\b( (?:in total|altogether|in all|overall|total|are available|available|possible|are at stake|at stake|maximum|to be had|to be won|to gain))?`)
-	outOf      = rule("out of|/", `\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|on a scale (?:of|to)|from 0 to|/) ?(`+num+`)\b`)
-	partOf     = regexpOf(`^[^.;,]{0,6}(?:for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|is (?:deducted|lost|taken)|lost|deducted|less)\b`)
-	lossBefore = regexpOf(`\b(?:lose|loses|lost|minus|deduct\w*|costs?|less|penalty(?: of)?|take off|taken off|minus|below|under|at least|bonus|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`)
+	fileAmount = rule(
+		"1|2|3|4|5|6|7|8|9|single&file|doc|photo|image|pic|pdf|attach|record|board|scan|video|clip|screen|zip",
+		`\b(?:(`+num+`) ?(-|to|or|and) ?)?(single|0*1 single|`+num+`)(?: or more)? (`+fileNoun+`)\b(?:\s*(?:per|for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
+	)
+	notFiles = rule(
+		"last|of the|read|mb|page|lecture|example|sample|model|similar|may be checked",
+		`\b(?:last year|may be checked|for example)\b`,
+	)
+	sumWord = rule(
+		"1|2|3|4|5|6|7|8|9&point|mark|pt",
+		`\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|carry|for|earns?(?: you)?|gives?(?: you)?|brings?|makes?|marked (?:out of|on)|graded (?:out of|on)|of (?:the|a total of|all)(?: \w+)?|there are|the full|full marks?(?: are| is|:)?|points?(?: possible)?:|marks?:|scored? (?:out of|on)|you can (?:get|earn|score|collect)|up to|in all|altogether|this is an?|an?) ?)?(`+num+`)[- ]?(points?|marks?|pts?)\b( (?:in total|altogether|in all|overall|total|are available|available|possible|are at stake|at stake|maximum|to be had|to be won|to gain))?`,
+	)
+	outOf = rule(
+		"out of|/",
+		`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|on a scale (?:of|to)|from 0 to|/) ?(`+num+`)\b`,
+	)
+	partOf = regexpOf(
+		`^[^.;,]{0,6}(?:for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|is (?:deducted|lost|taken)|lost|deducted|less)\b`,
+	)
+	lossBefore = regexpOf(
+		`\b(?:lose|loses|lost|minus|deduct\w*|costs?|less|penalty(?: of)?|take off|taken off|minus|below|under|at least|bonus|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`,
+	)
 )
 
 // files finds how many files are sent.
@@ -26,7 +42,9 @@ func (r *reader) files() {
 		}
 		for _, m := range amounts {
 			word := group(r.digits, m, 3)
-			if word == "" || strings.HasPrefix(word, "a ") || strings.HasPrefix(word, "an ") || strings.HasPrefix(group(r.digits, m, 4), "mb") || isDigit(word[0]) && m[6] > s.start && strings.IndexByte(".,/", r.digits[m[6]-1]) >= 0 {
+			if word == "" || strings.HasPrefix(word, "a ") || strings.HasPrefix(word, "an ") ||
+				strings.HasPrefix(group(r.digits, m, 4), "mb") ||
+				isDigit(word[0]) && m[6] > s.start && strings.IndexByte(".,/", r.digits[m[6]-1]) >= 0 {
 				continue
 			}
 			hi := number(word)
@@ -47,7 +65,27 @@ func (r *reader) files() {
 			a := r.bound(s, from, m[1], lo, hi, 1, joiner)
 			if per := group(r.digits, m, 5); per != "" {
 				n := r.countOf(strings.TrimSuffix(per, "s"), span{m[0], m[1]})
-				if n == 0 && per != "file" && has(per, "question", "problem", "task", "exercise", "map", "station", "site", "sample", "species", "plate", "sketch", "part", "page", "student", "person", "team", "group") {
+				if n == 0 && per != "file" &&
+					has(
+						per,
+						"question",
+						"problem",
+						"task",
+						"exercise",
+						"map",
+						"station",
+						"site",
+						"sample",
+						"species",
+						"plate",
+						"sketch",
+						"part",
+						"page",
+						"student",
+						"person",
+						"team",
+						"group",
+					) {
 					if !has(per, "student", "person", "team", "group") {
 						continue
 					}
@@ -56,7 +94,8 @@ func (r *reader) files() {
 				}
 			}
 			before := r.digits[max(s.start, from-30):from]
-			if eachBytes.MatchString(r.digits[m[1]:min(s.end, m[1]+14)]) || denied.MatchString(before) || strings.HasSuffix(before, "in the ") && hi > 1 {
+			if eachBytes.MatchString(r.digits[m[1]:min(s.end, m[1]+14)]) || denied.MatchString(before) ||
+				strings.HasSuffix(before, "in the ") && hi > 1 {
 				continue
 			}
 			a.kind, a.thing = "files", strings.TrimSuffix(lastField(group(r.digits, m, 4)), "s")
@@ -64,9 +103,13 @@ func (r *reader) files() {
 		}
 	}
 	for i, a := range list {
-		repeated := slices.ContainsFunc(list[:i], func(o amount) bool { return same(o.min, a.min) && same(o.max, a.max) })
+		repeated := slices.ContainsFunc(
+			list[:i],
+			func(o amount) bool { return same(o.min, a.min) && same(o.max, a.max) },
+		)
 		partOf := slices.ContainsFunc(list, func(o amount) bool {
-			return o.sentence == a.sentence && o.start < a.start && o.max > a.max && strings.IndexByte(r.digits[o.end:a.start], ':') >= 0
+			return o.sentence == a.sentence && o.start < a.start && o.max > a.max &&
+				strings.IndexByte(r.digits[o.end:a.start], ':') >= 0
 		})
 		if !repeated && !partOf {
 			r.find("files", a.bounds(), a.span, 0.85)
@@ -76,7 +119,9 @@ func (r *reader) files() {
 
 var (
 	eachBytes = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)
-	denied    = regexpOf(`\b(?:not|no|never|\w+n't|instead of|rather than)(?: as| in| send| upload| want| as separate)?\W*$`)
+	denied    = regexpOf(
+		`\b(?:not|no|never|\w+n't|instead of|rather than)(?: as| in| send| upload| want| as separate)?\W*$`,
+	)
 )
 
 func lastField(s string) string {
@@ -125,13 +170,28 @@ func (r *reader) points() {
 			v := number(group(r.digits, m, 2))
 			cue, tail := group(r.digits, m, 1), group(r.digits, m, 3+1)
 			before, after := r.digits[max(s.start, m[0]-30):m[0]], r.digits[m[1]:min(s.end, m[1]+40)]
-			if v == 0 || v > 1000 || fontAfter.MatchString(after) || strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" {
+			if v == 0 || v > 1000 || fontAfter.MatchString(after) ||
+				strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" {
 				continue
 			}
-			if fontAfter.MatchString(after) || lossBefore.MatchString(before) || styleWord.in(text) && strings.Contains(r.digits[m[0]:m[1]], "-") {
+			if fontAfter.MatchString(after) || lossBefore.MatchString(before) ||
+				styleWord.in(text) && strings.Contains(r.digits[m[0]:m[1]], "-") {
 				continue
 			}
-			whole := tail != "" || strings.HasPrefix(cue, "worth") || strings.HasPrefix(cue, "total") || strings.HasPrefix(cue, "out of") || strings.HasPrefix(cue, "of ") || strings.HasPrefix(cue, "max") || strings.HasPrefix(cue, "carr") || strings.HasPrefix(cue, "mark") || strings.HasPrefix(cue, "grade") || strings.HasPrefix(cue, "point") || strings.HasPrefix(cue, "full") || strings.HasPrefix(cue, "count") || strings.HasPrefix(cue, "the full") || strings.HasPrefix(cue, "this is") || strings.HasPrefix(cue, "you can") || strings.HasPrefix(cue, "there are")
+			whole := tail != "" || strings.HasPrefix(cue, "worth") || strings.HasPrefix(cue, "total") ||
+				strings.HasPrefix(cue, "out of") ||
+				strings.HasPrefix(cue, "of ") ||
+				strings.HasPrefix(cue, "max") ||
+				strings.HasPrefix(cue, "carr") ||
+				strings.HasPrefix(cue, "mark") ||
+				strings.HasPrefix(cue, "grade") ||
+				strings.HasPrefix(cue, "point") ||
+				strings.HasPrefix(cue, "full") ||
+				strings.HasPrefix(cue, "count") ||
+				strings.HasPrefix(cue, "the full") ||
+				strings.HasPrefix(cue, "this is") ||
+				strings.HasPrefix(cue, "you can") ||
+				strings.HasPrefix(cue, "there are")
 			switch {
 			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before):
 				if tail == "" && !strings.HasPrefix(cue, "of ") && !strings.HasPrefix(cue, "out of") {
@@ -162,8 +222,14 @@ func (r *reader) points() {
 }
 
 var (
-	fontAfter = regexpOf(`^[- ]?(?:font|type|times|arial|calibri|garamond|cambria|georgia|helvetica|verdana|letters|lettering|size|liberation|palatino|courier)\b`)
-	totalFor  = regexpOf(`^ for (?:this|the (?:assignment|lab|essay|work|whole|sheet|report|problem set|portfolio|set)|everything|all)\b`)
-	rubricOf  = regexpOf(`(?:\b(?:question|part|task|section|criterion|map|content|language|style|structure|method|presentation) ?\w*\s*[:(=-]\s*|\()$`)
+	fontAfter = regexpOf(
+		`^[- ]?(?:font|type|times|arial|calibri|garamond|cambria|georgia|helvetica|verdana|letters|lettering|size|liberation|palatino|courier)\b`,
+	)
+	totalFor = regexpOf(
+		`^ for (?:this|the (?:assignment|lab|essay|work|whole|sheet|report|problem set|portfolio|set)|everything|all)\b`,
+	)
+	rubricOf = regexpOf(
+		`(?:\b(?:question|part|task|section|criterion|map|content|language|style|structure|method|presentation) ?\w*\s*[:(=-]\s*|\()$`,
+	)
 	styleWord = rule("spac|font|type", `\b(?:spac\w+|font|typeface)\b`)
 )

@@ -10,9 +10,45 @@ func regexpOf(expression string) *regexp.Regexp { return regexp.MustCompile(expr
 
 // formWords are the words that name a form by themselves.
 var formWords = map[string]string{
-	"pdf": "pdf", "pdfs": "pdf", "doc": "docx", "docx": "docx", "word": "docx", "odt": "odt", "opendocument": "odt", "libreoffice": "odt", "rtf": "rtf", "txt": "txt", "md": "md", "markdown": "md",
-	"htm": "html", "html": "html", "ppt": "pptx", "pptx": "pptx", "powerpoint": "pptx", "xls": "xlsx", "xlsx": "xlsx", "excel": "xlsx", "csv": "csv", "jpg": "jpeg", "jpgs": "jpeg", "jpeg": "jpeg", "jpegs": "jpeg",
-	"png": "png", "pngs": "png", "heic": "heic", "heif": "heic", "zip": "zip", "zips": "zip", "zipped": "zip", "wav": "wav", "mov": "mov", "quicktime": "mov", "link": "link", "links": "link", "url": "link", "urls": "link",
+	"pdf":          "pdf",
+	"pdfs":         "pdf",
+	"doc":          "docx",
+	"docx":         "docx",
+	"word":         "docx",
+	"odt":          "odt",
+	"opendocument": "odt",
+	"libreoffice":  "odt",
+	"rtf":          "rtf",
+	"txt":          "txt",
+	"md":           "md",
+	"markdown":     "md",
+	"htm":          "html",
+	"html":         "html",
+	"ppt":          "pptx",
+	"pptx":         "pptx",
+	"powerpoint":   "pptx",
+	"xls":          "xlsx",
+	"xlsx":         "xlsx",
+	"excel":        "xlsx",
+	"csv":          "csv",
+	"jpg":          "jpeg",
+	"jpgs":         "jpeg",
+	"jpeg":         "jpeg",
+	"jpegs":        "jpeg",
+	"png":          "png",
+	"pngs":         "png",
+	"heic":         "heic",
+	"heif":         "heic",
+	"zip":          "zip",
+	"zips":         "zip",
+	"zipped":       "zip",
+	"wav":          "wav",
+	"mov":          "mov",
+	"quicktime":    "mov",
+	"link":         "link",
+	"links":        "link",
+	"url":          "link",
+	"urls":         "link",
 }
 
 // formAt reads a form at a token.
@@ -56,7 +92,10 @@ func (t *text) formAt(i int) (name string, next int) {
 }
 
 // typed is text that is entered into a page.
-var typed = rule("box|field|window|text area|online text", `\b(?:(?:type|typed|write|written|paste|pasted|enter|entered)[^.;,]{0,35} (?:in|into|in to) the (?:\w+ )?(?:box|field|window|text area|text box|form)|text box|text field|online text|text window)\b`)
+var typed = rule(
+	"box|field|window|text area|online text",
+	`\b(?:(?:type|typed|write|written|paste|pasted|enter|entered)[^.;,]{0,35} (?:in|into|in to) the (?:\w+ )?(?:box|field|window|text area|text box|form)|text box|text field|online text|text window)\b`,
+)
 
 // formsIn are the forms named in a sentence; tokens is where its tokens begin.
 func (r *reader) formsIn(s span, tokens *int) (out []form) {
@@ -81,13 +120,24 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 }
 
 var (
-	formDenied  = regexpOf(`\b(?:no|not|never|neither|nor|\w+n't|avoid|without|instead of|rather than|refuse|reject|cannot open|can't open|unable to (?:open|read)|nobody can open|except|other than|but not|don't want|do not (?:want|send|accept)|convert(?:ed)?(?: it| them| your \w+)? from|exported? from)\b(?:(?: as| in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|,)*)?\W*$`)
-	deniedAfter = regexpOf(`^(?: (?:files?|documents?|format|versions?|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|cannot|do|does)?\W*(?:not|\w+n't|never|cannot|refused|rejected|returned|ignored|unwelcome|won't|useless|a problem|bounced|sent back)\b`)
-	madeFrom    = regexpOf(`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|raw|original))* $`)
-	madeInto    = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
-	wordUnit    = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
-	formGap     = regexpOf(`^(?:\W|or|and|also|as well as|as|an?|the|in|if|you|must|either|preferably|preferred|best|ideally|better|files?|documents?|formats?|is|are|fine|ok|okay|too|accepted|possible|not|else|otherwise|alternatively|both|at least|failing that|at a pinch|if need be|will|do|work|works|good|versions?|, then|welcome|can be|may be|else|only|but|though|images?|photos?|pictures?|archive|a single|one|send|i|we|accept|take|prefer|over|to|second|first|choice|also take|equally|just as well|by|of|grudgingly|tolerated|exported|saved|please|put|them)*$`)
-	linkOK      = rule("link|address|url", `\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`)
+	formDenied = regexpOf(
+		`\b(?:no|not|never|neither|nor|\w+n't|avoid|without|instead of|rather than|refuse|reject|cannot open|can't open|unable to (?:open|read)|nobody can open|except|other than|but not|don't want|do not (?:want|send|accept)|convert(?:ed)?(?: it| them| your \w+)? from|exported? from)\b(?:(?: as| in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|,)*)?\W*$`,
+	)
+	deniedAfter = regexpOf(
+		`^(?: (?:files?|documents?|format|versions?|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|cannot|do|does)?\W*(?:not|\w+n't|never|cannot|refused|rejected|returned|ignored|unwelcome|won't|useless|a problem|bounced|sent back)\b`,
+	)
+	madeFrom = regexpOf(
+		`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|raw|original))* $`,
+	)
+	madeInto = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
+	wordUnit = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
+	formGap  = regexpOf(
+		`^(?:\W|or|and|also|as well as|as|an?|the|in|if|you|must|either|preferably|preferred|best|ideally|better|files?|documents?|formats?|is|are|fine|ok|okay|too|accepted|possible|not|else|otherwise|alternatively|both|at least|failing that|at a pinch|if need be|will|do|work|works|good|versions?|, then|welcome|can be|may be|else|only|but|though|images?|photos?|pictures?|archive|a single|one|send|i|we|accept|take|prefer|over|to|second|first|choice|also take|equally|just as well|by|of|grudgingly|tolerated|exported|saved|please|put|them)*$`,
+	)
+	linkOK = rule(
+		"link|address|url",
+		`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`,
+	)
 )
 
 // form is a mention of a form.
@@ -110,7 +160,8 @@ func (r *reader) forms() {
 			}
 			before := r.plain[s.start:f.start]
 			after := r.plain[f.end:s.end]
-			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) || deniedAfter.MatchString(after) {
+			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) ||
+				deniedAfter.MatchString(after) {
 				continue
 			}
 			f.thing = r.formThing(f)
@@ -164,20 +215,25 @@ func (r *reader) notForm(f form) bool {
 	case r.isTaken(f.span):
 		return true
 	case word == "word":
-		return r.original[f.start] != 'W' || wordUnit.MatchString(after) || f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !strings.HasPrefix(after, " documents") && !strings.HasPrefix(after, " is")
+		return r.original[f.start] != 'W' || wordUnit.MatchString(after) ||
+			f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !strings.HasPrefix(after, " documents") &&
+				!strings.HasPrefix(after, " is")
 	case f.form == "link":
 		return !linkOK.in(text)
 	case word == "md" || word == "mov" || word == "wave files":
 		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M'
 	case f.form == "html" && strings.HasPrefix(word, "web"):
-		return !regexpOf(`\b(?:submit|as|upload|build|send)\b`).MatchString(before) || strings.Contains(before, "course") || strings.Contains(before, "read")
+		return !regexpOf(`\b(?:submit|as|upload|build|send)\b`).MatchString(before) ||
+			strings.Contains(before, "course") ||
+			strings.Contains(before, "read")
 	case word == ".doc" || word == "doc":
 		return false
 	case strings.HasPrefix(after, ".") && len(after) > 1 && isLetter(after[1]):
 		return true
 	}
 	// a file name's extension: essay.pdf
-	if strings.HasPrefix(word, ".") && f.start > 0 && (isLetter(r.plain[f.start-1]) || isDigit(r.plain[f.start-1]) || strings.IndexByte("_-)}]>", r.plain[f.start-1]) >= 0) {
+	if strings.HasPrefix(word, ".") && f.start > 0 &&
+		(isLetter(r.plain[f.start-1]) || isDigit(r.plain[f.start-1]) || strings.IndexByte("_-)}]>", r.plain[f.start-1]) >= 0) {
 		return true
 	}
 	if handout.in(before) {
@@ -186,7 +242,10 @@ func (r *reader) notForm(f form) bool {
 	return false
 }
 
-var handout = rule("handout|template|provided|given|reader|brief|example|attached|instructions|rubric|download|find", `\b(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|download)\b[^.;,]{0,40}$`)
+var handout = rule(
+	"handout|template|provided|given|reader|brief|example|attached|instructions|rubric|download|find",
+	`\b(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|download)\b[^.;,]{0,40}$`,
+)
 
 // formThing is what a form is said of: the noun before "as PDF" or "must be a PDF", or the one behind.
 func (r *reader) formThing(f form) string {
@@ -211,7 +270,8 @@ var formOf = regexpOf(`^(?: files?| documents?)?(?: of| for| with)(?: the| your|
 // joined says that what lies between two forms names nothing else that is sent.
 func (r *reader) joined(from, to int) bool {
 	gap := r.plain[from:to]
-	return len(gap) < 40 && !isThing(gap) && strings.IndexByte(gap, ':') < 0 && !regexpOf(`\b(?:the|your|a|an) \w+ (?:as|in|is|must)\b`).MatchString(gap)
+	return len(gap) < 40 && !isThing(gap) && strings.IndexByte(gap, ':') < 0 &&
+		!regexpOf(`\b(?:the|your|a|an) \w+ (?:as|in|is|must)\b`).MatchString(gap)
 }
 
 // sameThing says whether a form in another sentence is one more for the thing before.
@@ -221,9 +281,13 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 	}
 	if f.thing == "" || g[0].thing == "" {
 		text := r.plain[f.sentence.start:f.sentence.end]
-		return alsoForm.in(text) || f.thing == "" && g[0].thing == "" || slices.ContainsFunc(g, func(o form) bool { return o.form == f.form })
+		return alsoForm.in(text) || f.thing == "" && g[0].thing == "" ||
+			slices.ContainsFunc(g, func(o form) bool { return o.form == f.form })
 	}
 	return f.thing == g[0].thing
 }
 
-var alsoForm = rule("also|too|accept|fine|well|prefer|only|either|ok|if |alternativ|possible|take|welcome", `\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|welcome|if need)\b`)
+var alsoForm = rule(
+	"also|too|accept|fine|well|prefer|only|either|ok|if |alternativ|possible|take|welcome",
+	`\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|welcome|if need)\b`,
+)

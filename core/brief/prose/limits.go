@@ -36,14 +36,20 @@ func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 		}
 	}
 	for _, m := range limitRefusal.all(r.digits, s) {
-		if minutes := minutesOf(r.digits, m, 1); minutes >= 30 && refusedLate.in(r.digits[m[1]:s.end]+" "+r.digits[s.start:m[0]]) {
+		if minutes := minutesOf(r.digits, m, 1); minutes >= 30 &&
+			refusedLate.in(r.digits[m[1]:s.end]+" "+r.digits[s.start:m[0]]) {
 			return limit{span{m[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
 		}
 	}
 	for i, cue := range limitCues {
 		for _, m := range cue.all(r.digits, s) {
 			minutes := minutesOf(r.digits, m, 1)
-			if minutes < 30 || l.Kind == timing.Steps && i != 1 && i != 2 || slices.ContainsFunc(r.found, func(f Item) bool { return f.Kind == "grace" && (span{f.Start, f.End}).overlaps(span{m[0], m[1]}) }) || reportCue.in(text) {
+			if minutes < 30 || l.Kind == timing.Steps && i != 1 && i != 2 ||
+				slices.ContainsFunc(
+					r.found,
+					func(f Item) bool { return f.Kind == "grace" && (span{f.Start, f.End}).overlaps(span{m[0], m[1]}) },
+				) ||
+				reportCue.in(text) {
 				continue
 			}
 			if i == 3 && (l.Kind == "" || l.Kind == timing.Fixed) && !acceptLate.in(text) {

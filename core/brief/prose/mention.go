@@ -21,7 +21,23 @@ type relative struct {
 }
 
 // before a time of day or between it and its day.
-var leads = map[string]bool{"at": true, "by": true, "before": true, "until": true, "till": true, "@": true, "around": true, "than": true, "from": true, "is": true, "latest": true, "to": true, ":": true, "after": true, "about": true}
+var leads = map[string]bool{
+	"at":     true,
+	"by":     true,
+	"before": true,
+	"until":  true,
+	"till":   true,
+	"@":      true,
+	"around": true,
+	"than":   true,
+	"from":   true,
+	"is":     true,
+	"latest": true,
+	"to":     true,
+	":":      true,
+	"after":  true,
+	"about":  true,
+}
 
 // mentions finds all times in the text. Zones that stand apart from any time, beside a word such as
 // "times", hold for all.
@@ -57,7 +73,10 @@ func (t *text) mentions() []mention {
 }
 
 var (
-	allTimes  = rule("time|clock|deadline|hour", `\b(?:(?:all|any|every|these|the|our|my)(?: \w+)* (?:times?|hours|deadlines?|dates?)|times|clocks?)\b`)
+	allTimes = rule(
+		"time|clock|deadline|hour",
+		`\b(?:(?:all|any|every|these|the|our|my)(?: \w+)* (?:times?|hours|deadlines?|dates?)|times|clocks?)\b`,
+	)
 	zoneLabel = rule("zone", `\b(?:time ?)?zone\b`)
 )
 
@@ -88,11 +107,45 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 			if k == after && d.whole && !isTime(tok, k) {
 				break
 			}
-			if c, then, isClock := t.clock(k, known && (!has(word(k-1), ",", "(") || has(word(k+1), ".", ":")), d.part); isClock && t.free(k, then) {
+			if c, then, isClock := t.clock(
+				k,
+				known && (!has(word(k-1), ",", "(") || has(word(k+1), ".", ":")),
+				d.part,
+			); isClock &&
+				t.free(k, then) {
 				m.clock, m.end, next = &c, c.end, then
 				break
 			}
-			if !has(word(k), ",", "at", "by", "before", "until", "till", "@", "-", "(", "no", "not", "later", "than", "latest", "sharp", "exactly", "the", "strictly", "punctually", "in", "from", "around", "|", "/", "time", ":") || word(k) == "in" && word(k+1) == "the" {
+			if !has(
+				word(k),
+				",",
+				"at",
+				"by",
+				"before",
+				"until",
+				"till",
+				"@",
+				"-",
+				"(",
+				"no",
+				"not",
+				"later",
+				"than",
+				"latest",
+				"sharp",
+				"exactly",
+				"the",
+				"strictly",
+				"punctually",
+				"in",
+				"from",
+				"around",
+				"|",
+				"/",
+				"time",
+				":",
+			) ||
+				word(k) == "in" && word(k+1) == "the" {
 				break
 			}
 		}
@@ -116,7 +169,24 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				}
 				break
 			}
-			if !has(word(k), ",", "on", "of", "(", ")", "sharp", "exactly", "latest", "at", "the", "-", "that", "strictly", "every", "by") {
+			if !has(
+				word(k),
+				",",
+				"on",
+				"of",
+				"(",
+				")",
+				"sharp",
+				"exactly",
+				"latest",
+				"at",
+				"the",
+				"-",
+				"that",
+				"strictly",
+				"every",
+				"by",
+			) {
 				break
 			}
 		}
@@ -148,7 +218,42 @@ func (t *text) free(i, next int) bool {
 		return true
 	}
 	switch t.tokens[next].s {
-	case "pages", "page", "words", "word", "minutes", "minute", "seconds", "points", "point", "marks", "files", "days", "day", "weeks", "week", "hour", "photos", "images", "pictures", "%", "percent", "per", "mb", "kb", "gb", "attempts", "attempt", "drafts", "sources", "times", "questions", "lines", "slides", "x", "sentences", "paragraphs":
+	case "pages",
+		"page",
+		"words",
+		"word",
+		"minutes",
+		"minute",
+		"seconds",
+		"points",
+		"point",
+		"marks",
+		"files",
+		"days",
+		"day",
+		"weeks",
+		"week",
+		"hour",
+		"photos",
+		"images",
+		"pictures",
+		"%",
+		"percent",
+		"per",
+		"mb",
+		"kb",
+		"gb",
+		"attempts",
+		"attempt",
+		"drafts",
+		"sources",
+		"times",
+		"questions",
+		"lines",
+		"slides",
+		"x",
+		"sentences",
+		"paragraphs":
 		return false
 	case "hours":
 		return t.tokens[next-1].s == "hours" || t.tokens[i].number && len(t.tokens[i].s) == 4
@@ -165,7 +270,9 @@ func (t *text) zoneAfter(m *mention, next int) int {
 		k++
 	}
 	zone, after, bare := t.zone(k)
-	if zone == "" || bare && !(bracket && after < len(tok) && has(tok[after].s, ")", ",")) && !(m.clock != nil && after < len(tok) && has(tok[after].s, ".", ",") && k == next && isIANA(t.plain[tok[k].start:tok[after-1].end])) {
+	if zone == "" ||
+		bare && !(bracket && after < len(tok) && has(tok[after].s, ")", ",")) &&
+			!(m.clock != nil && after < len(tok) && has(tok[after].s, ".", ",") && k == next && isIANA(t.plain[tok[k].start:tok[after-1].end])) {
 		return next
 	}
 	m.zone, m.end = zone, tok[after-1].end
@@ -214,7 +321,26 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		for has(word(k), "the", "your", "our", "that", "this", "each", "its") {
 			k++
 		}
-		if k >= len(tok) || tok[k].number || has(word(k), "due", "deadline", "that", "it", "this", "submission", "which", "closing", "closes", "date", ".", ",", "you", "we") || weekdays[word(k)] != 0 || months[word(k)] != 0 {
+		if k >= len(tok) || tok[k].number ||
+			has(
+				word(k),
+				"due",
+				"deadline",
+				"that",
+				"it",
+				"this",
+				"submission",
+				"which",
+				"closing",
+				"closes",
+				"date",
+				".",
+				",",
+				"you",
+				"we",
+			) ||
+			weekdays[word(k)] != 0 ||
+			months[word(k)] != 0 {
 			return nil, i, false
 		}
 		for after := k + 1; after < len(tok) && after < k+3 && isLetter(tok[after].s[0]) && !has(word(after), "at", "by", "on", "is", "and", "or", "in", "has", "you", "we", "please"); after++ {

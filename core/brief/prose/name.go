@@ -7,12 +7,20 @@ import (
 )
 
 var (
-	nameCue   = rule("name|call|title|label|rename|save", `\b(?:file ?names?|(?:re)?name(?:d|s)?|call(?:ed)?|titled|label(?:led|ed)?|save(?:d)? (?:it |them |the file |your \w+ |each )?(?:as|under)|pattern|scheme|convention)\b`)
+	nameCue = rule(
+		"name|call|title|label|rename|save",
+		`\b(?:file ?names?|(?:re)?name(?:d|s)?|call(?:ed)?|titled|label(?:led|ed)?|save(?:d)? (?:it |them |the file |your \w+ |each )?(?:as|under)|pattern|scheme|convention)\b`,
+	)
 	fieldWord = `(?:last ?names?|surnames?|family ?names?|first ?names?|given ?names?|forenames?|initials|(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|exam|index)(?:'s)?[ _-]?(?:numbers?|no\.?|nr|ids?)|student ?id|studentid|id number|matriculation|(?:course|module|class|unit|subject)[ _-]?(?:numbers?|codes?|id|abbreviation)|(?:section|group|tutorial group|lab group|class group|stream)(?:[ _-]?(?:numbers?|letters?|no|names?))?|(?:assignment|exercise|homework)[ _-]?(?:numbers?|no)|(?:lab|sheet|week|task|problem|essay|report) ?(?:numbers?)|(?:the )?title(?: of (?:the|your) (?:work|essay|report|paper|piece))?|short ?title|topic|(?:part|piece|slot)(?:[ _-]?(?:names?|letters?|numbers?))?|name of the (?:document|part|piece)|version(?:[ _-]?numbers?)?|draft ?number|attempt(?:[ _-]?number)?|(?:submission )?date(?: of submission)?|today's date|yyyy-?mm-?dd|yymmdd|ddmmyyyy|dd-mm-yyyy|ddmmyy)`
 	fields    = rule("", `\b`+fieldWord+`\b`)
-	extension = regexpOf(`^\.(?:pdf|docx?|odt|txt|md|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|mov|xlsx?|pptx?|html?|rtf|heic)\b`)
-	example   = rule("e.g|example|such as|so |like|for instance|i.e|thus|eg", `(?:\b(?:e\.g\.?,?|eg,?|for example,?:?|for instance,?:?|such as|so,? for|like|thus|hence|so that would be|which gives|giving|an? .{0,20} would (?:send|be|call)|would be)|\bexample:?)\W*(?:\w+\W+){0,2}$`)
-	badName   = rule("not|n't|never|no ", `\b(?:not|\w+n't|never)(?: \w+){0,4}\W*$|\bno (?:\w+ )*$|\bnot \W*$`)
+	extension = regexpOf(
+		`^\.(?:pdf|docx?|odt|txt|md|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|mov|xlsx?|pptx?|html?|rtf|heic)\b`,
+	)
+	example = rule(
+		"e.g|example|such as|so |like|for instance|i.e|thus|eg",
+		`(?:\b(?:e\.g\.?,?|eg,?|for example,?:?|for instance,?:?|such as|so,? for|like|thus|hence|so that would be|which gives|giving|an? .{0,20} would (?:send|be|call)|would be)|\bexample:?)\W*(?:\w+\W+){0,2}$`,
+	)
+	badName = rule("not|n't|never|no ", `\b(?:not|\w+n't|never)(?: \w+){0,4}\W*$|\bno (?:\w+ )*$|\bnot \W*$`)
 )
 
 // names finds patterns for file names: written out as a token, or told field by field.
@@ -92,7 +100,8 @@ func (r *reader) nameTokens(s span) (out []span) {
 			if depth == 0 && isSpace(c) {
 				break
 			}
-			if depth == 0 && strings.IndexByte("<[{", c) >= 0 && strings.IndexByte(r.plain[i:min(s.end, i+40)], closer(c)) > 0 {
+			if depth == 0 && strings.IndexByte("<[{", c) >= 0 &&
+				strings.IndexByte(r.plain[i:min(s.end, i+40)], closer(c)) > 0 {
 				depth = closer(c)
 			} else if c == depth {
 				depth = 0
@@ -107,10 +116,14 @@ func (r *reader) nameTokens(s span) (out []span) {
 			t.end--
 		}
 		text := r.plain[t.start:t.end]
-		if len(text) < 4 || strings.Contains(text, "@") || strings.Contains(text, "//") || strings.HasPrefix(text, "www") || strings.HasPrefix(text, "/") {
+		if len(text) < 4 || strings.Contains(text, "@") || strings.Contains(text, "//") ||
+			strings.HasPrefix(text, "www") ||
+			strings.HasPrefix(text, "/") {
 			continue
 		}
-		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 || strings.Contains(text, "-") && fields.MatchString(strings.ReplaceAll(text, "-", " ")) || r.camel(t) && placeholders(text) >= 2
+		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 ||
+			strings.Contains(text, "-") && fields.MatchString(strings.ReplaceAll(text, "-", " ")) ||
+			r.camel(t) && placeholders(text) >= 2
 		if k := strings.LastIndexByte(text, '.'); k > 0 && extension.MatchString(text[k:]) {
 			joined = true
 		}
@@ -190,9 +203,11 @@ func (r *reader) pattern(t span) (string, bool) {
 // boundary says that a field's word stands by itself: beside a sign, an end, or a change to a capital.
 func (r *reader) boundary(t span, i, length int) bool {
 	at := t.start + i
-	before := i == 0 || !unicode.IsLetter(r.original[at-1]) || unicode.IsUpper(r.original[at]) && unicode.IsLower(r.original[at-1])
+	before := i == 0 || !unicode.IsLetter(r.original[at-1]) ||
+		unicode.IsUpper(r.original[at]) && unicode.IsLower(r.original[at-1])
 	end := at + length
-	after := end == t.end || !unicode.IsLetter(r.original[end]) && !unicode.IsDigit(r.original[end]) || unicode.IsUpper(r.original[end]) && unicode.IsLower(r.original[end-1])
+	after := end == t.end || !unicode.IsLetter(r.original[end]) && !unicode.IsDigit(r.original[end]) ||
+		unicode.IsUpper(r.original[end]) && unicode.IsLower(r.original[end-1])
 	return before && after
 }
 
@@ -240,10 +255,16 @@ func endsWith(s string, suffixes ...string) bool {
 }
 
 var (
-	separator = rule("underscore|hyphen|dash|dot|space|_|-|separat|join|full stop|period|nothing|together", `\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|without (?:spaces|separators?))\b|["'(]([_.-])["')]`)
-	capitals  = rule("capital|upper|caps|lower|small", `\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|small letters)\b`)
-	literal   = regexpOf(`\b[A-Z]{2,}[0-9]{1,4}\b|\b[A-Z][a-z]+[0-9]+\b`)
-	quoted    = regexpOf(`["']([A-Za-z0-9 ]{1,20})["']`)
+	separator = rule(
+		"underscore|hyphen|dash|dot|space|_|-|separat|join|full stop|period|nothing|together",
+		`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|without (?:spaces|separators?))\b|["'(]([_.-])["')]`,
+	)
+	capitals = rule(
+		"capital|upper|caps|lower|small",
+		`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|small letters)\b`,
+	)
+	literal = regexpOf(`\b[A-Z]{2,}[0-9]{1,4}\b|\b[A-Z][a-z]+[0-9]+\b`)
+	quoted  = regexpOf(`["']([A-Za-z0-9 ]{1,20})["']`)
 )
 
 // told reads a pattern that is described field by field; separators are those said or those of an example
@@ -271,7 +292,10 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 	if len([]rune(original)) == len(original) {
 		for _, m := range append(literal.FindAllStringIndex(original, -1), quotedSpans(original)...) {
 			p := span{s.start + m[0], s.start + m[1]}
-			if p.start > pieces[0].start-60 && !slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(p) }) && !example.in(r.plain[s.start:p.start]) && p.start >= s.start+from[0] {
+			if p.start > pieces[0].start-60 &&
+				!slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(p) }) &&
+				!example.in(r.plain[s.start:p.start]) &&
+				p.start >= s.start+from[0] {
 				pieces = append(pieces, piece{p, original[m[0]:m[1]]})
 			}
 		}
@@ -318,9 +342,13 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 	}
 	var out []string
 	for k, p := range pieces {
-		if form != "" && strings.HasPrefix(p.text, "{") && !strings.Contains(p.text, ":") && !has(p.text, "{number}", "{date}", "{attempt}") {
-			whole := strings.Contains(text, "everything") || strings.Contains(text, "all in") || strings.Contains(text, "whole") || strings.Contains(text, "all lower")
-			if m := capitals.first(r.plain, around); whole || m != nil && (m[0] >= p.end && m[0]-p.end < 14 || m[0] < p.start && p.start-m[1] < 12) {
+		if form != "" && strings.HasPrefix(p.text, "{") && !strings.Contains(p.text, ":") &&
+			!has(p.text, "{number}", "{date}", "{attempt}") {
+			whole := strings.Contains(text, "everything") || strings.Contains(text, "all in") ||
+				strings.Contains(text, "whole") ||
+				strings.Contains(text, "all lower")
+			if m := capitals.first(r.plain, around); whole ||
+				m != nil && (m[0] >= p.end && m[0]-p.end < 14 || m[0] < p.start && p.start-m[1] < 12) {
 				p.text = strings.TrimSuffix(p.text, "}") + form + "}"
 			}
 		}

@@ -7,15 +7,80 @@ import (
 )
 
 var units = map[string]float64{
-	"zero": 0, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13,
-	"fourteen": 14, "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19, "twenty": 20, "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60,
-	"seventy": 70, "eighty": 80, "ninety": 90, "hundred": 100, "thousand": 1000, "a": 1, "an": 1, "single": 1, "couple": 2, "dozen": 12, "half": 0.5, "once": 1, "twice": 2, "thrice": 3, "both": 2,
+	"zero":      0,
+	"one":       1,
+	"two":       2,
+	"three":     3,
+	"four":      4,
+	"five":      5,
+	"six":       6,
+	"seven":     7,
+	"eight":     8,
+	"nine":      9,
+	"ten":       10,
+	"eleven":    11,
+	"twelve":    12,
+	"thirteen":  13,
+	"fourteen":  14,
+	"fifteen":   15,
+	"sixteen":   16,
+	"seventeen": 17,
+	"eighteen":  18,
+	"nineteen":  19,
+	"twenty":    20,
+	"thirty":    30,
+	"forty":     40,
+	"fifty":     50,
+	"sixty":     60,
+	"seventy":   70,
+	"eighty":    80,
+	"ninety":    90,
+	"hundred":   100,
+	"thousand":  1000,
+	"a":         1,
+	"an":        1,
+	"single":    1,
+	"couple":    2,
+	"dozen":     12,
+	"half":      0.5,
+	"once":      1,
+	"twice":     2,
+	"thrice":    3,
+	"both":      2,
 }
 
 var ordinals = map[string]int{
-	"first": 1, "second": 2, "third": 3, "fourth": 4, "fifth": 5, "sixth": 6, "seventh": 7, "eighth": 8, "ninth": 9, "tenth": 10, "eleventh": 11, "twelfth": 12, "thirteenth": 13,
-	"fourteenth": 14, "fifteenth": 15, "sixteenth": 16, "seventeenth": 17, "eighteenth": 18, "nineteenth": 19, "twentieth": 20, "twenty-first": 21, "twenty-second": 22,
-	"twenty-third": 23, "twenty-fourth": 24, "twenty-fifth": 25, "twenty-sixth": 26, "twenty-seventh": 27, "twenty-eighth": 28, "twenty-ninth": 29, "thirtieth": 30, "thirty-first": 31,
+	"first":          1,
+	"second":         2,
+	"third":          3,
+	"fourth":         4,
+	"fifth":          5,
+	"sixth":          6,
+	"seventh":        7,
+	"eighth":         8,
+	"ninth":          9,
+	"tenth":          10,
+	"eleventh":       11,
+	"twelfth":        12,
+	"thirteenth":     13,
+	"fourteenth":     14,
+	"fifteenth":      15,
+	"sixteenth":      16,
+	"seventeenth":    17,
+	"eighteenth":     18,
+	"nineteenth":     19,
+	"twentieth":      20,
+	"twenty-first":   21,
+	"twenty-second":  22,
+	"twenty-third":   23,
+	"twenty-fourth":  24,
+	"twenty-fifth":   25,
+	"twenty-sixth":   26,
+	"twenty-seventh": 27,
+	"twenty-eighth":  28,
+	"twenty-ninth":   29,
+	"thirtieth":      30,
+	"thirty-first":   31,
 }
 
 // num is an amount in digits, in a pattern over [text.digits]. Number words inside of a pattern would make it
@@ -130,11 +195,14 @@ func continues(plain string, tokens []token, i int) bool {
 	case has(word, "hundred", "thousand", "dozen"):
 		return true
 	case word == "-":
-		return units[last] >= 20 && units[last] < 100 && i+1 < len(tokens) && units[tokens[i+1].s] > 0 && units[tokens[i+1].s] < 10
-	case last == "-", units[last] >= 20 && units[last] < 100 && units[word] > 0 && units[word] < 10 && word != "a" && word != "half":
+		return units[last] >= 20 && units[last] < 100 && i+1 < len(tokens) && units[tokens[i+1].s] > 0 &&
+			units[tokens[i+1].s] < 10
+	case last == "-",
+		units[last] >= 20 && units[last] < 100 && units[word] > 0 && units[word] < 10 && word != "a" && word != "half":
 		return true
 	case word == "and":
-		return i+2 < len(tokens) && tokens[i+1].s == "a" && tokens[i+2].s == "half" || has(last, "hundred", "thousand") && i+1 < len(tokens) && units[tokens[i+1].s] > 1 && tokens[i+1].s != "both"
+		return i+2 < len(tokens) && tokens[i+1].s == "a" && tokens[i+2].s == "half" ||
+			has(last, "hundred", "thousand") && i+1 < len(tokens) && units[tokens[i+1].s] > 1 && tokens[i+1].s != "both"
 	case last == "and":
 		return word == "a" || units[word] > 1
 	case word == "half":

@@ -22,7 +22,15 @@ func TestWhatIsFoundCanBeUsed(t *testing.T) {
 		last := 0
 		for _, i := range r.Found {
 			kinds[i.Kind]++
-			require.True(t, last <= i.Start && i.Start < i.End && i.End <= len(letters), "%s: %s at %d to %d", s.id, i.Kind, i.Start, i.End)
+			require.True(
+				t,
+				last <= i.Start && i.Start < i.End && i.End <= len(letters),
+				"%s: %s at %d to %d",
+				s.id,
+				i.Kind,
+				i.Start,
+				i.End,
+			)
 			last = i.Start
 			assert.True(t, i.Sure > 0 && i.Sure <= 1, "%s: sure %g", s.id, i.Sure)
 			switch v := i.Value.(type) {
@@ -40,7 +48,12 @@ func TestWhatIsFoundCanBeUsed(t *testing.T) {
 					assert.LessOrEqual(t, *v.Min, *v.Max, s.id)
 				}
 			case Late:
-				assert.Contains(t, []timing.Kind{timing.NoLateWork, timing.Fixed, timing.PerDay, timing.PerHours, timing.Steps}, v.Kind, s.id)
+				assert.Contains(
+					t,
+					[]timing.Kind{timing.NoLateWork, timing.Fixed, timing.PerDay, timing.PerHours, timing.Steps},
+					v.Kind,
+					s.id,
+				)
 			}
 			if i.Zone != "" {
 				_, err := timing.Zone(i.Zone)
@@ -107,15 +120,29 @@ func TestSentences(t *testing.T) {
 func TestMangledTextsAreRead(t *testing.T) {
 	list := append(samples(t, "written.txt"), samples(t, "held.txt")...)
 	rapid.Check(t, func(t *rapid.T) {
-		a, b := []rune(rapid.SampledFrom(list).Draw(t, "first").text), []rune(rapid.SampledFrom(list).Draw(t, "second").text)
+		a, b := []rune(rapid.SampledFrom(list).Draw(t, "first").text), []rune(
+			rapid.SampledFrom(list).Draw(t, "second").text,
+		)
 		text := append(a[:rapid.IntRange(0, len(a)).Draw(t, "cut")], b[rapid.IntRange(0, len(b)).Draw(t, "from"):]...)
 		for range rapid.IntRange(0, 8).Draw(t, "signs") {
 			at := rapid.IntRange(0, len(text)).Draw(t, "at")
-			text = append(text[:at:at], append([]rune{rapid.SampledFrom([]rune("0123456789 .:-/<[{(\n,%~½–")).Draw(t, "sign")}, text[at:]...)...)
+			text = append(
+				text[:at:at],
+				append(
+					[]rune{rapid.SampledFrom([]rune("0123456789 .:-/<[{(\n,%~½–")).Draw(t, "sign")},
+					text[at:]...)...)
 		}
 		r := Read(string(text), list[0].now)
 		for _, i := range r.Found {
-			require.True(t, 0 <= i.Start && i.Start < i.End && i.End <= len(text), "%s at %d to %d of %d", i.Kind, i.Start, i.End, len(text))
+			require.True(
+				t,
+				0 <= i.Start && i.Start < i.End && i.End <= len(text),
+				"%s at %d to %d of %d",
+				i.Kind,
+				i.Start,
+				i.End,
+				len(text),
+			)
 		}
 		for _, q := range r.Unsettled {
 			require.True(t, 0 <= q.Start && q.Start < q.End && q.End <= len(text))

@@ -100,7 +100,17 @@ next:
 	for i, item := range reading.Found {
 		if !used[i] {
 			value, _ := json.Marshal(item.Value)
-			wrong = append(wrong, fmt.Sprintf("%s has %s %s %s from %q", s.id, item.Kind, value, item.Zone, string(runes[item.Start:item.End])))
+			wrong = append(
+				wrong,
+				fmt.Sprintf(
+					"%s has %s %s %s from %q",
+					s.id,
+					item.Kind,
+					value,
+					item.Zone,
+					string(runes[item.Start:item.End]),
+				),
+			)
 		}
 	}
 	for i, q := range reading.Unsettled {

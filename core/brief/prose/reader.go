@@ -100,7 +100,10 @@ func Read(original string, now time.Time) Reading {
 	out := Reading{Found: []Item{}, Unsettled: []Question{}}
 	out.Found = append(out.Found, r.found...)
 	for _, q := range r.asked {
-		if !slices.ContainsFunc(out.Unsettled, func(o Question) bool { return (span{o.Start, o.End}).overlaps(span{q.Start, q.End}) }) {
+		if !slices.ContainsFunc(
+			out.Unsettled,
+			func(o Question) bool { return (span{o.Start, o.End}).overlaps(span{q.Start, q.End}) },
+		) {
 			out.Unsettled = append(out.Unsettled, q)
 		}
 	}

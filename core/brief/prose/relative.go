@@ -63,7 +63,11 @@ func (t *text) endOf(i int) (d day, next int, ok bool) {
 	}
 	at := i + 2
 	if m, year, after, isMonth := t.ofMonth(at); isMonth {
-		d.settle, d.start, d.end, d.whole, d.fixed = endOfMonth(m, year), tok[i].start, tok[after-1].end, true, m != 0 && m != 13
+		d.settle, d.start, d.end, d.whole, d.fixed = endOfMonth(
+			m,
+			year,
+		), tok[i].start, tok[after-1].end, true, m != 0 &&
+			m != 13
 		return d, after, true
 	}
 	if word(at) == "the" {
@@ -84,8 +88,24 @@ func (t *text) endOf(i int) (d day, next int, ok bool) {
 		}
 		return d, i, false
 	}
-	if has(word(at), "week", "term", "semester", "module", "course", "year", "lesson", "class", "lecture", "session", "seminar", "tutorial") {
-		d.event, d.settle, d.start, d.end = true, asked("When is the end of the "+word(at)+"?"), tok[i].start, tok[at].end
+	if has(
+		word(at),
+		"week",
+		"term",
+		"semester",
+		"module",
+		"course",
+		"year",
+		"lesson",
+		"class",
+		"lecture",
+		"session",
+		"seminar",
+		"tutorial",
+	) {
+		d.event, d.settle, d.start, d.end = true, asked(
+			"When is the end of the "+word(at)+"?",
+		), tok[i].start, tok[at].end
 		return d, at + 1, true
 	}
 	if nested, after, isDay := t.day(at); isDay {
@@ -120,7 +140,9 @@ func (t *text) daysFrom(i, days int) (d day, next int, ok bool) {
 		d.settle, d.start, d.end = inDays(n), tok[i].start, tok[at].end
 		return d, at + 1, true
 	case has(word(at), "from", "on", "after"):
-		if has(word(at+1), "this", "next", "coming") || weekdays[word(at+1)] != 0 || word(at+1) == "tomorrow" || t.month(at+1) != 0 || at+1 < len(tok) && tok[at+1].number {
+		if has(word(at+1), "this", "next", "coming") || weekdays[word(at+1)] != 0 || word(at+1) == "tomorrow" ||
+			t.month(at+1) != 0 ||
+			at+1 < len(tok) && tok[at+1].number {
 			if nested, after, isDay := t.day(at + 1); isDay {
 				settle := nested.settle
 				nested.settle = func(a almanac) (time.Time, string) {

@@ -8,7 +8,19 @@ import (
 
 // Trying only beginnings of words finds what the expression finds, to the last group.
 func TestWordwiseFindsTheSame(t *testing.T) {
-	rules := map[string]pattern{"text layer": textLayer, "sending": sendCue, "which counts": countsCue, "drafts": drafts, "closes": closesCue, "due": dueCue, "opens": opensCue, "page": pageAmount, "word": wordAmount, "time": timeAmount, "size": byteAmount}
+	rules := map[string]pattern{
+		"text layer":   textLayer,
+		"sending":      sendCue,
+		"which counts": countsCue,
+		"drafts":       drafts,
+		"closes":       closesCue,
+		"due":          dueCue,
+		"opens":        opensCue,
+		"page":         pageAmount,
+		"word":         wordAmount,
+		"time":         timeAmount,
+		"size":         byteAmount,
+	}
 	wordwise, found := 0, 0
 	for _, s := range append(samples(t, "written.txt"), samples(t, "held.txt")...) {
 		text := prepare(s.text)

@@ -31,7 +31,9 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 		switch {
 		case group(r.digits, m, 2) != "":
 			b.upper = minutesOf(r.digits, m, 1)
-			if text := r.digits[m[0]:m[1]]; strings.Contains(text, "next") || strings.Contains(text, "further") || strings.Contains(text, "another") || strings.Contains(text, "following") {
+			if text := r.digits[m[0]:m[1]]; strings.Contains(text, "next") || strings.Contains(text, "further") ||
+				strings.Contains(text, "another") ||
+				strings.Contains(text, "following") {
 				b.then = true
 			}
 		case group(r.digits, m, 4) != "":
@@ -70,7 +72,8 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 			if used[k] {
 				continue
 			}
-			if priceFirst && b.start >= c.end && (i+1 == len(prices) || b.start < prices[i+1].start) || !priceFirst && b.end <= c.start && (i == 0 || b.start >= prices[i-1].end) {
+			if priceFirst && b.start >= c.end && (i+1 == len(prices) || b.start < prices[i+1].start) ||
+				!priceFirst && b.end <= c.start && (i == 0 || b.start >= prices[i-1].end) {
 				best = k
 				if priceFirst {
 					break

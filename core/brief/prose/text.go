@@ -32,8 +32,34 @@ func (s span) overlaps(o span) bool { return s.start < o.end && o.start < s.end 
 
 // plainer is what a character outside of ASCII is read as.
 var plainer = map[rune]byte{
-	'–': '-', '—': '-', '‑': '-', '‒': '-', '−': '-', '’': '\'', '‘': '\'', '“': '"', '”': '"', '„': '"', '«': '"', '»': '"',
-	'•': '*', '◦': '*', '▪': '*', '·': '*', '±': '~', '≤': '<', '≥': '>', '≈': '~', '×': 'x', '…': '.', '½': '^', '\ufeff': ' ', 'ß': 's', 'ø': 'o', 'æ': 'a', 'œ': 'o',
+	'–':      '-',
+	'—':      '-',
+	'‑':      '-',
+	'‒':      '-',
+	'−':      '-',
+	'’':      '\'',
+	'‘':      '\'',
+	'“':      '"',
+	'”':      '"',
+	'„':      '"',
+	'«':      '"',
+	'»':      '"',
+	'•':      '*',
+	'◦':      '*',
+	'▪':      '*',
+	'·':      '*',
+	'±':      '~',
+	'≤':      '<',
+	'≥':      '>',
+	'≈':      '~',
+	'×':      'x',
+	'…':      '.',
+	'½':      '^',
+	'\ufeff': ' ',
+	'ß':      's',
+	'ø':      'o',
+	'æ':      'a',
+	'œ':      'o',
 }
 
 func prepare(original string) *text {
@@ -77,10 +103,55 @@ func plainByte(r rune) byte {
 
 // unfinished are words whose dot ends no sentence.
 var unfinished = map[string]bool{
-	"max": true, "min": true, "approx": true, "ca": true, "e.g": true, "i.e": true, "eg": true, "ie": true, "no": true, "nr": true, "dr": true, "prof": true, "mr": true, "ms": true, "mrs": true,
-	"st": true, "vs": true, "incl": true, "excl": true, "fig": true, "cf": true, "a.m": true, "p.m": true, "pp": true, "p": true, "resp": true, "etc": true,
-	"jan": true, "feb": true, "mar": true, "apr": true, "jun": true, "jul": true, "aug": true, "sep": true, "sept": true, "oct": true, "nov": true, "dec": true,
-	"mon": true, "tue": true, "tues": true, "wed": true, "thu": true, "thur": true, "thurs": true, "fri": true, "sat": true, "sun": true,
+	"max":    true,
+	"min":    true,
+	"approx": true,
+	"ca":     true,
+	"e.g":    true,
+	"i.e":    true,
+	"eg":     true,
+	"ie":     true,
+	"no":     true,
+	"nr":     true,
+	"dr":     true,
+	"prof":   true,
+	"mr":     true,
+	"ms":     true,
+	"mrs":    true,
+	"st":     true,
+	"vs":     true,
+	"incl":   true,
+	"excl":   true,
+	"fig":    true,
+	"cf":     true,
+	"a.m":    true,
+	"p.m":    true,
+	"pp":     true,
+	"p":      true,
+	"resp":   true,
+	"etc":    true,
+	"jan":    true,
+	"feb":    true,
+	"mar":    true,
+	"apr":    true,
+	"jun":    true,
+	"jul":    true,
+	"aug":    true,
+	"sep":    true,
+	"sept":   true,
+	"oct":    true,
+	"nov":    true,
+	"dec":    true,
+	"mon":    true,
+	"tue":    true,
+	"tues":   true,
+	"wed":    true,
+	"thu":    true,
+	"thur":   true,
+	"thurs":  true,
+	"fri":    true,
+	"sat":    true,
+	"sun":    true,
 }
 
 // split cuts the text into sentences. A line break ends one only where the line seems complete: before a
@@ -118,7 +189,8 @@ func split(original []rune, plain string) []span {
 			if plain[i] == '.' && after < len(plain) && plain[after] != '\n' {
 				word := lastWord(plain[from:i])
 				lower := unicode.IsLower(original[after])
-				short := unfinished[word] && !(word == "no" && lower) && (lower || unicode.IsDigit(original[after]) || word != "p.m" && word != "a.m" && word != "etc")
+				short := unfinished[word] && !(word == "no" && lower) &&
+					(lower || unicode.IsDigit(original[after]) || word != "p.m" && word != "a.m" && word != "etc")
 				if lower || short || isNumber(word) && i > from && startsDate(plain[from:i], word) {
 					continue
 				}
@@ -127,7 +199,7 @@ func split(original []rune, plain string) []span {
 		case ';':
 			cut(i + 1)
 		case '\n':
-			if endsLine(original, plain, from, i) {
+			if endsLine(original, plain, i) {
 				cut(i + 1)
 			}
 		}
@@ -142,7 +214,7 @@ func startsDate(before, word string) bool {
 	return len(word) <= 2 && (strings.HasSuffix(rest, ".") && len(rest) > 1 && isDigit(rest[len(rest)-2]))
 }
 
-func endsLine(original []rune, plain string, from, i int) bool {
+func endsLine(original []rune, plain string, i int) bool {
 	next := i + 1
 	for next < len(plain) && (plain[next] == ' ' || plain[next] == '\t') {
 		next++
@@ -151,17 +223,20 @@ func endsLine(original []rune, plain string, from, i int) bool {
 		return true
 	}
 	line := strings.TrimRight(plain[strings.LastIndexByte(plain[:i], '\n')+1:i], " \r")
-	if line == "" || strings.IndexByte(".:;!?", line[len(line)-1]) >= 0 || strings.IndexByte("*-#>|", plain[next]) >= 0 && next+1 < len(plain) && plain[next+1] == ' ' {
+	if line == "" || strings.IndexByte(".:;!?", line[len(line)-1]) >= 0 ||
+		strings.IndexByte("*-#>|", plain[next]) >= 0 && next+1 < len(plain) && plain[next+1] == ' ' {
 		return true
 	}
-	if n := strings.IndexByte(plain[next:], ' '); isDigit(plain[next]) && n > 0 && strings.IndexByte(".)", plain[next+n-1]) >= 0 {
+	if n := strings.IndexByte(plain[next:], ' '); isDigit(plain[next]) && n > 0 &&
+		strings.IndexByte(".)", plain[next+n-1]) >= 0 {
 		return true // a numbered item
 	}
 	following := plain[next:]
 	if end := strings.IndexByte(following, '\n'); end >= 0 {
 		following = following[:end]
 	}
-	if colon := strings.IndexByte(following, ':'); colon > 0 && colon < 25 && !isDigit(following[colon-1]) && unicode.IsUpper(original[next]) {
+	if colon := strings.IndexByte(following, ':'); colon > 0 && colon < 25 && !isDigit(following[colon-1]) &&
+		unicode.IsUpper(original[next]) {
 		return true // a label
 	}
 	return len(line) < 48 && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0

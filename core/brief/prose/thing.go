@@ -12,7 +12,26 @@ var sendable = func() map[string]bool {
 }()
 
 // generic words tell nothing apart.
-var generic = map[string]bool{"work": true, "file": true, "document": true, "paper": true, "submission": true, "text": true, "piece": true, "answer": true, "form": true, "figure": true, "key": true, "label": true, "section": true, "list": true, "page": true, "card": true, "score": true, "post": true}
+var generic = map[string]bool{
+	"work":       true,
+	"file":       true,
+	"document":   true,
+	"paper":      true,
+	"submission": true,
+	"text":       true,
+	"piece":      true,
+	"answer":     true,
+	"form":       true,
+	"figure":     true,
+	"key":        true,
+	"label":      true,
+	"section":    true,
+	"list":       true,
+	"page":       true,
+	"card":       true,
+	"score":      true,
+	"post":       true,
+}
 
 // things are the words for what students send in a stretch of text, with their ends.
 func things(s string) (words []string, ends []int) {

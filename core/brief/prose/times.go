@@ -67,7 +67,9 @@ func (r *reader) times() {
 		a := base
 		if !last.IsZero() {
 			a.from = midnight(last)
-			if m.clock != nil && m.day != nil && time.Duration(m.clock.h*60+m.clock.m)*time.Minute <= last.Sub(midnight(last)) && !m.day.fixed {
+			if m.clock != nil && m.day != nil &&
+				time.Duration(m.clock.h*60+m.clock.m)*time.Minute <= last.Sub(midnight(last)) &&
+				!m.day.fixed {
 				a.from = a.from.AddDate(0, 0, 1)
 			}
 		}
@@ -90,7 +92,8 @@ func (r *reader) times() {
 	var reported []time.Time
 	for _, s := range shuts {
 		repeated := slices.ContainsFunc(reported, s.at.Equal)
-		if (last.IsZero() || s.at.After(first)) && !repeated && !slices.ContainsFunc(dues, func(d settled) bool { return d.at.Equal(s.at) }) {
+		if (last.IsZero() || s.at.After(first)) && !repeated &&
+			!slices.ContainsFunc(dues, func(d settled) bool { return d.at.Equal(s.at) }) {
 			r.time("closes", s)
 			reported = append(reported, s.at)
 		}
@@ -187,7 +190,8 @@ func (r *reader) event(word string, m mention, events []settled) (settled, bool)
 			continue
 		}
 		from := max(e.sentence.start, e.start-40)
-		if strings.Contains(r.plain[from:e.start], word) || strings.Contains(r.plain[e.end:min(e.sentence.end, e.end+25)], word) {
+		if strings.Contains(r.plain[from:e.start], word) ||
+			strings.Contains(r.plain[e.end:min(e.sentence.end, e.end+25)], word) {
 			return e, true
 		}
 	}
@@ -210,7 +214,8 @@ func (r *reader) joinTimes() {
 		return
 	}
 	c := r.mentions[alone[0]]
-	labelled := strings.Contains(r.plain[c.sentence.start:c.start], "time") || strings.Contains(r.plain[c.sentence.start:c.start], "hour")
+	labelled := strings.Contains(r.plain[c.sentence.start:c.start], "time") ||
+		strings.Contains(r.plain[c.sentence.start:c.start], "hour")
 	if c.role == unknown && !labelled && c.sentence != r.mentions[open[0]].sentence {
 		return
 	}
@@ -232,7 +237,13 @@ func roleName(r role) string {
 func (r *reader) slashOrder(today time.Time) string {
 	for _, m := range r.mentions {
 		if m.day != nil && m.day.slash != [2]int{} {
-			if order := slashOrder(m.day.slash[0], m.day.slash[1], 0, m.day.week, almanac{today: today, from: today}); order != "" {
+			if order := slashOrder(
+				m.day.slash[0],
+				m.day.slash[1],
+				0,
+				m.day.week,
+				almanac{today: today, from: today},
+			); order != "" {
 				return order
 			}
 		}
@@ -242,7 +253,10 @@ func (r *reader) slashOrder(today time.Time) string {
 
 func (r *reader) dueAsked() bool {
 	return slices.ContainsFunc(r.asked, func(q Question) bool {
-		return slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && m.overlaps(span{q.Start, q.End}) })
+		return slices.ContainsFunc(
+			r.mentions,
+			func(m mention) bool { return m.role == due && m.overlaps(span{q.Start, q.End}) },
+		)
 	})
 }
 
@@ -285,7 +299,11 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 	}
 	for i := len(out) - 1; i >= 0; i-- {
 		if s := out[i].sentence; movedCue.in(r.plain[s.start:s.end]) {
-			if partner := slices.IndexFunc(out, func(o settled) bool { return o.sentence == s && o.start < out[i].start }); partner >= 0 || len(out) == 2 {
+			if partner := slices.IndexFunc(
+				out,
+				func(o settled) bool { return o.sentence == s && o.start < out[i].start },
+			); partner >= 0 ||
+				len(out) == 2 {
 				return []settled{out[i]}
 			}
 		}
@@ -324,7 +342,10 @@ func cmpOr(a, b string) string {
 }
 
 var (
-	classTime = rule("class|lectur|seminar|tutorial|session|lab|practical|lesson|exam|meeting|period|week", `\b(?:before|at the (?:start|beginning|end) of|by the (?:start|beginning|end) of|by|in|until|after)(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`)
+	classTime = rule(
+		"class|lectur|seminar|tutorial|session|lab|practical|lesson|exam|meeting|period|week",
+		`\b(?:before|at the (?:start|beginning|end) of|by the (?:start|beginning|end) of|by|in|until|after)(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`,
+	)
 )
 
 // eventQuestions asks where due hangs on something that the text does not date.

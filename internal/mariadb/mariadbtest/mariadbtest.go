@@ -19,7 +19,11 @@ import (
 func Source(t testing.TB) string {
 	t.Helper()
 	source := os.Getenv("ORARIO_TEST_DB")
-	require.NotEmpty(t, source, `set ORARIO_TEST_DB to what "scripts/mariadb.sh start var/test-db" prints, or run "make test"`)
+	require.NotEmpty(
+		t,
+		source,
+		`set ORARIO_TEST_DB to what "scripts/mariadb.sh start var/test-db" prints, or run "make test"`,
+	)
 	return source
 }
 

@@ -1,0 +1,131 @@
+package brief
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"orario/core/brief/prose"
+	"orario/core/timing"
+	"orario/core/wording"
+)
+
+// Say writes a found requirement as the brief shows it.
+func Say(i prose.Item) (label, text string) {
+	labels := map[string]string{
+		"max_bytes":       "size",
+		"max_total_bytes": "size in all",
+		"text_layer":      "text",
+		"slots":           "files",
+		"seconds":         "length",
+		"late":            "lateness",
+	}
+	if label = labels[i.Kind]; label == "" {
+		label = i.Kind
+	}
+	switch v := i.Value.(type) {
+	case string:
+		text = v
+		if at, err := time.Parse("2006-01-02T15:04", v); err == nil {
+			text = at.Format("Mon 2 Jan 2006 15:04")
+			if i.Zone != "" {
+				text += " " + place(i.Zone)
+			}
+		}
+		if i.Kind == "route" {
+			text = map[string]string{"site": "over the course site", "folder": "into a shared folder",
+				"mail": "by mail", "by_hand": "by hand"}[v]
+		}
+	case bool:
+		text = map[string]string{"declaration": "you confirm that this is your own work",
+			"text_layer": "searchable, no pictures of text"}[i.Kind]
+	case int:
+		text = fmt.Sprintf("%d minutes without a price", v)
+	case int64:
+		text = "at most " + wording.Bytes(v)
+	case float64:
+		text = fmt.Sprintf("%g points", v)
+	case []string:
+		if text = strings.Join(v, ", "); i.Kind == "forms" {
+			text = strings.ToUpper(strings.Join(v, " or "))
+		}
+	case prose.Bounds:
+		text = Range{whole(v.Min), whole(v.Max)}.String() + " " + i.Kind
+		if whole(v.Max) == 1 {
+			text = "1 " + strings.TrimSuffix(i.Kind, "s")
+		}
+	case prose.Attempts:
+		text = Attempts{Max: v.Max, Counts: v.Counts}.String()
+		if v.Until != "" {
+			text += ", until " + strings.Replace(v.Until, "T", " ", 1)
+		}
+	case prose.Report:
+		if text = "checked for similarity"; !v.Checked {
+			text = "not checked for similarity"
+		} else if v.Drafts != nil {
+			text += fmt.Sprintf(", %d drafts", *v.Drafts)
+		}
+	case prose.Late:
+		text = sayLate(v)
+	case prose.Style:
+		text = sayStyle(v)
+	}
+	return label, text
+}
+
+func place(zone string) string {
+	return strings.ReplaceAll(zone[strings.LastIndexByte(zone, '/')+1:], "_", " ")
+}
+
+func sayLate(v prose.Late) string {
+	of := map[string]string{"earned": "% of what was earned", "possible": "%", "points": " points"}[v.Of]
+	text := "nothing is taken late"
+	percent := 0.0
+	if v.Percent != nil {
+		percent = *v.Percent
+	}
+	switch v.Kind {
+	case timing.Fixed:
+		text = fmt.Sprintf("−%g%s", percent, of)
+	case timing.PerDay:
+		text = fmt.Sprintf("−%g%s a day", percent, of)
+	case timing.PerHours:
+		text = fmt.Sprintf("−%g%s per %g h", percent, of, v.Hours)
+	case timing.Steps:
+		var parts []string
+		for _, s := range v.Steps {
+			parts = append(
+				parts,
+				fmt.Sprintf("−%g%s from %s on", s.Percent, of, wording.Span(time.Duration(s.AfterMinutes)*time.Minute)),
+			)
+		}
+		text = strings.Join(parts, ", ")
+	}
+	if v.Cap != nil {
+		text += fmt.Sprintf(", at most %g%s", *v.Cap, map[bool]string{true: " points", false: "%"}[v.Of == "points"])
+	}
+	if v.Floor > 0 {
+		text += fmt.Sprintf(", never below %g points", v.Floor)
+	}
+	if v.WeekendsFree {
+		text += ", weekends free"
+	}
+	return text
+}
+
+func sayStyle(v prose.Style) string {
+	var parts []string
+	if v.Spacing > 0 {
+		parts = append(parts, fmt.Sprintf("spacing %g", v.Spacing))
+	}
+	if v.Font != "" {
+		parts = append(parts, v.Font)
+	}
+	if v.Size > 0 {
+		parts = append(parts, fmt.Sprintf("%g pt", v.Size))
+	}
+	if v.Citations != "" {
+		parts = append(parts, v.Citations+" citations")
+	}
+	return strings.Join(parts, ", ")
+}
