@@ -96,12 +96,8 @@ func Lay(in Input) *Plan {
 	if p.Overload = planner.FindOverload(p.Now, free, tasks); p.Overload != nil {
 		p.Sacrifice = planner.GiveUp(p.Now, free, tasks)
 	}
-	laid, _ := planner.Schedule(p.Now, free, tasks, time.Duration(p.Settings.Block)*time.Minute)
-	if p.Overload == nil && tooLate(laid, tasks) {
-		laid, _ = planner.Schedule(p.Now, free, tasks, 0) // whole blocks are worth less than being in time
-	}
 	p.place(fixed, true)
-	p.place(laid, false)
+	p.place(p.laid(free, tasks), false)
 	p.slack(planner.LatestStarts(p.Now, p.Capacity, all))
 	slices.SortStableFunc(p.Entries, bySlack)
 	return p
@@ -193,6 +189,27 @@ func (e *Entry) lateUntil() time.Time {
 	return e.Now.Add(lateFor)
 }
 
+// laid is the work in stretches of a block's length, or, since being in time and being planned at all are worth more,
+// in shorter ones.
+func (p *Plan) laid(free []planner.Interval, tasks []planner.Task) []planner.Block {
+	laid, out := planner.Schedule(p.Now, free, tasks, time.Duration(p.Settings.Block)*time.Minute)
+	if len(out) == 0 && (p.Overload != nil || !tooLate(laid, tasks)) {
+		return laid
+	}
+	shorter, still := planner.Schedule(p.Now, free, tasks, 0)
+	if p.Overload == nil || sum(still) < sum(out) {
+		return shorter
+	}
+	return laid
+}
+
+func sum(work map[int64]time.Duration) (total time.Duration) {
+	for _, d := range work {
+		total += d
+	}
+	return total
+}
+
 func tooLate(blocks []planner.Block, tasks []planner.Task) bool {
 	deadline := map[int64]time.Time{}
 	for _, t := range tasks {
@@ -229,7 +246,7 @@ func (p *Plan) slack(starts map[int64]time.Time) {
 		case e.Minutes <= e.Done:
 			e.Slack = wording.Span(max(0, e.SendBy.Sub(e.Now)))
 		default:
-			e.Slack = "none"
+			minutes, e.Slack = min(minutes, 0), "none"
 		}
 		e.SlackMinutes = &minutes
 		if n := len(e.Blocks); n > 0 {

@@ -102,17 +102,20 @@ func (e *Entry) remindOfSending(until time.Time, add func(kind string, at time.T
 	}
 }
 
-// start is when the work must begin at the latest, or where none is left when it must be sent.
+// start is when the work must begin at the latest: now at the latest where it cannot be done in time any more, and
+// where none is left when it must be sent.
 func (e *Entry) start() time.Time {
-	if e.LatestStart != nil {
+	switch {
+	case e.LatestStart != nil:
 		return *e.LatestStart
+	case e.left() > 0 && e.Now.Before(e.SendBy):
+		return e.Now
 	}
 	return e.SendBy
 }
 
 // Next is the first instant after now, by the student's clock, at which [Plan.Reminders] can hold something that it
-// does
-// not hold at now, as long as nothing else changes; at the most so long from now.
+// does not hold at now, as long as nothing else changes; at the most so long from now.
 func (p *Plan) Next(now time.Time, most time.Duration) time.Time {
 	next := now.Add(most)
 	at := func(t time.Time) {

@@ -19,16 +19,15 @@ type Filled struct {
 }
 
 // A Part of an assignment has a window of its own: wall times, of which Opens and Closes may be empty. The name is
-// empty
-// where there is only one; of several no two have the same. Slots are there where something is asked of the part alone.
+// empty where there is only one; of several no two have the same. Slots are there where something is asked of the
+// part alone.
 type Part struct {
 	Name, Opens, Due, Closes string
 	Slots                    []Slot
 }
 
 // Fill makes a sheet of what was found. Requirements of one thing go to the part or the slot of that name; the rest
-// hold for
-// every slot.
+// hold for every slot.
 func Fill(items []prose.Item) Filled {
 	f := Filled{Sheet: Sheet{Slots: []Slot{}}}
 	parts := partNames(items)

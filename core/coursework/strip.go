@@ -139,9 +139,8 @@ func (p progress) back() Place {
 	return Place{"return", Begun, note + ", more could be gained"}
 }
 
-// Strip is the punch strip of the attempt that matters now, and its number: the one being prepared if anything is
-// in its
-// bundle that is not just the files of the attempt before, else the last that was sent.
+// Strip is the punch strip of the attempt that matters now, and its number: the one being prepared if anything is in
+// its bundle that is not just the files of the attempt before, else the last that was sent.
 func (s *Standing) Strip() ([]Place, int) {
 	last, sent := s.Part.Last()
 	if s.Preparing() || !sent {

@@ -117,8 +117,7 @@ type Stored struct {
 const HeadBytes = 8 << 10
 
 // Head is the facts of a file as far as its first [HeadBytes] tell them. whole says that there is more to be found:
-// then
-// the file is to be read and given to [Whole]. Of sound, film and what is too large no more is found out here.
+// then the file is to be read and given to [Whole]. Of sound, film and what is too large no more is found out here.
 func Head(s Stored, head []byte) (f *Facts, whole bool) {
 	f = s.facts(head)
 	switch {

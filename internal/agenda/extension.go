@@ -109,8 +109,7 @@ func enough(e *agenda.Entry) time.Time {
 }
 
 // A Grant is an answer to the wish for more time: due and closes are wall times, an empty closes moves along. Proof
-// is an
-// upload, or empty.
+// is an upload, or empty.
 type Grant struct {
 	State  string `json:"state"` // empty: there is no extension; asked; granted
 	Due    string `json:"due"`

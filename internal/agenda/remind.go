@@ -23,8 +23,7 @@ type Mailer interface {
 }
 
 // How long it is looked ahead at the most: a change wakes the job before. After a change it waits a little, so that
-// many
-// at once are looked at together.
+// many at once are looked at together.
 const (
 	mostWait  = time.Hour
 	leastWait = 2 * time.Second
@@ -84,8 +83,7 @@ func (s Service) Remind(ctx context.Context, job query.Job) (time.Duration, erro
 const newsFor = 24 * time.Hour
 
 // missed is what changed and was not seen yet, to be told where the student is when she is not here. In the
-// application it
-// was told when it happened.
+// application it was told when it happened.
 func missed(news []Change, now time.Time) (out []agenda.Reminder) {
 	for _, c := range news {
 		if c.Kind != announce.Reminder && c.Kind != announce.New && now.Sub(c.At) <= newsFor {

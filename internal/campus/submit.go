@@ -132,8 +132,7 @@ func (c *Campus) gather(ctx context.Context, s Student, draftID int64, final api
 }
 
 // submit makes a submission of a draft: the same key gives the receipt that there is already. What decides is read
-// first;
-// the transaction, which holds the student's row, takes no second connection.
+// first; the transaction, which holds the student's row, takes no second connection.
 func (c *Campus) submit(
 	ctx context.Context,
 	s Student,

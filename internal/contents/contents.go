@@ -83,9 +83,8 @@ func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size in
 	return digest, size, nil
 }
 
-// name gives a content that is whole its digest. If one has that digest already, the new one is taken back; the id
-// is that
-// of the content which stays.
+// name gives a content that is whole its digest. If one has that digest already, the new one is taken back; the id is
+// that of the content which stays.
 func name(ctx context.Context, tx *sql.Tx, id int64, digest string, size int64) (stays int64, err error) {
 	_, err = tx.ExecContext(ctx, "UPDATE content SET digest = ?, bytes = ? WHERE id = ?", digest, size, id)
 	if err == nil {

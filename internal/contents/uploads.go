@@ -19,10 +19,9 @@ import (
 	"github.com/tus/tusd/v2/pkg/handler"
 )
 
-// Uploads is a store for tus uploads. Every upload belongs to an owner, taken from the context, and
-// nobody else finds it. It writes the rows of its content from the first byte on, and keeps the state of the
-// digest, so that
-// nothing is copied or read again when it ends: a finished upload has become a content.
+// Uploads is a store for tus uploads. Every upload belongs to an owner, taken from the context, and nobody else finds
+// it. It writes the rows of its content from the first byte on, and keeps the state of the digest, so that nothing is
+// copied or read again when it ends: a finished upload has become a content.
 type Uploads struct{ Store }
 
 // Handler serves the tus protocol below a path, for uploads of at most maxBytes.
@@ -162,9 +161,8 @@ func (up *upload) inTx(ctx context.Context, do func(*sql.Tx) error) error {
 func (up *upload) GetInfo(context.Context) (handler.FileInfo, error) { return up.info, nil }
 
 // WriteChunk stores what arrives in pieces of at most 1 MiB, each durable before the next is read, so that a broken
-// line
-// costs one piece at the most. It needs the memory of one piece. Two writers at one offset cannot both succeed. With
-// the last piece the upload has become a content, in one transaction.
+// line costs one piece at the most. It needs the memory of one piece. Two writers at one offset cannot both succeed.
+// With the last piece the upload has become a content, in one transaction.
 func (up *upload) WriteChunk(ctx context.Context, offset int64, src io.Reader) (written int64, err error) {
 	buffer := make([]byte, chunkSize)
 	for {

@@ -83,9 +83,8 @@ func (t *Tools) Facts(ctx context.Context, name string, data []byte) *inspect.Fa
 	return facts
 }
 
-// Look finds a stored file's facts and the text in it, at one look. Of a form that is not looked into only the
-// first bytes
-// are read, however large it is. An error is one of open or of reading.
+// Look finds a stored file's facts and the text in it, at one look. Of a form that is not looked into only the first
+// bytes are read, however large it is. An error is one of open or of reading.
 func (t *Tools) Look(
 	ctx context.Context,
 	file inspect.Stored,

@@ -200,8 +200,7 @@ func (d *details) read(assignment int64) roster.Detail {
 }
 
 // focus is what matters now: what came back, what was sent, the bundle of an attempt that may be sent, or a brief
-// that is
-// not settled.
+// that is not settled.
 func focus(e *agenda.Entry) string {
 	_, sent := e.Part.Last()
 	settled := !slices.ContainsFunc(e.Requirements, func(r brief.Requirement) bool { return !r.Settled && r.Ask > 0 })

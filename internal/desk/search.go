@@ -22,9 +22,8 @@ type Hit struct {
 // mostHits is what fits under the search field.
 const mostHits = 12
 
-// Search looks through assignments and their instructions, courses, handouts, feedback, receipts and the text of
-// all files,
-// without regard to case.
+// Search looks through assignments and their instructions, courses, handouts, feedback, receipts and the text of all
+// files, without regard to case.
 func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit, error) {
 	hits := []Hit{}
 	text = strings.TrimSpace(text)

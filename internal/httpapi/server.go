@@ -116,9 +116,8 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	return r, nil
 }
 
-// public, shows and changes register the generated routes; the test that walks the router holds that every one
-// which is not
-// public asks who is there.
+// public, shows and changes register the generated routes; the test that walks the router holds that every one which
+// is not public asks who is there.
 func public(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/entrance", w.GetEntrance)
 	r.POST("/api/session", limitBody, w.SignIn)

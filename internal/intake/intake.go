@@ -1,6 +1,5 @@
-// Package intake gets assignments in: what course sites publish, what a student puts down herself, and what comes
-// out of
-// calendars and tables. It shows nothing but drafts and previews.
+// Package intake gets assignments in: what course sites publish, what a student puts down herself, and what comes out
+// of calendars and tables. It shows nothing but drafts and previews.
 package intake
 
 import (

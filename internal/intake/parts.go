@@ -18,10 +18,9 @@ type newPart struct {
 	slots                    []brief.Slot
 }
 
-// putParts makes an assignment's parts what they are to be. A part is found again by its name, else by its place,
-// so that what
-// was done about it stays with it; one that is not wanted any more goes, unless work hangs on it. Every part has a
-// first attempt.
+// putParts makes an assignment's parts what they are to be. A part is found again by its name, else by its place, so
+// that what was done about it stays with it; one that is not wanted any more goes, unless work hangs on it. Every
+// part has a first attempt.
 func putParts(ctx context.Context, q *query.Queries, student, assignment int64, parts []newPart) error {
 	old, err := q.PartsOf(ctx, assignment)
 	if err != nil {

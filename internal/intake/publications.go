@@ -43,9 +43,8 @@ func (y *sync) putEnrolment(ctx context.Context, q *query.Queries) error {
 	return q.SetEnrolmentClock(ctx, query.SetEnrolmentClockParams{ClockOffsetMs: y.offset, ID: e.ID})
 }
 
-// putKey keeps the key that the site signs with under its id. A site that shows another key under an id that is
-// known is not
-// believed: receipts go on being checked with the first.
+// putKey keeps the key that the site signs with under its id. A site that shows another key under an id that is known
+// is not believed: receipts go on being checked with the first.
 func (y *sync) putKey(ctx context.Context, q *query.Queries) error {
 	if _, err := receipt.ParseKey(y.said.PublicKey); err != nil || len(y.said.Key) > 64 {
 		return siteError{courier.ErrForeign}

@@ -20,10 +20,8 @@ import (
 const usualHabit = "{family:lower}_{course}_{title:dash}"
 
 // Sync is the handler of [SyncJob]. It can be repeated at will: what the site publishes replaces what it published
-// before,
-// what the student did stays. Where the site says that nothing has changed, nothing more is asked. A site that
-// cannot be
-// reached costs a notice; a failure of our own is an error, and logged as one.
+// before, what the student did stays. Where the site says that nothing has changed, nothing more is asked. A site
+// that cannot be reached costs a notice; a failure of our own is an error, and logged as one.
 func (s Service) Sync(ctx context.Context, job query.Job) (time.Duration, error) {
 	site, err := s.Store.Site(ctx, job.Subject)
 	if errors.Is(err, sql.ErrNoRows) {

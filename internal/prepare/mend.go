@@ -74,8 +74,7 @@ func offered(state *coursework.Standing, item int64, fix string) (brief.Finding,
 }
 
 // Convert is the handler of [ConvertJob]: it makes a PDF of the item's file as a new version and puts that into the
-// bundle
-// under the name that the brief asks for. The original stays in the library.
+// bundle under the name that the brief asks for. The original stays in the library.
 func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, error) {
 	state, item, err := s.itemState(ctx, job.StudentID, job.Subject)
 	if err != nil {

@@ -73,8 +73,7 @@ func (s Service) editable(ctx context.Context, student, assignment, part int64) 
 }
 
 // attempt is the attempt of a part that is being prepared; if the last one was sent, the next one is begun with its
-// files.
-// The part's row is held until the transaction ends, so that nothing is sent meanwhile.
+// files. The part's row is held until the transaction ends, so that nothing is sent meanwhile.
 func attempt(ctx context.Context, q *query.Queries, student, part int64) (query.Attempt, error) {
 	if _, err := q.LockPart(ctx, query.LockPartParams{ID: part, StudentID: student}); err != nil {
 		return query.Attempt{}, refusal.NotFound(err)
@@ -122,9 +121,8 @@ func (s Service) Begin(ctx context.Context, student, assignment, part int64) err
 	})
 }
 
-// AddUpload puts a finished upload into a slot of the bundle; with an empty slot the brief decides. The facts of
-// the file
-// are found out now. In a slot for one file it takes the place of the one that came from the attempt before.
+// AddUpload puts a finished upload into a slot of the bundle; with an empty slot the brief decides. The facts of the
+// file are found out now. In a slot for one file it takes the place of the one that came from the attempt before.
 func (s Service) AddUpload(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error) {
 	state, err := s.editable(ctx, student, assignment, part)
 	if err != nil {

@@ -54,9 +54,8 @@ type Service struct {
 	Pause   time.Duration // the shortest between two looks at the site
 }
 
-// When the site is looked at again. It says itself, by its revision, when something was given back, and the sync
-// then has
-// returns looked for at once; the rare look is a safety net.
+// When the site is looked at again. It says itself, by its revision, when something was given back, and the sync then
+// has returns looked for at once; the rare look is a safety net.
 const (
 	lookedFor  = 60 * 24 * time.Hour // after its sending, a return is looked for
 	rareLook   = 6 * time.Hour
@@ -112,8 +111,7 @@ func gone(err error) error {
 }
 
 // nextLook is how long to wait for a report: until it is expected, by the site's clock, and when that has passed
-// longer and
-// longer.
+// longer and longer.
 func (s Service) nextLook(x *subject, expected *time.Time) time.Duration {
 	if expected == nil {
 		return s.Pause * mostPauses
@@ -179,8 +177,7 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 }
 
 // FetchReturn is the handler of the job that looks for mark, comments and invitation. It is repeated for sixty days
-// after
-// the sending.
+// after the sending.
 func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration, error) {
 	x, err := s.subject(ctx, job)
 	if err != nil {

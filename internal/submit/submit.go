@@ -1,6 +1,5 @@
 // Package submit sends bundles to their course sites, without losing or doubling one, keeps the receipts, and notes
-// what
-// was sent by other ways.
+// what was sent by other ways.
 package submit
 
 import (
@@ -74,8 +73,7 @@ const (
 const mostComment = 4000
 
 // Start begins to send the bundle of an assignment's part (0: the one that comes next): what is in it now is fixed,
-// and a
-// job carries it. A bundle that must be fixed first, or that is under way, is a complaint.
+// and a job carries it. A bundle that must be fixed first, or that is under way, is a complaint.
 func (s Service) Start(
 	ctx context.Context,
 	student, assignment, part int64,
