@@ -148,3 +148,29 @@ func TestSlotFor(t *testing.T) {
 	assert.Equal(t, "data", lab.SlotFor("csv", nil))
 	assert.Equal(t, "data", lab.SlotFor("png", map[string]int{"report": 1}))
 }
+
+func TestAnExtensionThatThePatternWritesOutIsNotDoubled(t *testing.T) {
+	for name, c := range map[string]struct{ pattern, file, kind, want string }{
+		"the same":          {"{family}_HYD214.pdf", "Quintal_HYD214.pdf", "pdf", ""},
+		"in capitals":       {"{family}_HYD214.PDF", "Quintal_HYD214.pdf", "pdf", ""},
+		"another kind":      {"{family}_HYD214.pdf", "notes.docx", "docx", "Quintal_HYD214.docx"},
+		"a wrong name":      {"{family}_HYD214.pdf", "notes.pdf", "pdf", "Quintal_HYD214.pdf"},
+		"a version's dot":   {"{family}_v1.2", "notes.pdf", "pdf", "Quintal_v1.2.pdf"},
+		"with its field":    {"{family}.{ext}", "notes.pdf", "pdf", "Quintal.pdf"},
+		"an unusual ending": {"{family}.ipynb", "notes.ipynb", "unknown", "Quintal.ipynb"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			b := Bundle{Sheet: Sheet{Name: c.pattern}, Fields: naming.Fields{"family": "Quintal"}}
+			item := Item{Name: c.file, Facts: &inspect.Facts{Kind: c.kind}}
+			var said sayings
+			b.checkName(&said, item, c.kind, false)
+			got := ""
+			for _, f := range said {
+				if f.Code == "name" {
+					got = f.Becomes
+				}
+			}
+			assert.Equal(t, c.want, got)
+		})
+	}
+}

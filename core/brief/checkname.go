@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"regexp"
 	"strings"
 
 	"orario/core/finding"
@@ -14,7 +15,7 @@ func (b Bundle) wanted(item Item, ext string) string {
 	if ext = conventional(ext, had); b.Sheet.Name == "" {
 		return stem + "." + ext
 	}
-	pattern, err := naming.Parse(b.Sheet.Name)
+	pattern, err := b.pattern(ext)
 	if err != nil {
 		return stem + "." + ext
 	}
@@ -23,6 +24,19 @@ func (b Bundle) wanted(item Item, ext string) string {
 		return stem + "." + ext
 	}
 	return name
+}
+
+// endings are the extensions that are written out in patterns, as in "Familyname_HYD214.pdf".
+var endings = regexp.MustCompile(`(?i)\.(pdf|docx?|odt|rtf|txt|md|html?|pptx?|xlsx?|csv|jpe?g|png|heic|zip|mp[34]|m4a|wav|mov)$`)
+
+// pattern is the brief's pattern for a file with an extension. What is written out as the extension stands for that
+// of the file: which kinds are taken is another requirement.
+func (b Bundle) pattern(ext string) (naming.Pattern, error) {
+	text := endings.ReplaceAllString(b.Sheet.Name, "")
+	if text == "" {
+		text = b.Sheet.Name
+	}
+	return naming.Parse(strings.TrimSuffix(text, "."+ext))
 }
 
 func (b Bundle) fields(item Item, ext string) naming.Fields {
@@ -57,7 +71,7 @@ func (b Bundle) checkName(said *sayings, item Item, ext string, converts bool) {
 		}
 	}
 	if b.Sheet.Name != "" {
-		pattern, err := naming.Parse(b.Sheet.Name)
+		pattern, err := b.pattern(ext)
 		if err != nil {
 			said.say(
 				"pattern",
