@@ -1,6 +1,7 @@
 package mariadb
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"database/sql"
@@ -33,14 +34,14 @@ type Runner struct {
 	Handlers map[string]Handler
 	Log      *slog.Logger
 	Workers  int
+	Lease    time.Duration                // how long a job stays taken without a sign of life; 0: 20 s
 	Done     func(kind string, err error) // for figures; may be nil
 }
 
-const (
-	lease  = 20 * time.Second // how long a job stays taken without a sign of life
-	breath = lease / 4
-	poll   = 300 * time.Millisecond
-)
+// poll is how often an idle worker looks for a job.
+const poll = 300 * time.Millisecond
+
+func (r *Runner) lease() time.Duration { return cmp.Or(r.Lease, 20*time.Second) }
 
 // longestWait bounds the time between two tries.
 const longestWait = 5 * time.Minute
@@ -98,7 +99,7 @@ func (r *Runner) take(ctx context.Context) (job query.Job, err error) {
 			return err
 		}
 		job.Token = rand.Text()
-		return q.TakeJob(ctx, query.TakeJobParams{TakenUntil: nullTime(now.Add(lease)), Token: job.Token, ID: job.ID})
+		return q.TakeJob(ctx, query.TakeJobParams{TakenUntil: nullTime(now.Add(r.lease())), Token: job.Token, ID: job.ID})
 	})
 	return job, err
 }
@@ -109,11 +110,11 @@ func (r *Runner) keep(ctx context.Context, job query.Job, stop func()) {
 		select {
 		case <-ctx.Done():
 			return
-		case <-time.After(breath):
+		case <-time.After(r.lease() / 4):
 		}
 		n, err := r.DB.KeepJob(
 			ctx,
-			query.KeepJobParams{TakenUntil: nullTime(time.Now().UTC().Add(lease)), ID: job.ID, Token: job.Token},
+			query.KeepJobParams{TakenUntil: nullTime(time.Now().UTC().Add(r.lease())), ID: job.ID, Token: job.Token},
 		)
 		switch {
 		case err != nil && ctx.Err() == nil:

@@ -41,6 +41,7 @@ func run(db *mariadb.DB, handler mariadb.Handler) (stop func()) {
 		Handlers: map[string]mariadb.Handler{"k": handler},
 		Log:      slog.New(slog.DiscardHandler),
 		Workers:  3,
+		Lease:    400 * time.Millisecond,
 	}
 	done.Go(func() { r.Run(ctx) })
 	return func() { cancel(); done.Wait() }
@@ -128,6 +129,137 @@ func TestAJobOfADeadProcessIsTakenOver(t *testing.T) {
 	case <-time.After(5 * time.Second):
 		t.Fatal("nobody took it over")
 	}
+}
+
+func TestAJobThatTakesLongStaysTaken(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	add(t, db, "k", 1)
+	var begun atomic.Int64
+	handler := func(context.Context, query.Job) (time.Duration, error) {
+		begun.Add(1)
+		time.Sleep(1500 * time.Millisecond) // several leases
+		return 0, nil
+	}
+	stops := []func(){run(db, handler), run(db, handler)}
+	assert.Eventually(t, func() bool { return len(jobs(t, db)) == 0 }, 5*time.Second, 20*time.Millisecond)
+	for _, stop := range stops {
+		stop()
+	}
+	assert.Equal(t, int64(1), begun.Load(), "its lease was renewed, so nobody else took it")
+}
+
+func TestAWorkerThatWasOvertakenStopsAndSettlesNothing(t *testing.T) {
+	for name, outcome := range map[string]struct {
+		again time.Duration
+		err   error
+	}{"done": {}, "to be repeated": {again: time.Hour}, "failed": {err: errors.New("no")}, "given up": {err: mariadb.Final{Err: errors.New("no")}}} {
+		t.Run(name, func(t *testing.T) {
+			db := mariadbtest.Orario(t)
+			add(t, db, "k", 1)
+			begun, stopped := make(chan bool, 1), make(chan bool, 1)
+			stop := run(db, func(ctx context.Context, _ query.Job) (time.Duration, error) {
+				begun <- true
+				<-ctx.Done() // it is told that somebody else has the job
+				stopped <- true
+				return outcome.again, outcome.err
+			})
+			<-begun
+			later := time.Now().UTC().Add(time.Hour).Truncate(time.Millisecond)
+			_, err := db.SQL.Exec("UPDATE job SET token = 'another worker', taken_until = ?", later)
+			require.NoError(t, err)
+			select {
+			case <-stopped:
+			case <-time.After(5 * time.Second):
+				t.Fatal("it was not stopped")
+			}
+			stop()
+			list := jobs(t, db)
+			require.Len(t, list, 1, "the job is another's to take out")
+			assert.Equal(t, []any{"another worker", later, ""}, []any{list[0].Token, list[0].TakenUntil.Time, list[0].Failure})
+		})
+	}
+}
+
+func TestAJobThatIsAskedForWhileItRunsIsDoneOnceMore(t *testing.T) {
+	for name, again := range map[string]time.Duration{"done for good": 0, "to be repeated in an hour": time.Hour} {
+		t.Run(name, func(t *testing.T) {
+			db := mariadbtest.Orario(t)
+			add(t, db, "k", 1)
+			var begun atomic.Int64
+			first, asked := make(chan bool), make(chan bool)
+			stop := run(db, func(context.Context, query.Job) (time.Duration, error) {
+				if begun.Add(1) == 1 {
+					close(first)
+					<-asked
+				}
+				return again, nil
+			})
+			<-first
+			add(t, db, "k", 1)
+			add(t, db, "k", 1)
+			close(asked)
+			assert.Eventually(t, func() bool { return begun.Load() == 2 }, 5*time.Second, 10*time.Millisecond)
+			time.Sleep(500 * time.Millisecond)
+			stop()
+			assert.Equal(t, int64(2), begun.Load(), "what was asked for while it ran is one more time, not two")
+		})
+	}
+}
+
+func TestAJobOfNoKnownKindIsGivenUp(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	add(t, db, "unheard of", 1)
+	stop := run(db, func(context.Context, query.Job) (time.Duration, error) { return 0, nil })
+	defer stop()
+	assert.Eventually(t, func() bool { return len(jobs(t, db)) == 0 }, 5*time.Second, 20*time.Millisecond)
+}
+
+func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	ctx := context.Background()
+	now := time.Now().UTC()
+	days := func(n int) time.Time { return now.AddDate(0, 0, -n) }
+	for statement, kept := range map[string][2]time.Time{
+		"INSERT INTO event (student_id, kind, text, at) VALUES (1, 'sync', '', ?)":    {days(59), days(61)},
+		"INSERT INTO signin_failure (who, at) VALUES ('somebody', ?)":                 {now.Add(-23 * time.Hour), now.Add(-25 * time.Hour)},
+		"INSERT INTO sessions (data, token, expiry) VALUES ('', LEFT(UUID(), 36), ?)": {now.Add(time.Minute), now.Add(-time.Minute)},
+	} {
+		for _, at := range kept {
+			_, err := db.SQL.Exec(statement, at)
+			require.NoError(t, err)
+		}
+	}
+	// More than one step takes at once.
+	_, err := db.SQL.Exec("INSERT INTO event (student_id, kind, text, at) SELECT 1, 'sync', '', ? FROM seq_1_to_12000", days(100))
+	require.NoError(t, err)
+	rows, err := db.Purge(ctx, now)
+	require.NoError(t, err)
+	assert.Equal(t, int64(12003), rows)
+	for _, table := range []string{"event", "signin_failure", "sessions"} {
+		var n int
+		require.NoError(t, db.SQL.QueryRow("SELECT COUNT(*) FROM "+table).Scan(&n))
+		assert.Equal(t, 1, n, table)
+	}
+	rows, err = db.Purge(ctx, now)
+	require.NoError(t, err)
+	assert.Zero(t, rows, "a second time there is nothing to do")
+}
+
+func TestASnapshotSeesNothingOfWhatOthersCommit(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	ctx := context.Background()
+	add(t, db, "k", 1)
+	require.NoError(t, db.Snapshot(ctx, func(q *query.Queries) error {
+		before, err := q.JobsOf(ctx, 1)
+		require.NoError(t, err)
+		add(t, db, "k", 2)
+		after, err := q.JobsOf(ctx, 1)
+		require.NoError(t, err)
+		assert.Equal(t, before, after)
+		assert.Error(t, q.AddJob(ctx, query.AddJobParams{Kind: "k", Subject: 3, StudentID: 1, RunAt: time.Now()}), "it only reads")
+		return nil
+	}))
+	assert.Len(t, jobs(t, db), 2)
 }
 
 func TestManyProcessesMigrateAtOnce(t *testing.T) {

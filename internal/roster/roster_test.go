@@ -1,0 +1,250 @@
+package roster_test
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	api "orario/internal/campus/campusapi"
+	"orario/internal/mariadb"
+	"orario/internal/mariadb/query"
+	"orario/internal/refusal"
+	"orario/internal/roster"
+	"orario/internal/worldtest"
+)
+
+func read(t testing.TB, s roster.Store, student int64) *roster.Roster {
+	t.Helper()
+	r, err := roster.Read(context.Background(), s, student, time.Now())
+	require.NoError(t, err)
+	return r
+}
+
+// Every load is one instant's, whatever a sync commits between two of its queries: a course's assignments are there all
+// or none, and a title never stands with the due time that came before it.
+func TestALoadDuringASyncSeesOneInstant(t *testing.T) {
+	w := worldtest.New(t)
+	w.Publish(worldtest.Essay())
+	ctx := context.Background()
+	var done atomic.Bool
+	finished := make(chan error, 1)
+	go func() {
+		defer done.Store(true)
+		for n := range 60 {
+			key := fmt.Sprintf("NEW%d", n/10)
+			err := w.Campus.PublishCourse(ctx, api.Course{Key: key, Code: key, Title: "New", Zone: "Europe/Lisbon"})
+			for m := 0; m < 4 && err == nil; m++ {
+				a := worldtest.Essay()
+				a.Course, a.Key, a.Title = key, fmt.Sprintf("essay%d", m), fmt.Sprint("2027-01-20T20:", 10+n%50)
+				a.Due, a.Closes = a.Title, ""
+				err = w.Campus.PublishAssignment(ctx, a)
+			}
+			if err == nil {
+				_, err = w.Intake.Sync(ctx, query.Job{Subject: w.Site, StudentID: w.Student})
+			}
+			if err != nil {
+				finished <- err
+				return
+			}
+		}
+		finished <- nil
+	}()
+	loads := 0
+	for ; !done.Load(); loads++ {
+		r := read(t, w.DB, w.Student)
+		require.Empty(t, r.Troubles)
+		in := map[string]int{}
+		for _, a := range r.Assignments {
+			require.NotNil(t, a.Course)
+			require.NotEmpty(t, a.Parts)
+			if in[a.Course.Key]++; a.Course.Key != "HYD214" {
+				require.Equal(t, a.Title, a.Parts[0].Window.Due.At().In(a.Course.Zone).Format("2006-01-02T15:04"))
+			}
+		}
+		for _, c := range r.Courses {
+			if c.Key != "HYD214" {
+				require.Equal(t, 4, in[c.Key], c.Key)
+			}
+		}
+		_ = r.Plan()
+	}
+	require.NoError(t, <-finished)
+	assert.Greater(t, loads, 20)
+}
+
+// counting is a store whose snapshots count queries and the rows that the server reads for them.
+type counting struct {
+	*mariadb.DB
+	queries, rows int
+}
+
+func (c *counting) Snapshot(ctx context.Context, read func(*query.Queries) error) error {
+	tx, err := c.SQL.BeginTx(ctx, &sql.TxOptions{ReadOnly: true})
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	before := status(ctx, tx)
+	if err := read(query.New(tx)); err != nil {
+		return err
+	}
+	after := status(ctx, tx)
+	c.queries, c.rows = after["Com_select"]-before["Com_select"], 0
+	for name, n := range after {
+		if name != "Com_select" {
+			c.rows += n - before[name]
+		}
+	}
+	return nil
+}
+
+// status are the session's counters: MariaDB, "Server Status Variables", Handler_read_* and Com_select.
+func status(ctx context.Context, tx *sql.Tx) map[string]int {
+	rows, err := tx.QueryContext(ctx, "SHOW SESSION STATUS WHERE Variable_name IN ('Com_select', 'Handler_read_first', "+
+		"'Handler_read_key', 'Handler_read_next', 'Handler_read_prev', 'Handler_read_rnd', 'Handler_read_rnd_next')")
+	if err != nil {
+		panic(err)
+	}
+	defer rows.Close()
+	out := map[string]int{}
+	for rows.Next() {
+		var name string
+		var n int
+		if err := rows.Scan(&name, &n); err != nil {
+			panic(err)
+		}
+		out[name] = n
+	}
+	return out
+}
+
+// fill gives a student n assignments of her own, each with a part, a sent attempt of one file, a receipt, a report, a
+// return and a job.
+func fill(t testing.TB, db *mariadb.DB, student int64, n int) {
+	var course int64
+	for _, statement := range []string{
+		fmt.Sprintf("INSERT INTO course (student_id, site_key, code, title, zone, instructor) VALUES (%d, 'fill', 'FILL 1', 'Fill', 'Europe/Lisbon', '')", student),
+		fmt.Sprintf(`INSERT INTO assignment (student_id, course_id, site_key, title, instructions, late, points, weight, sheet, first_report_minutes, later_report_minutes, source)
+			SELECT %d, LAST_INSERT_ID(), CONCAT('k', seq), CONCAT('Sheet ', seq), REPEAT('Read all of it. ', 40), '{"kind":"none"}', 20, 1, '{"slots":[{"name":"work","required":true}]}', 0, 0, 'own' FROM seq_1_to_%d`, student, n),
+	} {
+		_, err := db.SQL.Exec(statement)
+		require.NoError(t, err)
+	}
+	require.NoError(t, db.SQL.QueryRow("SELECT MAX(id) FROM course WHERE student_id = ?", student).Scan(&course))
+	for _, statement := range []string{
+		"INSERT INTO part (assignment_id, n, name, opens, due, closes, grace_minutes) SELECT id, 1, '', '', '2027-01-20T20:00', '', 0 FROM assignment WHERE course_id = ?",
+		"INSERT INTO attempt (student_id, part_id, number, state) SELECT a.student_id, p.id, 1, 'sent' FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, created_at) SELECT student_id, title, SHA2(id, 256), 10, 'txt', '{\"kind\":\"txt\",\"bytes\":10}', '', NOW(3) FROM assignment WHERE course_id = ?",
+		"INSERT INTO item (student_id, attempt_id, slot, name, version_id) SELECT t.student_id, t.id, 'work', 'a.txt', (SELECT MAX(v.id) FROM version v WHERE v.student_id = t.student_id) FROM attempt t JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO submission (student_id, attempt_id, idempotency_key, state, declared, comment, started_at, total_bytes, accepted_at) SELECT t.student_id, t.id, LEFT(UUID(), 26), 'accepted', 1, '', NOW(3), 10, NOW(3) FROM attempt t JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO ledger (student_id, submission_id, received, agrees, proof, recorded_at) SELECT s.student_id, s.id, '{}', 1, '{}', NOW(3) FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO report (submission_id, student_id, state, share, body) SELECT s.id, s.student_id, 'ready', 0.1, '{}' FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO returned (submission_id, student_id, mark, points, comments, invited) SELECT s.id, s.student_id, 12, 20, '[]', 0 FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO job (kind, subject, student_id, run_at) SELECT 'return', s.id, s.student_id, NOW(3) FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO event (student_id, kind, assignment_id, text) SELECT student_id, 'new', id, '' FROM assignment WHERE course_id = ?",
+	} {
+		_, err := db.SQL.Exec(statement, course)
+		require.NoError(t, err, statement)
+	}
+	_, err := db.SQL.Exec("ANALYZE TABLE assignment, part, attempt, item, version, submission, ledger, report, returned, job, event")
+	require.NoError(t, err)
+}
+
+// A load reads a student's own rows and no others: with two thousand assignments of somebody else beside them it reads
+// about as many as before. A query without a usable index on the student would read thousands.
+func TestALoadReadsNobodyElsesRows(t *testing.T) {
+	w := worldtest.New(t)
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte("A chart datum is a promise."))
+	w.Send(id)
+	other, _ := w.AddStudent("20419", "rui@alvarim.example")
+	fill(t, w.DB, w.Student, 20)
+
+	c := &counting{DB: w.DB}
+	read(t, c, w.Student)
+	alone := c.rows
+	require.Greater(t, alone, 20)
+	fill(t, w.DB, other, 2000)
+	read(t, c, w.Student)
+	assert.Less(t, c.rows, 2*alone) // the server may join in another order
+	assert.LessOrEqual(t, c.queries, 14)
+	read(t, c, other)
+	assert.Greater(t, c.rows, 2000*8, "the counters count")
+	assert.LessOrEqual(t, c.queries, 14, "a hundred times the assignments, no query more")
+}
+
+// The calendar's address is open to everybody, so looking for its token must not cost a walk through all students.
+func TestAStrangersTokenCostsOneLook(t *testing.T) {
+	w := worldtest.New(t)
+	_, err := w.DB.SQL.Exec("INSERT INTO student (email, password_hash, family, given, number, zone) " +
+		"SELECT CONCAT(seq, '@alvarim.example'), '', 'F', 'G', seq, 'UTC' FROM seq_1_to_3000")
+	require.NoError(t, err)
+	c := &counting{DB: w.DB}
+	require.NoError(t, c.Snapshot(context.Background(), func(q *query.Queries) error {
+		_, err := q.StudentByFeed(context.Background(), sql.NullString{String: "nobody's", Valid: true})
+		assert.ErrorIs(t, err, sql.ErrNoRows)
+		return nil
+	}))
+	assert.Less(t, c.rows, 5)
+}
+
+func TestWhatCannotBeReadIsNamedAndTheRestIsShown(t *testing.T) {
+	w := worldtest.New(t)
+	w.Publish(worldtest.Essay())
+	second := worldtest.Essay()
+	second.Key, second.Title = "second", "Tide gauges"
+	w.Publish(second)
+	for _, c := range []struct{ name, spoil string }{
+		{"a due time that is none", "UPDATE part p JOIN assignment a ON a.id = p.assignment_id SET p.due = 'soon' WHERE a.title = 'Tide gauges'"},
+		{"a late rule that is none", "UPDATE assignment SET late = '{\"kind\":\"sometimes\"}' WHERE title = 'Tide gauges'"},
+		{"a sheet that is none", "UPDATE assignment SET sheet = '[1]' WHERE title = 'Tide gauges'"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			_, err := w.DB.SQL.Exec(c.spoil)
+			require.NoError(t, err)
+			r := read(t, w.DB, w.Student)
+			require.Len(t, r.Troubles, 1)
+			assert.Contains(t, r.Troubles[0], "HYD 214 Tide gauges cannot be shown")
+			require.Len(t, r.Assignments, 1)
+			assert.Equal(t, "Chart datum", r.Assignments[0].Title)
+			assert.Len(t, r.Plan().Entries, 1)
+			w.Publish(second) // the site mends it
+			assert.Len(t, read(t, w.DB, w.Student).Assignments, 2)
+		})
+	}
+	t.Run("a course's zone that is none", func(t *testing.T) {
+		_, err := w.DB.SQL.Exec("UPDATE course SET zone = 'Mars/Olympus'")
+		require.NoError(t, err)
+		r := read(t, w.DB, w.Student)
+		assert.NotEmpty(t, r.Troubles)
+		assert.Empty(t, r.Assignments)
+	})
+}
+
+func TestNobodyIsNotFound(t *testing.T) {
+	w := worldtest.New(t)
+	_, err := roster.Read(context.Background(), w.DB, 999, time.Now())
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
+	_, _, err = roster.Find(context.Background(), w.DB, w.Student, 999, 0, time.Now())
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
+}
+
+// BenchmarkLoad300 reads a student with three hundred assignments, each sent, with its report and its return.
+func BenchmarkLoad300(b *testing.B) {
+	w := worldtest.New(b)
+	fill(b, w.DB, w.Student, 300)
+	c := &counting{DB: w.DB}
+	for b.Loop() {
+		require.Len(b, read(b, w.DB, w.Student).Assignments, 300)
+	}
+	b.StopTimer()
+	read(b, c, w.Student)
+	b.ReportMetric(float64(c.queries), "queries")
+	b.ReportMetric(float64(c.rows), "rows")
+}
