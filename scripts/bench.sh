@@ -12,7 +12,7 @@ go test -run '^$' -bench . -count 3 ./core/planner ./core/brief/prose ./core/cal
 go test -run '^$' -bench Horizon -benchtime 60x -count 3 ./internal/track
 ORARIO_BINARY=$PWD/bin/orario go test -run '^$' -bench Dragging -benchtime 3x ./e2e
 go test -run '^$' -bench . -benchtime 3x ./internal/convert
-go test -run '^$' -bench Put -benchtime 5x ./internal/contents
+go test -run '^$' -bench Upload -benchtime 3x ./internal/contents
 go test -run '^$' -bench Accepted -benchtime 200x ./internal/submit
 echo "First screen, compressed scripts:"
 for name in $(grep -oE 'assets/[^"]+\.js' web/dist/index.html); do gzip -9c "web/dist/$name" | wc -c; done | awk '{ sum += $1 } END { printf "%.0f kB\n", sum / 1000 }'

@@ -83,27 +83,38 @@ func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size in
 	return digest, size, nil
 }
 
-// name gives a content that is whole its digest. If one has that digest already, the new one is taken back; the id is
-// that of the content which stays.
+// name gives a content that is whole its digest. If one has that digest already, the new one is taken back, and the
+// old one counts as new, so that nobody purges it before it is used; the id is that of the content which stays.
 func name(ctx context.Context, tx *sql.Tx, id int64, digest string, size int64) (stays int64, err error) {
-	_, err = tx.ExecContext(ctx, "UPDATE content SET digest = ?, bytes = ? WHERE id = ?", digest, size, id)
-	if err == nil {
-		return id, nil
+	for range 2 { // once more where the old one was purged in between
+		_, err = tx.ExecContext(ctx, "UPDATE content SET digest = ?, bytes = ? WHERE id = ?", digest, size, id)
+		if err == nil {
+			return id, nil
+		}
+		var duplicate *mysql.MySQLError
+		if !errors.As(err, &duplicate) || duplicate.Number != 1062 {
+			return 0, fmt.Errorf("storing content: %w", err)
+		}
+		const touch = "UPDATE content SET created_at = CURRENT_TIMESTAMP(3), id = LAST_INSERT_ID(id) WHERE digest = ?"
+		result, err := tx.ExecContext(ctx, touch, digest)
+		if err != nil {
+			return 0, fmt.Errorf("finding content: %w", err)
+		}
+		if n, _ := result.RowsAffected(); n > 0 {
+			if stays, err = result.LastInsertId(); err != nil {
+				return 0, err
+			}
+			return stays, remove(ctx, tx, id)
+		}
 	}
-	var duplicate *mysql.MySQLError
-	if !errors.As(err, &duplicate) || duplicate.Number != 1062 {
-		return 0, fmt.Errorf("storing content: %w", err)
-	}
-	if err := tx.QueryRowContext(ctx, "SELECT id FROM content WHERE digest = ?", digest).Scan(&stays); err != nil {
-		return 0, fmt.Errorf("finding content: %w", err)
-	}
-	return stays, remove(ctx, tx, id)
+	return 0, fmt.Errorf("storing content: %w", err)
 }
 
 // remove takes a content out.
 func remove(ctx context.Context, tx *sql.Tx, id int64) error {
-	for _, statement := range []string{"DELETE FROM content_chunk WHERE content_id = " +
-		"?", "DELETE FROM content WHERE id = ?"} {
+	for _, statement := range []string{
+		"DELETE FROM content_chunk WHERE content_id = ?", "DELETE FROM content WHERE id = ?",
+	} {
 		if _, err := tx.ExecContext(ctx, statement, id); err != nil {
 			return fmt.Errorf("removing content: %w", err)
 		}

@@ -163,15 +163,3 @@ func TestAnUploadGoesOnWhereItBroke(t *testing.T) {
 		tus("POST", server.URL+"/up/", map[string]string{"Upload-Length": "20000000"}, nil).StatusCode,
 	)
 }
-
-func BenchmarkPut(b *testing.B) {
-	s := contents.Store{DB: mariadbtest.Orario(b).SQL}
-	data := noise(16 << 20)
-	b.SetBytes(int64(len(data)))
-	for b.Loop() {
-		data[0]++
-		data[1] += data[0] % 2
-		_, _, err := s.Put(context.Background(), bytes.NewReader(data))
-		require.NoError(b, err)
-	}
-}
