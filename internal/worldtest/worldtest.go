@@ -63,21 +63,12 @@ const Password = "a-quiet-password"
 func New(t testing.TB) *World {
 	gin.SetMode(gin.ReleaseMode)
 	t.Helper()
-	ctx := context.Background()
-	w := &World{T: t, DB: mariadbtest.Orario(t), CampusDB: mariadbtest.Open(t, campus.Migrations)}
+	w := &World{T: t, DB: mariadbtest.Orario(t)}
 	var err error
 	w.Tools, err = convert.New(t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(w.Tools.Close)
-	w.Campus, err = campus.New(ctx, w.CampusDB.SQL, w.Tools, slog.New(slog.DiscardHandler))
-	require.NoError(t, err)
-	handler, err := w.Campus.Handler()
-	require.NoError(t, err)
-	server := httptest.NewUnstartedServer(handler)
-	server.Config.ErrorLog = slog.NewLogLogger(slog.DiscardHandler, slog.LevelInfo) // faults abort requests
-	server.Start()
-	t.Cleanup(server.Close)
-	w.URL = server.URL
+	w.openCampus()
 
 	store := contents.Store{DB: w.DB.SQL}
 	w.Accounts = account.Service{Store: w.DB, Now: time.Now}
@@ -105,16 +96,6 @@ func New(t testing.TB) *World {
 	}
 	w.Agenda, w.Desk, w.Courses = agenda.Service{Store: w.DB}, desk.Service{Store: w.DB}, courses.Service{Store: w.DB}
 	w.Clock(time.Now)
-	require.NoError(
-		t,
-		w.Campus.PublishCourse(ctx, api.Course{
-			Key:        "HYD214",
-			Code:       "HYD 214",
-			Title:      "Hydrography",
-			Zone:       "Europe/Lisbon",
-			Instructor: "Prof. Oda Farrobo",
-		}),
-	)
 	w.Student, w.Site = w.AddStudent("20418", "nerea@alvarim.example")
 	return w
 }
@@ -139,6 +120,43 @@ func (w *World) AddStudent(number, email string) (student, site int64) {
 	site, err = w.Intake.AddSite(ctx, student, w.URL, token)
 	require.NoError(w.T, err)
 	return student, site
+}
+
+// Elsewhere connects the student to a second campus, which knows her by another number and name. What it gives is the
+// same world, seen from there.
+func (w *World) Elsewhere(number, family, given string) *World {
+	w.T.Helper()
+	ctx := context.Background()
+	there := *w
+	there.openCampus()
+	token, err := there.Campus.AddStudent(ctx, campus.Student{Number: number, Family: family, Given: given})
+	require.NoError(w.T, err)
+	there.Site, err = w.Intake.AddSite(ctx, w.Student, there.URL, token)
+	require.NoError(w.T, err)
+	return &there
+}
+
+// openCampus gives the world a campus that publishes one course.
+func (w *World) openCampus() {
+	ctx := context.Background()
+	w.CampusDB = mariadbtest.Open(w.T, campus.Migrations)
+	var err error
+	w.Campus, err = campus.New(ctx, w.CampusDB.SQL, w.Tools, slog.New(slog.DiscardHandler))
+	require.NoError(w.T, err)
+	handler, err := w.Campus.Handler()
+	require.NoError(w.T, err)
+	server := httptest.NewUnstartedServer(handler)
+	server.Config.ErrorLog = slog.NewLogLogger(slog.DiscardHandler, slog.LevelInfo) // faults abort requests
+	server.Start()
+	w.T.Cleanup(server.Close)
+	w.URL = server.URL
+	require.NoError(w.T, w.Campus.PublishCourse(ctx, api.Course{
+		Key:        "HYD214",
+		Code:       "HYD 214",
+		Title:      "Hydrography",
+		Zone:       "Europe/Lisbon",
+		Instructor: "Prof. Oda Farrobo",
+	}))
 }
 
 // Essay is an assignment that is open, takes one PDF or text twice, and is checked for similarity.
@@ -183,7 +201,9 @@ func (w *World) Publish(a api.Assignment) int64 {
 	list, err := w.DB.Assignments(ctx, w.Student)
 	require.NoError(w.T, err)
 	for _, row := range list {
-		if row.SiteKey == a.Key {
+		course, err := w.DB.Course(ctx, query.CourseParams{ID: row.CourseID, StudentID: w.Student})
+		require.NoError(w.T, err)
+		if row.SiteKey == a.Key && course.SiteID.Int64 == w.Site {
 			return row.ID
 		}
 	}
