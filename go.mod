@@ -3,9 +3,11 @@ module orario
 go 1.26.0
 
 require (
+	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/mysqlstore v0.0.0-20250417082927-ab20b3feb5e9
 	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/arran4/golang-ical v0.3.4
+	github.com/bep/imagemeta v1.0.1
 	github.com/caarlos0/env/v11 v11.4.2
 	github.com/chromedp/cdproto v0.159.2
 	github.com/chromedp/chromedp v0.23.0
@@ -15,6 +17,7 @@ require (
 	github.com/gin-gonic/gin v1.12.0
 	github.com/go-sql-driver/mysql v1.10.1
 	github.com/gowebpki/jcs v1.0.2
+	github.com/klauspost/compress v1.20.4
 	github.com/oapi-codegen/runtime v1.8.0
 	github.com/pdfcpu/pdfcpu v0.15.0
 	github.com/pressly/goose/v3 v3.29.0
@@ -24,7 +27,6 @@ require (
 	github.com/teambition/rrule-go v1.8.2
 	github.com/tus/tusd/v2 v2.9.1
 	github.com/wneessen/go-mail v0.7.2
-	golang.org/x/crypto v0.58.0
 	golang.org/x/exp v0.0.0-20261011100332-faecfb24eb49
 	golang.org/x/image v0.47.0
 	golang.org/x/text v0.44.0
@@ -81,6 +83,7 @@ require (
 	go.yaml.in/yaml/v3 v3.0.5 // indirect
 	go.yaml.in/yaml/v4 v4.0.0 // indirect
 	golang.org/x/arch v0.22.0 // indirect
+	golang.org/x/crypto v0.58.0 // indirect
 	golang.org/x/net v0.61.0 // indirect
 	golang.org/x/sync v0.25.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect

@@ -3,8 +3,10 @@ package inspect
 import (
 	"archive/zip"
 	"bytes"
+	"encoding/binary"
 	"encoding/json"
 	"fmt"
+	"hash/crc32"
 	"image"
 	"image/color"
 	"image/jpeg"
@@ -166,6 +168,49 @@ func TestPictures(t *testing.T) {
 	assert.Equal(t, 6, *f.Orientation)
 	assert.True(t, *f.HasPosition)
 	assert.Less(t, *f.Sharpness, 1000.0)
+}
+
+func TestWhereAPictureWasTaken(t *testing.T) {
+	flat := image.NewRGBA(image.Rect(0, 0, 20, 20))
+	var jpg, pic bytes.Buffer
+	require.NoError(t, jpeg.Encode(&jpg, flat, nil))
+	require.NoError(t, png.Encode(&pic, flat))
+	// TIFF headers in both byte orders (TIFF 6.0): orientation 3, and a GPS IFD with a latitude (CIPA DC-008 §4.6.6).
+	big := "MM\x00*\x00\x00\x00\x08\x00\x02\x01\x12\x00\x03\x00\x00\x00\x01\x00\x03\x00\x00" +
+		"\x88\x25\x00\x04\x00\x00\x00\x01\x00\x00\x00\x26\x00\x00\x00\x00" +
+		"\x00\x01\x00\x01\x00\x02\x00\x00\x00\x02N\x00\x00\x00\x00\x00\x00\x00"
+	turned := "II*\x00\x08\x00\x00\x00\x01\x00\x12\x01\x03\x00\x01\x00\x00\x00\x03\x00\x00\x00\x00\x00\x00\x00"
+	inJPEG := func(segment string) []byte {
+		head := string([]byte{0xff, 0xe1, byte((len(segment) + 2) >> 8), byte(len(segment) + 2)})
+		return []byte(jpg.String()[:2] + head + segment + jpg.String()[2:])
+	}
+	inPNG := func(block string) []byte { // after the header's chunk (PNG, third edition, §11.3.4.5)
+		length, sum := make([]byte, 4), make([]byte, 4)
+		binary.BigEndian.PutUint32(length, uint32(len(block)))
+		binary.BigEndian.PutUint32(sum, crc32.ChecksumIEEE([]byte("eXIf"+block)))
+		return []byte(pic.String()[:33] + string(length) + "eXIf" + block + string(sum) + pic.String()[33:])
+	}
+	for name, c := range map[string]struct {
+		file        string
+		data        []byte
+		orientation int
+		position    bool
+	}{
+		"JPEG, a position":        {"a.jpg", inJPEG("Exif\x00\x00" + big), 3, true},
+		"JPEG, only turned":       {"a.jpg", inJPEG("Exif\x00\x00" + turned), 3, false},
+		"JPEG, nothing":           {"a.jpg", jpg.Bytes(), 1, false},
+		"JPEG, a broken block":    {"a.jpg", inJPEG("Exif\x00\x00MM\x00*\xff\xff\xff\xff"), 1, false},
+		"JPEG, an endless block":  {"a.jpg", inJPEG("Exif\x00\x00MM\x00*\x00\x00\x00\x08\xff\xff"), 1, false},
+		"JPEG, a position in XMP": {"a.jpg", inJPEG("http://ns.adobe.com/xap/1.0/\x00<x exif:GPSLatitude='38,42N'/>"), 1, true},
+		"PNG, a position":         {"a.png", inPNG(big), 3, true},
+		"PNG, nothing":            {"a.png", pic.Bytes(), 1, false},
+	} {
+		t.Run(name, func(t *testing.T) {
+			f := File(c.file, c.data)
+			require.NotNil(t, f.HasPosition, "%+v", f.Problems)
+			assert.Equal(t, []any{c.orientation, c.position}, []any{*f.Orientation, *f.HasPosition})
+		})
+	}
 }
 
 func TestTextsAndTables(t *testing.T) {

@@ -2,12 +2,13 @@ package inspect
 
 import (
 	"bytes"
-	"encoding/binary"
 	"image"
 	_ "image/gif"  // decoders
 	_ "image/jpeg" //
 	_ "image/png"  //
+	"strings"
 
+	"github.com/bep/imagemeta"
 	_ "golang.org/x/image/bmp" //
 	"golang.org/x/image/draw"
 	_ "golang.org/x/image/tiff" //
@@ -21,15 +22,15 @@ const mostPixels = 60_000_000
 const longestSide = 2000
 
 func (f *Facts) picture(data []byte) {
-	config, _, err := image.DecodeConfig(bytes.NewReader(data))
+	config, form, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
 		f.problem("damaged", "width", "The picture does not open: %v.", err)
 		return
 	}
 	f.Width, f.Height = &config.Width, &config.Height
-	orientation, position := exif(data)
+	orientation, position := metadata(form, data)
 	f.Orientation = &orientation
-	f.HasPosition = ref(position || bytes.Contains(data, []byte("exif:GPSLatitude")))
+	f.HasPosition = ref(position || bytes.Contains(data, []byte("exif:GPSLatitude"))) // XMP in any form
 	if config.Width*config.Height > mostPixels {
 		f.problem("too_large", "sharpness", "The picture has over 60 million pixels.")
 		return
@@ -83,46 +84,30 @@ func mean(g *image.Gray) float64 {
 	return float64(sum) / 255 / float64(max(1, len(g.Pix)))
 }
 
-// exif reads orientation (1 where none is given) and whether a position is stored (CIPA DC-008,
-// tags 0x0112 and 0x8825), from the first EXIF block of a picture.
-func exif(data []byte) (orientation int, position bool) {
-	orientation = 1
-	at := bytes.Index(data, []byte("Exif\x00\x00"))
-	tiff := data
-	if at >= 0 {
-		tiff = data[at+6:]
-	} else if at = bytes.Index(data, []byte("eXIf")); at >= 0 {
-		tiff = data[at+4:]
-	}
-	if len(tiff) < 8 {
-		return
-	}
-	var order binary.ByteOrder
-	switch string(tiff[:4]) {
-	case "II*\x00":
-		order = binary.LittleEndian
-	case "MM\x00*":
-		order = binary.BigEndian
-	default:
-		return
-	}
-	from := int(order.Uint32(tiff[4:]))
-	if from < 8 || from+2 > len(tiff) {
-		return
-	}
-	for i := range int(order.Uint16(tiff[from:])) {
-		entry := from + 2 + 12*i
-		if entry+12 > len(tiff) {
-			return
-		}
-		switch order.Uint16(tiff[entry:]) {
-		case 0x0112:
-			if v := int(order.Uint16(tiff[entry+8:])); v >= 1 && v <= 8 {
-				orientation = v
-			}
-		case 0x8825:
-			position = true
-		}
-	}
-	return
+// holders are the forms that hold such data.
+var holders = map[string]imagemeta.ImageFormat{
+	"jpeg": imagemeta.JPEG, "png": imagemeta.PNG, "tiff": imagemeta.TIFF, "webp": imagemeta.WebP,
 }
+
+// metadata reads orientation (1 where none is given) and whether a position is stored, in EXIF (CIPA DC-008). What
+// cannot be read tells nothing.
+func metadata(form string, data []byte) (orientation int, position bool) {
+	orientation = 1
+	_, _ = imagemeta.Decode(imagemeta.Options{
+		R:               bytes.NewReader(data),
+		ImageFormat:     holders[form],
+		Sources:         imagemeta.EXIF,
+		ShouldHandleTag: func(t imagemeta.TagInfo) bool { return t.Tag == "Orientation" || ofPosition(t) },
+		HandleTag: func(t imagemeta.TagInfo) error {
+			if v, ok := t.Value.(uint16); ok && v >= 1 && v <= 8 && !ofPosition(t) {
+				orientation = int(v)
+			}
+			position = position || ofPosition(t)
+			return nil
+		},
+		LimitNumTags: 5000,
+	})
+	return orientation, position
+}
+
+func ofPosition(t imagemeta.TagInfo) bool { return strings.HasPrefix(t.Tag, "GPS") }

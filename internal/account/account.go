@@ -3,16 +3,13 @@ package account
 
 import (
 	"context"
-	"crypto/rand"
-	"crypto/subtle"
 	"database/sql"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"strings"
 	"time"
 
-	"golang.org/x/crypto/argon2"
+	"github.com/alexedwards/argon2id"
 
 	"orario/core/timing"
 	"orario/internal/mariadb/query"
@@ -70,7 +67,7 @@ func (s Service) Add(ctx context.Context, wanted Student, password string, demo 
 	if !strings.Contains(wanted.Email, "@") || wanted.Family == "" || wanted.Given == "" {
 		return 0, errors.New("an account needs an e-mail address, a family name and a given name")
 	}
-	hash, err := hashPassword(password)
+	hash, err := argon2id.CreateHash(password, cost)
 	if err != nil {
 		return 0, err
 	}
@@ -134,50 +131,13 @@ func (s Service) ByID(ctx context.Context, id int64) (Student, error) {
 	return student(found), err
 }
 
-// Cost of a password: argon2id with 19 MiB and two passes (OWASP's password storage cheat sheet).
-const (
-	memoryKiB = 19 * 1024
-	passes    = 2
-	threads   = 1
-	hashBytes = 32
-)
+// cost of a password: 19 MiB and two passes (OWASP's password storage cheat sheet). A hash keeps its own, so that older
+// ones stay valid when the cost changes.
+var cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
-var nobody, _ = hashPassword("a password that nobody has")
+var nobody, _ = argon2id.CreateHash("a password that nobody has", cost)
 
-func hashPassword(password string) (string, error) {
-	salt := make([]byte, 16)
-	if _, err := rand.Read(salt); err != nil {
-		return "", err
-	}
-	hash := argon2.IDKey([]byte(password), salt, passes, memoryKiB, threads, hashBytes)
-	encode := base64.RawStdEncoding.EncodeToString
-	return fmt.Sprintf(
-		"$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s",
-		argon2.Version,
-		memoryKiB,
-		passes,
-		threads,
-		encode(salt),
-		encode(hash),
-	), nil
-}
-
-// passwordFits reads the cost out of the hash, so that older hashes stay valid when the cost changes.
 func passwordFits(encoded, password string) bool {
-	parts := strings.Split(encoded, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false
-	}
-	var memory, time uint32
-	var lanes uint8
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &time, &lanes); err != nil {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	want, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err1 != nil || err2 != nil {
-		return false
-	}
-	got := argon2.IDKey([]byte(password), salt, time, memory, lanes, uint32(len(want)))
-	return subtle.ConstantTimeCompare(got, want) == 1
+	fits, err := argon2id.ComparePasswordAndHash(password, encoded)
+	return fits && err == nil
 }

@@ -139,13 +139,6 @@ func (s *Server) page(c *gin.Context) {
 	}
 	if strings.HasPrefix(name, "assets/") {
 		c.Header("Cache-Control", "public, max-age=31536000, immutable") // their names hold a digest
-		if strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
-			if _, err := fs.Stat(s.Pages, name+".gz"); err == nil {
-				c.Header("Content-Encoding", "gzip")
-				c.Header("Content-Type", mime.TypeByExtension(path.Ext(name)))
-				name += ".gz"
-			}
-		}
 	} else {
 		c.Header("Cache-Control", "no-cache")
 	}

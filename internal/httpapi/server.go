@@ -16,6 +16,7 @@ import (
 	"github.com/alexedwards/scs/mysqlstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
+	"github.com/klauspost/compress/gzhttp"
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
@@ -95,9 +96,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	signedIn.GET("/api/handouts/:id/content", s.handoutContent)
 
 	strict := api.NewStrictHandlerWithOptions(handlers{s}, nil, api.StrictGinServerOptions{
-		RequestErrorHandlerFunc: func(c *gin.Context, err error) {
-			problem(c, http.StatusBadRequest, "The request is malformed: "+err.Error())
-		},
+		RequestErrorHandlerFunc:  malformed,
 		HandlerErrorFunc:         s.fail,
 		ResponseErrorHandlerFunc: s.fail,
 	})
@@ -190,13 +189,25 @@ func changes(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.DELETE("/api/views/:id", w.RemoveView)
 }
 
-// Handler is all routes with the protection against forged requests around them.
+// Handler is all routes, with what stands around them.
 func (s *Server) Handler() (http.Handler, error) {
 	routes, err := s.Routes()
 	if err != nil {
 		return nil, err
 	}
-	return http.NewCrossOriginProtection().Handler(routes), nil
+	return around(routes)
+}
+
+// around puts the protection against forged requests before routes, and compresses texts. The stream of events is not
+// compressed, since nothing of it may wait.
+func around(routes http.Handler) (http.Handler, error) {
+	compress, err := gzhttp.NewWrapper(gzhttp.ContentTypes([]string{
+		"application/json", "text/html", "text/css", "text/javascript", "text/csv", "text/calendar", "image/svg+xml",
+	}))
+	if err != nil {
+		return nil, err
+	}
+	return http.NewCrossOriginProtection().Handler(compress(routes)), nil
 }
 
 // observe logs and measures every request.
@@ -263,6 +274,16 @@ func loopbackOnly(c *gin.Context) {
 
 func problem(c *gin.Context, code int, message string) {
 	c.AbortWithStatusJSON(code, api.Problem{Message: message})
+}
+
+// malformed answers a request that cannot be read.
+func malformed(c *gin.Context, err error) {
+	var large *http.MaxBytesError
+	if errors.As(err, &large) {
+		problem(c, http.StatusRequestEntityTooLarge, "What was sent is larger than 1 MB. Upload it as a file, or send less.")
+		return
+	}
+	problem(c, http.StatusBadRequest, "The request is malformed: "+err.Error())
 }
 
 // fail turns the errors of use cases into answers.

@@ -46,6 +46,8 @@ type site struct {
 	calendar   string
 }
 
+var script = strings.Repeat("tide()\n", 400)
+
 func open(t *testing.T) *site {
 	w := worldtest.New(t)
 	ctx := context.Background()
@@ -66,13 +68,15 @@ func open(t *testing.T) *site {
 		Figures:  prometheus.NewRegistry(),
 		Pages: fstest.MapFS{
 			"index.html":  {Data: []byte("<!doctype html><title>Orario</title>")},
-			"assets/a.js": {Data: []byte("1")},
+			"assets/a.js": {Data: []byte(script)},
 		},
 	}
 	var err error
 	s.routes, err = server.Routes()
 	require.NoError(t, err)
-	s.server = httptest.NewServer(http.NewCrossOriginProtection().Handler(s.routes))
+	handler, err := around(s.routes)
+	require.NoError(t, err)
+	s.server = httptest.NewServer(handler)
 	t.Cleanup(s.server.Close)
 
 	essay := worldtest.Essay()

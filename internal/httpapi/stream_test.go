@@ -1,0 +1,198 @@
+package httpapi
+
+import (
+	"bufio"
+	"compress/gzip"
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/internal/announce"
+)
+
+// listen opens the stream of events and gives what comes, line by line.
+func (s *site) listen(t *testing.T, client *http.Client, query, last string) <-chan string {
+	ctx, cancel := context.WithCancel(context.Background())
+	t.Cleanup(cancel)
+	r, err := http.NewRequestWithContext(ctx, http.MethodGet, s.server.URL+"/api/events"+query, nil)
+	require.NoError(t, err)
+	r.Header.Set("Accept-Encoding", "gzip") // as a browser asks; it must not be used here
+	if last != "" {
+		r.Header.Set("Last-Event-ID", last)
+	}
+	answer, err := client.Do(r)
+	require.NoError(t, err)
+	require.Equal(t, http.StatusOK, answer.StatusCode)
+	require.Equal(t, "text/event-stream", answer.Header.Get("Content-Type"))
+	require.Empty(t, answer.Header.Get("Content-Encoding"))
+	lines := make(chan string, 100)
+	go func() {
+		defer answer.Body.Close()
+		for scan := bufio.NewScanner(answer.Body); scan.Scan(); {
+			if text := scan.Text(); text != "" {
+				lines <- text
+			}
+		}
+	}()
+	require.Equal(t, "retry: 2000", next(t, lines), "it answers before anything has happened")
+	return lines
+}
+
+func next(t *testing.T, lines <-chan string) string {
+	t.Helper()
+	select {
+	case line := <-lines:
+		return line
+	case <-time.After(5 * time.Second):
+		t.Fatal("nothing came")
+		return ""
+	}
+}
+
+// tell has something happen to a student and gives its id.
+func (s *site) tell(t *testing.T, student int64, text string) string {
+	ctx := context.Background()
+	require.NoError(t, announce.Tell(ctx, s.DB, announce.Event{Student: student, Kind: announce.Receipt, Assignment: 5, Text: text}))
+	id, err := s.DB.LastEvent(ctx, student)
+	require.NoError(t, err)
+	return fmt.Sprint(id)
+}
+
+func TestEventsComeAsTheyHappenAndFromWhereOneLeftOff(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	first := s.tell(t, s.Student, "one")
+	live := s.listen(t, client, "", "")
+	second := s.tell(t, s.Student, "two")
+	assert.Equal(t, "id: "+second, next(t, live), "from now on, not from the beginning")
+	data := next(t, live)
+	assert.Contains(t, data, `"text":"two"`)
+	assert.Contains(t, data, `"assignment":5`)
+	assert.Contains(t, data, `"pages":[`)
+
+	third := s.tell(t, s.Student, "three")
+	for name, lines := range map[string]<-chan string{
+		"as a browser reconnects": s.listen(t, client, "", first),
+		"as a page does":          s.listen(t, client, "?after="+first, ""),
+	} {
+		for _, id := range []string{second, third} {
+			assert.Equal(t, "id: "+id, next(t, lines), name)
+			next(t, lines)
+		}
+	}
+	nonsense := s.listen(t, client, "?after=x", "y")
+	fourth := s.tell(t, s.Student, "four")
+	assert.Equal(t, "id: "+fourth, next(t, nonsense), "what is no id counts as none")
+}
+
+func TestEventsOfOthersAreNotHeard(t *testing.T) {
+	s := open(t)
+	other, _ := s.AddStudent("20419", "rui@alvarim.example")
+	lines := s.listen(t, s.signIn(t, "rui@alvarim.example"), "?after=0", "")
+	s.tell(t, s.Student, "not for you")
+	mine := s.tell(t, other, "for you")
+	for line := next(t, lines); line != "id: "+mine; line = next(t, lines) {
+		assert.NotContains(t, line, "not for you")
+	}
+	assert.Contains(t, next(t, lines), "for you")
+}
+
+func TestManyEventsComeInTheirOrder(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	from := s.tell(t, s.Student, "first")
+	_, err := s.DB.SQL.Exec("INSERT INTO event (student_id, kind, text) SELECT ?, 'sync', CONCAT('n', seq) FROM seq_1_to_250", s.Student)
+	require.NoError(t, err)
+	lines := s.listen(t, client, "?after="+from, "")
+	for n := 1; n <= 250; {
+		if line := next(t, lines); strings.HasPrefix(line, "data: ") {
+			require.Contains(t, line, fmt.Sprintf(`"text":"n%d"`, n))
+			n++
+		}
+	}
+}
+
+func TestWhatIsTooLargeIsRefusedAsSuch(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	for name, c := range map[string]struct {
+		bytes int
+		code  int
+	}{"just small enough": {1 << 20, http.StatusUnprocessableEntity}, "a byte too much": {1<<20 + 1, http.StatusRequestEntityTooLarge}} {
+		t.Run(name, func(t *testing.T) {
+			frame := `{"line":""}`
+			body := `{"line":"` + strings.Repeat("x", c.bytes-len(frame)) + `"}`
+			require.Len(t, body, c.bytes)
+			answer, err := client.Post(s.server.URL+"/api/drafts/line", "application/json", strings.NewReader(body))
+			require.NoError(t, err)
+			said, err := io.ReadAll(answer.Body)
+			require.NoError(t, err)
+			answer.Body.Close()
+			assert.Equal(t, c.code, answer.StatusCode, "%s", said)
+			assert.NotContains(t, string(said), "http:")
+		})
+	}
+}
+
+func TestTextsAreCompressed(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	get := func(path, accept string) (*http.Response, string) {
+		r, err := http.NewRequest(http.MethodGet, s.server.URL+path, nil)
+		require.NoError(t, err)
+		r.Header.Set("Accept-Encoding", accept)
+		answer, err := client.Do(r)
+		require.NoError(t, err)
+		defer answer.Body.Close()
+		body, err := io.ReadAll(answer.Body)
+		require.NoError(t, err)
+		return answer, string(body)
+	}
+	for path, plain := range map[string]bool{
+		"/assets/a.js": false, "/api/horizon": false, fmt.Sprintf("/api/versions/%d/content", s.version): true,
+	} {
+		t.Run(path, func(t *testing.T) {
+			answer, body := get(path, "gzip")
+			if plain {
+				assert.Empty(t, answer.Header.Get("Content-Encoding"), "files go as they are")
+				return
+			}
+			require.Equal(t, "gzip", answer.Header.Get("Content-Encoding"))
+			unpacked, err := gzip.NewReader(strings.NewReader(body))
+			require.NoError(t, err)
+			text, err := io.ReadAll(unpacked)
+			require.NoError(t, err)
+			_, same := get(path, "identity")
+			if !strings.HasPrefix(path, "/api/") { // which tells the time
+				assert.Equal(t, same, string(text))
+			}
+			assert.Len(t, same, len(text))
+		})
+	}
+}
+
+// The proxy's word about who asks counts for nothing unless the proxy is trusted: the limit on guessing follows the
+// connection.
+func TestAForwardedAddressIsNotBelieved(t *testing.T) {
+	s := open(t)
+	codes := map[int]int{}
+	for n := range 60 {
+		body := fmt.Sprintf(`{"email":"n%d@alvarim.example","password":"wrong-wrong-wrong"}`, n)
+		r, err := http.NewRequest(http.MethodPost, s.server.URL+"/api/session", strings.NewReader(body))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		r.Header.Set("X-Forwarded-For", fmt.Sprintf("203.0.113.%d", n))
+		answer, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		answer.Body.Close()
+		codes[answer.StatusCode]++
+	}
+	assert.NotZero(t, codes[http.StatusTooManyRequests], "%v", codes)
+}
