@@ -27,7 +27,8 @@ func (b Bundle) wanted(item Item, ext string) string {
 }
 
 // endings are the extensions that are written out in patterns, as in "Familyname_HYD214.pdf".
-var endings = regexp.MustCompile(`(?i)\.(pdf|docx?|odt|rtf|txt|md|html?|pptx?|xlsx?|csv|jpe?g|png|heic|zip|mp[34]|m4a|wav|mov)$`)
+var endings = regexp.MustCompile(`(?i)\.(pdf|docx?|odt|rtf|txt|md|html?|pptx?|xlsx?|csv|` +
+	`jpe?g|png|heic|zip|mp[34]|m4a|wav|mov)$`)
 
 // pattern is the brief's pattern for a file with an extension. What is written out as the extension stands for that
 // of the file: which kinds are taken is another requirement.

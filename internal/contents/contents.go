@@ -95,17 +95,20 @@ func name(ctx context.Context, tx *sql.Tx, id int64, digest string, size int64) 
 		if !errors.As(err, &duplicate) || duplicate.Number != 1062 {
 			return 0, fmt.Errorf("storing content: %w", err)
 		}
-		const touch = "UPDATE content SET created_at = CURRENT_TIMESTAMP(3), id = LAST_INSERT_ID(id) WHERE digest = ?"
-		result, err := tx.ExecContext(ctx, touch, digest)
+		var old bool
+		const find = "SELECT id, created_at < CURRENT_TIMESTAMP(3) - INTERVAL 1 HOUR FROM content WHERE digest = ? " +
+			"LOCK IN SHARE MODE"
+		err = tx.QueryRowContext(ctx, find, digest).Scan(&stays, &old)
+		if errors.Is(err, sql.ErrNoRows) {
+			continue
+		}
+		if err == nil && old {
+			_, err = tx.ExecContext(ctx, "UPDATE content SET created_at = CURRENT_TIMESTAMP(3) WHERE id = ?", stays)
+		}
 		if err != nil {
 			return 0, fmt.Errorf("finding content: %w", err)
 		}
-		if n, _ := result.RowsAffected(); n > 0 {
-			if stays, err = result.LastInsertId(); err != nil {
-				return 0, err
-			}
-			return stays, remove(ctx, tx, id)
-		}
+		return stays, remove(ctx, tx, id)
 	}
 	return 0, fmt.Errorf("storing content: %w", err)
 }

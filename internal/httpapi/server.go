@@ -280,7 +280,11 @@ func problem(c *gin.Context, code int, message string) {
 func malformed(c *gin.Context, err error) {
 	var large *http.MaxBytesError
 	if errors.As(err, &large) {
-		problem(c, http.StatusRequestEntityTooLarge, "What was sent is larger than 1 MB. Upload it as a file, or send less.")
+		problem(
+			c,
+			http.StatusRequestEntityTooLarge,
+			"What was sent is larger than 1 MB. Upload it as a file, or send less.",
+		)
 		return
 	}
 	problem(c, http.StatusBadRequest, "The request is malformed: "+err.Error())

@@ -99,7 +99,10 @@ func (r *Runner) take(ctx context.Context) (job query.Job, err error) {
 			return err
 		}
 		job.Token = rand.Text()
-		return q.TakeJob(ctx, query.TakeJobParams{TakenUntil: nullTime(now.Add(r.lease())), Token: job.Token, ID: job.ID})
+		return q.TakeJob(
+			ctx,
+			query.TakeJobParams{TakenUntil: nullTime(now.Add(r.lease())), Token: job.Token, ID: job.ID},
+		)
 	})
 	return job, err
 }

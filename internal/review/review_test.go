@@ -2,7 +2,9 @@ package review_test
 
 import (
 	"context"
+	"fmt"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -11,6 +13,8 @@ import (
 
 	"orario/core/coursework"
 	"orario/internal/agenda"
+	api "orario/internal/campus/campusapi"
+	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 	"orario/internal/worldtest"
@@ -142,4 +146,90 @@ func TestAReturnIsTakenInOnceAndAgainWhenItChanges(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, coursework.Done, desk.Line.State)
 	assert.Equal(t, "punched", string(desk.Line.Strip[5].State))
+}
+
+func TestAReturnIsLookedForDuringSixtyDays(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	sub := sent(w, w.Publish(worldtest.Essay()), "An essay.")
+	for name, c := range map[string]struct {
+		after time.Duration
+		again time.Duration
+	}{
+		"at once":            {0, 6 * time.Hour},
+		"on the last day":    {60*24*time.Hour - time.Minute, 6 * time.Hour},
+		"after sixty days":   {60*24*time.Hour + time.Minute, 0},
+		"after half a year":  {180 * 24 * time.Hour, 0},
+		"before it was sent": {-time.Hour, 6 * time.Hour},
+	} {
+		t.Run(name, func(t *testing.T) {
+			w.At(sub.StartedAt.Add(c.after))
+			again, err := w.Review.FetchReturn(ctx, job(w, sub))
+			require.NoError(t, err)
+			assert.Equal(t, c.again, again)
+		})
+	}
+	_, err := w.Review.FetchReturn(ctx, query.Job{Subject: 999, StudentID: w.Student})
+	assert.ErrorAs(t, err, &mariadb.Final{}, "what is not there is not looked for again")
+}
+
+// Passages are handled in two tabs at once; nothing of it is lost.
+func TestPassagesAreHandledTogether(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	var sources []string
+	for n := range 8 {
+		source := fmt.Sprintf("%s number %d said at the %dth hour of a very long and windy night by the harbour", reader, n, n)
+		require.NoError(t, w.Campus.PublishReading(ctx, fmt.Sprint("r", n), fmt.Sprint("Reader ", n), source))
+		sources = append(sources, source)
+	}
+	sub := sent(w, w.Publish(worldtest.Essay()), strings.Join(sources, " Between them there is something that is mine alone, and that nobody has said. "))
+	_, err := w.Review.FetchReport(ctx, job(w, sub))
+	require.NoError(t, err)
+	reading, err := w.Review.Read(ctx, w.Student, sub.ID)
+	require.NoError(t, err)
+	require.Greater(t, len(reading.Passages), 3)
+	var all sync.WaitGroup
+	for n := range reading.Passages {
+		all.Go(func() { assert.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, n, "fixed")) })
+		all.Go(func() { assert.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, n, "fixed")) })
+	}
+	all.Wait()
+	reading, err = w.Review.Read(ctx, w.Student, sub.ID)
+	require.NoError(t, err)
+	for _, p := range reading.Passages {
+		assert.Equal(t, "fixed", p.Handled, "passage %d", p.N)
+	}
+	require.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, 1, ""))
+	require.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, 1, ""), "taken back twice")
+	reading, err = w.Review.Read(ctx, w.Student, sub.ID)
+	require.NoError(t, err)
+	assert.Empty(t, reading.Passages[1].Handled)
+}
+
+func TestWhetherAnotherReportFits(t *testing.T) {
+	due := func(h time.Duration) string { return time.Now().UTC().Add(h).Format("2006-01-02T15:04") }
+	for name, c := range map[string]struct {
+		change func(*api.Assignment)
+		want   string
+	}{
+		"it does":            {func(*api.Assignment) {}, "Another report fits if you send by"},
+		"it comes after due": {func(a *api.Assignment) { a.Due, a.Turnaround.LaterMinutes = due(3*time.Hour), 120 }, "its report would come after due"},
+		"just in time":       {func(a *api.Assignment) { a.Due, a.Turnaround.LaterMinutes = due(5*time.Hour), 120 }, "Another report fits if you send by"},
+		"not checked again":  {func(a *api.Assignment) { a.Sheet.Report.Drafts = 1 }, "it is not checked again"},
+		"no attempt left":    {func(a *api.Assignment) { a.Sheet.Attempts.Max = 1 }, "Another version cannot be sent: all 1 attempts are used."},
+	} {
+		t.Run(name, func(t *testing.T) {
+			w := worldtest.New(t)
+			ctx := context.Background()
+			essay := worldtest.Essay()
+			c.change(&essay)
+			sub := sent(w, w.Publish(essay), "An essay that is all mine.")
+			_, err := w.Review.FetchReport(ctx, job(w, sub))
+			require.NoError(t, err)
+			reading, err := w.Review.Read(ctx, w.Student, sub.ID)
+			require.NoError(t, err)
+			assert.Contains(t, reading.MoreRounds, c.want)
+		})
+	}
 }

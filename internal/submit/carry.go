@@ -186,20 +186,29 @@ func (s Service) upload(
 // smallest transfer that says something about a line.
 const smallestSample = 64 << 10
 
-// learnRate keeps the pessimistic rate of past transfers: a slower one counts at once, a faster one moves it by a
-// tenth.
+// learnRate keeps the pessimistic rate of past transfers.
 func (s Service) learnRate(ctx context.Context, site query.Site, bytes int64, took time.Duration) error {
-	if bytes < smallestSample || took <= 0 {
+	rate, ok := learned(site.BytesPerSecond.Float64, bytes, took)
+	if !ok {
 		return nil
-	}
-	rate := float64(bytes) / took.Seconds()
-	if old := site.BytesPerSecond; old.Valid && rate > old.Float64 {
-		rate = old.Float64 + (rate-old.Float64)/10
 	}
 	return s.Store.SiteRate(
 		ctx,
 		query.SiteRateParams{BytesPerSecond: sql.NullFloat64{Float64: rate, Valid: true}, ID: site.ID},
 	)
+}
+
+// learned is the rate to reckon with, in bytes per second, after a transfer: a slower one counts at once, a faster one
+// moves it by a tenth. old is 0 where nothing is known; a transfer too small to say anything is not ok.
+func learned(old float64, bytes int64, took time.Duration) (rate float64, ok bool) {
+	if bytes < smallestSample || took <= 0 {
+		return old, false
+	}
+	rate = float64(bytes) / took.Seconds()
+	if old > 0 && rate > old {
+		rate = old + (rate-old)/10
+	}
+	return rate, true
 }
 
 // prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the

@@ -162,11 +162,14 @@ func (s Service) fix(
 	return id, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Bundle})
 }
 
-// Cancel stops a submission that has not reached the site yet.
+// Cancel stops a submission that has not reached the site yet; one that is cancelled stays so.
 func (s Service) Cancel(ctx context.Context, student, id int64) error {
 	sub, err := s.Store.Submission(ctx, query.SubmissionParams{ID: id, StudentID: student})
 	if err != nil {
 		return refusal.NotFound(err)
+	}
+	if sub.State == query.SubmissionStateCancelled {
+		return nil
 	}
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
 		n, err := q.CancelSubmission(ctx, query.CancelSubmissionParams{ID: sub.ID, StudentID: student})

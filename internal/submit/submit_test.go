@@ -146,6 +146,93 @@ func TestCancelledBeforeItLeft(t *testing.T) {
 	assert.Error(t, w.Submit.Cancel(ctx, w.Student, again.ID), "what has arrived cannot be cancelled")
 }
 
+func TestCancellingTwiceTouchesNothingElse(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, name, essay)
+	first, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	require.NoError(t, err)
+	require.NoError(t, w.Submit.Cancel(ctx, w.Student, first))
+	second, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	require.NoError(t, err)
+	require.NoError(t, w.Submit.Cancel(ctx, w.Student, first), "it is cancelled already")
+	_, err = w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	require.Error(t, err, "the second is still under way")
+	_, err = w.Submit.Carry(ctx, query.Job{Subject: second, StudentID: w.Student})
+	require.NoError(t, err)
+	assert.Equal(t, query.SubmissionStateAccepted, w.Submission(second).State)
+	assert.Equal(t, query.SubmissionStateCancelled, w.Submission(first).State)
+	other, _ := w.AddStudent("20419", "rui@alvarim.example")
+	assert.ErrorIs(t, w.Submit.Cancel(ctx, other, first), refusal.ErrNotFound)
+}
+
+// Of cancelling and carrying at once exactly one wins, and both agree which.
+func TestCancellingWhileItLeaves(t *testing.T) {
+	for range 6 {
+		w := worldtest.New(t)
+		ctx := context.Background()
+		id := w.Publish(worldtest.Essay())
+		w.Add(id, name, essay)
+		sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+		require.NoError(t, err)
+		var cancelled error
+		var both sync.WaitGroup
+		both.Go(func() { cancelled = w.Submit.Cancel(ctx, w.Student, sub) })
+		both.Go(func() {
+			_, err := w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
+			_ = err // it may have been cancelled on its way
+		})
+		both.Wait()
+		if cancelled == nil {
+			assert.Equal(t, query.SubmissionStateCancelled, w.Submission(sub).State)
+			assert.Zero(t, w.Received())
+		} else {
+			assert.Equal(t, query.SubmissionStateAccepted, w.Submission(sub).State)
+			assert.Equal(t, 1, w.Received())
+		}
+	}
+}
+
+// Forty students at once: nobody waits for the others so long that the line breaks, and each has a receipt of her own.
+func TestFortyAtOnceDoNotStarveEachOther(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	const many = 40
+	for n := range many {
+		a := worldtest.Essay()
+		a.Key, a.Title = fmt.Sprintf("essay-%d", n), fmt.Sprintf("Essay %d", n)
+		require.NoError(t, w.Campus.PublishAssignment(ctx, a))
+	}
+	w.Sync()
+	list, err := w.DB.Assignments(ctx, w.Student)
+	require.NoError(t, err)
+	require.Len(t, list, many)
+	ids := make([]int64, many)
+	for i, a := range list {
+		w.Add(a.ID, fmt.Sprintf("Quintal_HYD214_%s.txt", strings.ReplaceAll(strings.ToLower(a.Title), " ", "-")), essay)
+		ids[i], err = w.Submit.Start(ctx, w.Student, a.ID, 0, true, "")
+		require.NoError(t, err)
+	}
+	var all sync.WaitGroup
+	for _, id := range ids {
+		all.Go(func() {
+			_, err := w.Submit.Carry(ctx, query.Job{Subject: id, StudentID: w.Student})
+			assert.NoError(t, err, "at the first try")
+		})
+	}
+	all.Wait()
+	assert.Equal(t, many, w.Received())
+	entries, err := w.Submit.Ledger(ctx, w.Student)
+	require.NoError(t, err)
+	numbers := map[string]bool{}
+	for _, e := range entries {
+		assert.True(t, e.Proof.Agrees, "%+v", e.Proof)
+		numbers[e.Receipt.Number] = true
+	}
+	assert.Len(t, numbers, many)
+}
+
 func TestARefusalIsFinalAndSaysWhy(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
