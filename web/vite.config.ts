@@ -1,5 +1,5 @@
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react()],
@@ -10,5 +10,6 @@ export default defineConfig({
     modulePreload: { polyfill: false },
     target: "es2022",
   },
+  test: { setupFiles: ["src/testing/setup.ts"] },
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
 });

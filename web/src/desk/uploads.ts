@@ -1,6 +1,7 @@
 import { useCallback, useRef, useState } from "react";
 import { Upload } from "tus-js-client";
 import { api, ask } from "../api/client";
+import { inOrder, type Turn } from "../shared/inOrder";
 import { useAct } from "../shared/queries";
 
 /** A file on its way into the bundle. */
@@ -13,10 +14,14 @@ export type Sending = {
   reading?: boolean;
 };
 
-/** Uploads files, each resumable, and puts them into the bundle when they are there. */
+/**
+ * Uploads files, each resumable, and puts them into the bundle when they are there, in the order in which they were
+ * chosen. One that breaks off lets the others on.
+ */
 export function useUploads(assignment: number, part: number) {
   const [sending, setSending] = useState<Sending[]>([]);
-  const running = useRef(new Map<number, Upload>());
+  const running = useRef(new Map<number, { upload: Upload; turn: Turn }>());
+  const [line] = useState(inOrder);
   const next = useRef(0);
   const add = useAct((what: { upload: string; slot: string }) =>
     ask(
@@ -31,6 +36,7 @@ export function useUploads(assignment: number, part: number) {
   const change = (id: number, how: Partial<Sending>) =>
     setSending((list) => list.map((s) => (s.id === id ? { ...s, ...how } : s)));
   const drop = (id: number) => {
+    running.current.get(id)?.turn.leave();
     running.current.delete(id);
     setSending((list) => list.filter((s) => s.id !== id));
   };
@@ -39,6 +45,11 @@ export function useUploads(assignment: number, part: number) {
     (files: Iterable<File>, slot = "") => {
       for (const file of files) {
         const id = next.current++;
+        const turn = line();
+        const trouble = (text: string) => {
+          turn.leave();
+          change(id, { reading: false, trouble: text });
+        };
         setSending((list) => [...list, { id, name: file.name, sent: 0, total: file.size }]);
         const upload = new Upload(file, {
           endpoint: "/api/uploads/",
@@ -46,19 +57,20 @@ export function useUploads(assignment: number, part: number) {
           retryDelays: [0, 1000, 3000, 5000, 10000, 20000],
           removeFingerprintOnSuccess: true,
           onProgress: (sent, total) => change(id, { sent, total }),
-          onError: (error) =>
-            change(id, { trouble: `The line broke: ${error.message.split(",")[0]}.` }),
+          onError: (error) => trouble(`The line broke: ${error.message.split(",")[0]}.`),
           onSuccess: async () => {
             change(id, { reading: true });
+            await turn.come;
+            if (!running.current.has(id)) return; // it was taken back while it waited
             try {
               await put({ upload: upload.url!.split("/").pop()!, slot });
               drop(id);
             } catch (error) {
-              change(id, { reading: false, trouble: (error as Error).message });
+              trouble((error as Error).message);
             }
           },
         });
-        running.current.set(id, upload);
+        running.current.set(id, { upload, turn });
         // An upload of the same file that broke off earlier goes on where it was.
         void upload.findPreviousUploads().then((earlier) => {
           if (earlier[0]) upload.resumeFromPreviousUpload(earlier[0]);
@@ -66,15 +78,15 @@ export function useUploads(assignment: number, part: number) {
         });
       }
     },
-    [put],
+    [put, line],
   );
 
   const again = (id: number) => {
     change(id, { trouble: undefined });
-    running.current.get(id)?.start();
+    running.current.get(id)?.upload.start();
   };
   const cancel = (id: number) => {
-    void running.current.get(id)?.abort(true);
+    void running.current.get(id)?.upload.abort(true);
     drop(id);
   };
   return { sending, start, again, cancel };
