@@ -237,6 +237,15 @@ func wholeWay(s *stage) {
 		browser.See(browser.Says("Coastal Narratives, chapter 4")),
 	)
 	s.accessible("reading room")
+	// Enter on a passage lays its source away and brings it back.
+	passage := `span[role="button"][data-remedy="rewrite"]`
+	s.do(
+		chromedp.Focus(passage),
+		chromedp.KeyEvent("\r"),
+		chromedp.WaitNotPresent(passage+`[data-current="true"]`),
+		chromedp.KeyEvent("\r"),
+		browser.See(passage+`[data-current="true"]`),
+	)
 	s.do(chromedp.KeyEvent("f"), browser.See(browser.Says("Not fixed after all")))
 	// A corrected version is the second attempt.
 	s.do(
@@ -317,6 +326,7 @@ func faults(s *stage) {
 	)
 	require.NoError(s.t, s.orario.Process.Kill())
 	_ = s.orario.Wait()
+	s.do(browser.See(browser.Says("Orario cannot be reached"))) // said on the page, in place of a silence
 	s.database("stop")
 	s.database("start")
 	s.start()
@@ -385,6 +395,8 @@ func phoneAndKeys(s *stage) {
 		browser.Window(1280, 800, false),
 		s.open("/"),
 		browser.See(`//h1[.="Next two weeks"]`),
+		browser.Press(`//label[.="48 hours"]`), // a choice that has the focus keeps no key to itself
+		browser.See(`//h1[.="Next 48 hours"]`),
 		chromedp.KeyEvent("/"),
 		chromedp.KeyEvent("tide"),
 		browser.See(`//li[@role="option" and contains(., "Tide tables")]`),
@@ -393,6 +405,23 @@ func phoneAndKeys(s *stage) {
 		chromedp.KeyEvent("?"),
 		browser.See(browser.Says("previous")),
 	)
+	// Single keys can be switched off, and on again.
+	single := func(after string) {
+		s.do(
+			s.open("/settings"),
+			browser.Press(`//label[contains(., "Single keys")]`),
+			browser.Press(browser.Button("Keep these settings")),
+			browser.See(browser.Says("Kept.")),
+			s.open("/"),
+			browser.See(`//h1[.="Next two weeks"]`),
+			chromedp.Sleep(500*time.Millisecond), // until the settings are there
+			chromedp.KeyEvent("p"),
+			chromedp.Sleep(500*time.Millisecond),
+			browser.See(`//h1[.="`+after+`"]`),
+		)
+	}
+	single("Next two weeks")
+	single("Plan")
 }
 
 // printedPages is how many pages the browser would print.

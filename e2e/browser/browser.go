@@ -124,8 +124,8 @@ func middle(ctx context.Context, selector string) ([]float64, error) {
 	return chromedp.Run(
 		ctx,
 		chromedp.Evaluate[[]float64](
-			`(() => { const at = document.querySelector("`+selector+`"); at.scrollIntoView({ block: "center" }); " +
-				"const b = at.getBoundingClientRect(); return [b.left + b.width / 2, b.top + b.height / 2]; })()`,
+			`(() => { const at = document.querySelector("`+selector+`"); at.scrollIntoView({ block: "center" });
+			const b = at.getBoundingClientRect(); return [b.left + b.width / 2, b.top + b.height / 2]; })()`,
 		),
 	)
 }
