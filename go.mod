@@ -17,6 +17,7 @@ require (
 	github.com/gin-gonic/gin v1.12.0
 	github.com/go-sql-driver/mysql v1.10.1
 	github.com/gowebpki/jcs v1.0.2
+	github.com/hashicorp/golang-lru/v2 v2.0.7
 	github.com/klauspost/compress v1.20.4
 	github.com/oapi-codegen/runtime v1.8.0
 	github.com/pdfcpu/pdfcpu v0.15.0

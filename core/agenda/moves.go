@@ -213,8 +213,10 @@ const mostAsks = 2
 
 // tooMuch: the work cannot be done in time, and more time for this one costs least.
 func (p *Plan) tooMuch(e *Entry, m *Move) bool {
-	if p.Overload == nil || !slices.Contains(p.Sacrifice.Cheapest[:min(mostAsks, len(p.Sacrifice.Cheapest))], e.ID) ||
-		e.Part.Extension != nil {
+	if p.Overload == nil || e.Part.Extension != nil {
+		return false
+	}
+	if cheapest := p.sacrifice().Cheapest; !slices.Contains(cheapest[:min(mostAsks, len(cheapest))], e.ID) {
 		return false
 	}
 	m.Verb, m.Button, m.Place, m.LatestIs = "Ask for more time for", "Draft the mail", "extension", "ask by"

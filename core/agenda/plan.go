@@ -8,6 +8,7 @@ package agenda
 import (
 	"cmp"
 	"slices"
+	"sync"
 	"time"
 
 	"orario/core/coursework"
@@ -35,12 +36,13 @@ type Busy struct {
 // A Plan is the schedule of all open work.
 type Plan struct {
 	Input
-	Entries   []*Entry           // the least slack first; what is not planned behind, the newest due first
-	Capacity  []planner.Interval // without busy times; pinned stretches included
-	Overload  *planner.Overload  // what proves that not everything fits; nil: it fits
-	Sacrifice planner.Sacrifice
-	Left      time.Duration // work until the last deadline
-	Room      time.Duration // hours there are for it
+	Entries  []*Entry           // the least slack first; what is not planned behind, the newest due first
+	Capacity []planner.Interval // without busy times; pinned stretches included
+	Overload *planner.Overload  // what proves that not everything fits; nil: it fits
+	Left     time.Duration      // work until the last deadline
+	Room     time.Duration      // hours there are for it
+
+	sacrifice func() planner.Sacrifice
 }
 
 // An Entry is an assignment with what the plan means for it.
@@ -93,9 +95,8 @@ func Lay(in Input) *Plan {
 	}
 	free := p.free(horizon, fixed)
 	p.Room = planner.Within(p.Capacity, p.Now, horizon)
-	if p.Overload = planner.FindOverload(p.Now, free, tasks); p.Overload != nil {
-		p.Sacrifice = planner.GiveUp(p.Now, free, tasks)
-	}
+	p.Overload = planner.FindOverload(p.Now, free, tasks)
+	p.sacrifice = sync.OnceValue(func() planner.Sacrifice { return planner.GiveUp(p.Now, free, tasks) })
 	p.place(fixed, true)
 	p.place(p.laid(free, tasks), false)
 	p.slack(planner.LatestStarts(p.Now, p.Capacity, all))

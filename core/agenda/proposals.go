@@ -44,28 +44,29 @@ func (p *Plan) Proposals() []Proposal {
 	if p.Overload == nil {
 		return []Proposal{}
 	}
+	give := p.sacrifice()
 	best := func(exact, otherwise string) string {
-		if p.Sacrifice.Exact {
+		if give.Exact {
 			return exact
 		}
 		return otherwise
 	}
 	const fits = "More time for %s makes the rest fit."
-	if slices.Equal(p.Sacrifice.Fewest, p.Sacrifice.Cheapest) {
+	if slices.Equal(give.Fewest, give.Cheapest) {
 		return []Proposal{
 			p.proposal(
 				"cheapest",
 				best("More time for %s makes the rest fit: no fewer would do, and none are cheaper.", fits),
-				p.Sacrifice.Cheapest,
+				give.Cheapest,
 			),
 		}
 	}
 	return []Proposal{
-		p.proposal("fewest", best("More time for %s makes the rest fit: no fewer would do.", fits), p.Sacrifice.Fewest),
+		p.proposal("fewest", best("More time for %s makes the rest fit: no fewer would do.", fits), give.Fewest),
 		p.proposal(
 			"cheapest",
 			best("Being late with %s costs least.", "Being late with %s costs less."),
-			p.Sacrifice.Cheapest,
+			give.Cheapest,
 		),
 	}
 }

@@ -188,6 +188,10 @@ func (s *Standing) settle(c *Coursework, dues []time.Time) {
 	for _, h := range s.Handouts {
 		handouts[h.Digest] = h.Name
 	}
+	var fields naming.Fields
+	if len(items) > 0 {
+		fields = s.fields(c.Student)
+	}
 	s.Findings = brief.Check(brief.Bundle{
 		Sheet:    s.Sheet,
 		Items:    items,
@@ -196,7 +200,7 @@ func (s *Standing) settle(c *Coursework, dues []time.Time) {
 		Late:     s.Late,
 		Now:      s.Now,
 		SendBy:   s.SendBy,
-		Fields:   s.fields(c.Student),
+		Fields:   fields,
 	})
 	if len(s.Items) > 0 && !s.Preparing() {
 		s.Findings = append(s.Findings, brief.Finding{

@@ -51,34 +51,35 @@ type waiting struct {
 	order int
 }
 
-func (w waiting) before(other waiting) int {
+func (w *waiting) before(other *waiting) int {
 	return cmp.Or(w.Deadline.Compare(other.Deadline), cmp.Compare(w.order, other.order))
 }
 
 func sweep(now time.Time, capacity []Interval, tasks []Task, minimum time.Duration) ([]Block, map[int64]time.Duration) {
-	var coming, ready []waiting // by release; by urgency
+	var ready []*waiting // by urgency
+	coming := make([]*waiting, 0, len(tasks))
 	for i, t := range tasks {
 		if t.Left > 0 {
-			coming = append(coming, waiting{t, i})
+			coming = append(coming, &waiting{t, i})
 		}
 	}
-	slices.SortStableFunc(coming, func(a, b waiting) int { return a.Release.Compare(b.Release) })
+	slices.SortStableFunc(coming, func(a, b *waiting) int { return a.Release.Compare(b.Release) })
 	var blocks []Block
 	for _, free := range capacity {
 		at := later(free.Start, now)
 		for at.Before(free.End) {
 			for len(coming) > 0 && !coming[0].Release.After(at) {
-				i, _ := slices.BinarySearchFunc(ready, coming[0], waiting.before)
+				i, _ := slices.BinarySearchFunc(ready, coming[0], (*waiting).before)
 				ready = slices.Insert(ready, i, coming[0])
 				coming = coming[1:]
 			}
-			begun := func(w waiting) time.Time { // of the block that a task would continue
+			begun := func(w *waiting) time.Time { // of the block that a task would continue
 				if n := len(blocks); n > 0 && blocks[n-1].Task == w.ID && blocks[n-1].End.Equal(at) {
 					return blocks[n-1].Start
 				}
 				return at
 			}
-			chosen := slices.IndexFunc(ready, func(w waiting) bool {
+			chosen := slices.IndexFunc(ready, func(w *waiting) bool {
 				return w.Left <= free.End.Sub(at) || free.End.Sub(begun(w)) >= minimum
 			})
 			if chosen < 0 {
@@ -88,14 +89,14 @@ func sweep(now time.Time, capacity []Interval, tasks []Task, minimum time.Durati
 				at = coming[0].Release
 				continue
 			}
-			w := &ready[chosen]
+			w := ready[chosen]
 			end := earlier(free.End, at.Add(w.Left))
 			for _, next := range coming {
 				if !next.Release.Before(end) {
 					break
 				}
-				if next.before(*w) < 0 { // it interrupts, once the block is long enough
-					end = earlier(end, later(next.Release, begun(*w).Add(minimum)))
+				if next.before(w) < 0 { // it interrupts, once the block is long enough
+					end = earlier(end, later(next.Release, begun(w).Add(minimum)))
 					break
 				}
 			}

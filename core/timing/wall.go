@@ -28,9 +28,8 @@ func Zone(name string) (*time.Location, error) {
 
 // A Wall is a date and time as written, to the minute or to the second, in an IANA zone.
 type Wall struct {
-	local   time.Time // the written fields, held as if they were UTC
-	zone    *time.Location
-	seconds bool // written with seconds
+	at      time.Time // the instant that it is
+	seconds bool      // written with seconds
 }
 
 // ParseWall reads "2026-10-25T23:59" or "2026-10-25T23:59:30", in the named zone unless an offset
@@ -49,23 +48,17 @@ func ParseWall(text string, zone *time.Location) (Wall, error) {
 		if err != nil {
 			continue
 		}
-		if form.offset {
-			at := t.In(zone)
-			return Wall{local: at, zone: nil, seconds: form.seconds}, nil
+		if !form.offset {
+			t = resolve(t, zone)
 		}
-		return Wall{local: t, zone: zone, seconds: form.seconds}, nil
+		return Wall{t.UTC(), form.seconds}, nil
 	}
 	return Wall{}, fmt.Errorf("time %q: write it like 2026-10-25T23:59", text)
 }
 
 // At is the instant of the wall time. A time that a zone skips is read with the offset before the
 // gap; one that occurs twice is the first (RFC 5545 §3.3.5).
-func (w Wall) At() time.Time {
-	if w.zone == nil {
-		return w.local.UTC()
-	}
-	return resolve(w.local, w.zone)
-}
+func (w Wall) At() time.Time { return w.at }
 
 // End is the instant at which the written minute (or second) is over, so that "due 23:59" still
 // covers 23:59:59.

@@ -186,3 +186,21 @@ func pdf(t *testing.T, w *worldtest.World, paragraphs ...string) []byte {
 	require.NoError(t, err)
 	return data
 }
+
+// BenchmarkDesk reads and computes one Desk from MariaDB, beside the 320 assignments that its plan depends on.
+func BenchmarkDesk(b *testing.B) {
+	w := worldtest.Planned(b)
+	w.Many(8, 40)
+	w.Clock(time.Now)
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte("An essay on chart datum."))
+	var took []time.Duration
+	for b.Loop() {
+		begun := time.Now()
+		d, err := w.Desk.Desk(context.Background(), w.Student, id, 0)
+		took = append(took, time.Since(begun))
+		require.NoError(b, err)
+		require.Len(b, d.Items, 1)
+	}
+	worldtest.P95(b, took)
+}

@@ -26,7 +26,7 @@ func (l *loading) assignmentsAndParts() error {
 	if err != nil {
 		return err
 	}
-	of := map[int64][]query.PartsRow{}
+	of := map[int64][]query.Part{}
 	for _, p := range partRows {
 		of[p.AssignmentID] = append(of[p.AssignmentID], p)
 	}
@@ -36,6 +36,7 @@ func (l *loading) assignmentsAndParts() error {
 	}
 	r := l.roster
 	l.parts = make(map[int64]*coursework.Part, len(partRows))
+	r.Assignments = make([]*coursework.Assignment, 0, len(rows))
 	for _, row := range rows {
 		course, ok := r.courses[row.CourseID]
 		if !ok {
@@ -76,24 +77,16 @@ func assignment(row query.AssignmentsRow, course *coursework.Course) (*coursewor
 		Enough:    row.Enough,
 		Cancelled: row.Cancelled,
 	}
-	for _, column := range []struct {
-		text json.RawMessage
-		into any
-	}{{row.Sheet, &a.Sheet}, {row.Own, &a.Own}, {row.Late, &a.Late}} {
-		if len(column.text) <= len("{}") {
-			continue // nothing is in it, as in most
-		}
-		if err := json.Unmarshal(column.text, column.into); err != nil {
-			return nil, fmt.Errorf("what is stored of it cannot be read: %w", err)
-		}
-	}
-	return a, a.Late.Validate()
+	said, err := sheet(text{string(row.Sheet), string(row.Own), string(row.Late)})
+	a.Sheet, a.Own, a.Late = said.Sheet, said.Own, said.Late
+	return a, err
 }
 
-func (l *loading) addParts(a *coursework.Assignment, rows []query.PartsRow) error {
+func (l *loading) addParts(a *coursework.Assignment, rows []query.Part) error {
 	if len(rows) == 0 {
 		return errors.New("it has no due time")
 	}
+	slices.SortFunc(rows, func(a, b query.Part) int { return int(a.N - b.N) })
 	for _, row := range rows {
 		p := &coursework.Part{
 			ID:     row.ID,
@@ -123,23 +116,38 @@ func (l *loading) addParts(a *coursework.Assignment, rows []query.PartsRow) erro
 				p.DueWas = &at
 			}
 		}
-		if row.ExtensionID.Valid {
-			p.Extension = &coursework.Extension{
-				Asked:   moment(row.AskedAt),
-				Granted: moment(row.GrantedAt),
-				Due:     row.ExtendedDue.String,
-				Closes:  row.ExtendedCloses.String,
-				Note:    row.ExtensionNote.String,
-				Proof:   row.ExtensionProof.Int64,
-			}
-		}
-		if row.NotedAt.Valid {
-			p.Noted = &coursework.Noted{At: row.NotedAt.Time, Note: row.NotedNote.String}
-		}
 		a.Parts = append(a.Parts, p)
 		l.parts[p.ID] = p
 	}
 	return nil
+}
+
+// extensionsAndNotes reads more time that was asked for or given, and what was sent outside of Orario; few parts have
+// either.
+func (l *loading) extensionsAndNotes() error {
+	extensions, err := l.q.Extensions(l.ctx, l.student)
+	if err != nil {
+		return err
+	}
+	for _, e := range extensions {
+		if p, ok := l.parts[e.PartID]; ok {
+			p.Extension = &coursework.Extension{
+				Asked:   moment(e.AskedAt),
+				Granted: moment(e.GrantedAt),
+				Due:     e.Due,
+				Closes:  e.Closes,
+				Note:    e.Note,
+				Proof:   e.VersionID.Int64,
+			}
+		}
+	}
+	notes, err := l.q.NotedParts(l.ctx, l.student)
+	for _, n := range notes {
+		if p, ok := l.parts[n.PartID]; ok {
+			p.Noted = &coursework.Noted{At: n.At, Note: n.Note}
+		}
+	}
+	return err
 }
 
 // attempts reads attempts with what lies in their bundles and what became of them.
@@ -148,6 +156,7 @@ func (l *loading) attempts() error {
 	if err != nil {
 		return err
 	}
+	slices.SortFunc(rows, func(a, b query.Attempt) int { return int(a.Number - b.Number) })
 	l.tries = make(map[int64]*coursework.Attempt, len(rows))
 	for _, row := range rows {
 		part, ok := l.parts[row.PartID]
@@ -184,10 +193,10 @@ func (l *loading) items() error {
 			MadeFrom:  row.MadeFrom.Int64,
 			AddedAt:   row.CreatedAt,
 			Inherited: row.Inherited,
-			Facts:     &inspect.Facts{},
 		}
-		if err := json.Unmarshal(row.Facts, i.Facts); err != nil {
-			return fmt.Errorf("reading the facts of %s: %w", row.VersionName, err)
+		if i.Facts, err = factsOf(row.Facts); err != nil {
+			l.roster.trouble("The file %s: %v. Take it out of its bundle and add it again.", row.Name, err)
+			i.Facts = &inspect.Facts{Kind: "unknown"}
 		}
 		try.Items = append(try.Items, i)
 	}
@@ -237,7 +246,7 @@ func (l *loading) submissions() error {
 				sub.Return.Mark = &row.Mark.Float64
 			}
 			if err := json.Unmarshal(row.Comments, &sub.Return.Comments); err != nil {
-				return fmt.Errorf("reading the comments on %s: %w", row.Number, err)
+				l.roster.trouble("The comments on %s cannot be read: %v. See them at the site.", row.Number, err)
 			}
 		}
 		try.Submissions = append(try.Submissions, sub)

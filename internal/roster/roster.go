@@ -41,7 +41,7 @@ type Roster struct {
 // A Detail is something more to be read in the same snapshot.
 type Detail func(ctx context.Context, q *query.Queries, r *Roster) error
 
-// Read reads a student's roster in thirteen queries and those of the details. [refusal.ErrNotFound] if there is no such
+// Read reads a student's roster in fifteen queries and those of the details. [refusal.ErrNotFound] if there is no such
 // student.
 func Read(ctx context.Context, s Store, student int64, now time.Time, details ...Detail) (*Roster, error) {
 	var r *Roster
@@ -52,7 +52,7 @@ func Read(ctx context.Context, s Store, student int64, now time.Time, details ..
 			assignments: map[int64]*coursework.Assignment{},
 		}
 		l := loading{ctx: ctx, q: q, student: student, roster: r}
-		for _, step := range []func() error{l.who, l.coursesAndSites, l.assignmentsAndParts, l.attempts, l.handouts,
+		for _, step := range []func() error{l.who, l.coursesAndSites, l.assignmentsAndParts, l.extensionsAndNotes, l.attempts, l.handouts,
 			l.plan} {
 			if err := step(); err != nil {
 				return err

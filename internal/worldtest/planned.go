@@ -2,6 +2,9 @@ package worldtest
 
 import (
 	"context"
+	"fmt"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -56,4 +59,24 @@ func (w *World) Line(id int64) agenda.Line {
 	}
 	w.T.Fatalf("assignment %d is not on the Horizon", id)
 	return agenda.Line{}
+}
+
+// Many adds courses with so many assignments each, as one table.
+func (w *World) Many(courses, assignments int) {
+	w.T.Helper()
+	rows := []string{"title,course,due,points"}
+	for course := range courses {
+		for n := range assignments {
+			due := Monday.AddDate(0, 0, 1+n*2).Add(time.Duration(course) * time.Hour)
+			rows = append(rows, fmt.Sprintf("Work %d,CRS %d,%s,20", n, course, due.Format("2006-01-02T15:04")))
+		}
+	}
+	done := w.Take("all.csv", strings.Join(rows, "\n"))
+	require.Equal(w.T, courses*assignments, done.Added)
+}
+
+// P95 reports the time within which 95 of 100 were done.
+func P95(b *testing.B, took []time.Duration) {
+	slices.Sort(took)
+	b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
 }

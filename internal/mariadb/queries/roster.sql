@@ -13,10 +13,13 @@ FROM assignment WHERE student_id = ? ORDER BY id;
 -- name: Instructions :one
 SELECT instructions FROM assignment WHERE id = ? AND student_id = ?;
 -- name: Parts :many
-SELECT p.*, e.part_id AS extension_id, e.asked_at, e.granted_at, e.due AS extended_due, e.closes AS extended_closes, e.note AS extension_note, e.version_id AS extension_proof, n.at AS noted_at, n.note AS noted_note
-FROM part p JOIN assignment a ON a.id = p.assignment_id LEFT JOIN extension e ON e.part_id = p.id LEFT JOIN noted n ON n.part_id = p.id WHERE a.student_id = ? ORDER BY p.assignment_id, p.n;
+SELECT p.* FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?;
+-- name: Extensions :many
+SELECT e.* FROM extension e JOIN part p ON p.id = e.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?;
+-- name: NotedParts :many
+SELECT n.* FROM noted n JOIN part p ON p.id = n.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?;
 -- name: Attempts :many
-SELECT * FROM attempt WHERE student_id = ? ORDER BY part_id, number;
+SELECT * FROM attempt WHERE student_id = ?;
 -- name: Items :many
 SELECT i.id, i.attempt_id, i.slot, i.name, i.version_id, i.inherited, v.name AS version_name, v.digest, v.facts, v.created_at, v.made_from
 FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.id;

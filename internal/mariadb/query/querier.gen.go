@@ -51,6 +51,7 @@ type Querier interface {
 	Enrolment(ctx context.Context, arg EnrolmentParams) (Enrolment, error)
 	Enrolments(ctx context.Context, studentID int64) ([]Enrolment, error)
 	EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Event, error)
+	Extensions(ctx context.Context, studentID int64) ([]Extension, error)
 	Feed(ctx context.Context, id int64) (Feed, error)
 	FeedSynced(ctx context.Context, arg FeedSyncedParams) error
 	Feeds(ctx context.Context, studentID int64) ([]Feed, error)
@@ -77,8 +78,9 @@ type Querier interface {
 	MovePart(ctx context.Context, assignmentID int64) error
 	NameSiteKey(ctx context.Context, arg NameSiteKeyParams) (int64, error)
 	NextJob(ctx context.Context, arg NextJobParams) (Job, error)
+	NotedParts(ctx context.Context, studentID int64) ([]Noted, error)
 	PartHoldsWork(ctx context.Context, id int64) (bool, error)
-	Parts(ctx context.Context, studentID int64) ([]PartsRow, error)
+	Parts(ctx context.Context, studentID int64) ([]Part, error)
 	PartsOf(ctx context.Context, assignmentID int64) ([]Part, error)
 	Passages(ctx context.Context, submissionID int64) ([]PassagesRow, error)
 	Pins(ctx context.Context, studentID int64) ([]Pin, error)

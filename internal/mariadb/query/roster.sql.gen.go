@@ -81,7 +81,7 @@ func (q *Queries) Assignments(ctx context.Context, studentID int64) ([]Assignmen
 }
 
 const attempts = `-- name: Attempts :many
-SELECT id, student_id, part_id, number, state, begun_from FROM attempt WHERE student_id = ? ORDER BY part_id, number
+SELECT id, student_id, part_id, number, state, begun_from FROM attempt WHERE student_id = ?
 `
 
 func (q *Queries) Attempts(ctx context.Context, studentID int64) ([]Attempt, error) {
@@ -230,6 +230,41 @@ func (q *Queries) Enrolments(ctx context.Context, studentID int64) ([]Enrolment,
 	return items, nil
 }
 
+const extensions = `-- name: Extensions :many
+SELECT e.part_id, e.asked_at, e.granted_at, e.due, e.closes, e.note, e.version_id FROM extension e JOIN part p ON p.id = e.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?
+`
+
+func (q *Queries) Extensions(ctx context.Context, studentID int64) ([]Extension, error) {
+	rows, err := q.db.QueryContext(ctx, extensions, studentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Extension{}
+	for rows.Next() {
+		var i Extension
+		if err := rows.Scan(
+			&i.PartID,
+			&i.AskedAt,
+			&i.GrantedAt,
+			&i.Due,
+			&i.Closes,
+			&i.Note,
+			&i.VersionID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const handouts = `-- name: Handouts :many
 SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? ORDER BY h.id
 `
@@ -333,45 +368,46 @@ func (q *Queries) Items(ctx context.Context, studentID int64) ([]ItemsRow, error
 	return items, nil
 }
 
-const parts = `-- name: Parts :many
-SELECT p.id, p.assignment_id, p.n, p.name, p.opens, p.due, p.closes, p.grace_minutes, p.due_was, p.points, p.weight, p.route, p.slots, e.part_id AS extension_id, e.asked_at, e.granted_at, e.due AS extended_due, e.closes AS extended_closes, e.note AS extension_note, e.version_id AS extension_proof, n.at AS noted_at, n.note AS noted_note
-FROM part p JOIN assignment a ON a.id = p.assignment_id LEFT JOIN extension e ON e.part_id = p.id LEFT JOIN noted n ON n.part_id = p.id WHERE a.student_id = ? ORDER BY p.assignment_id, p.n
+const notedParts = `-- name: NotedParts :many
+SELECT n.part_id, n.at, n.note FROM noted n JOIN part p ON p.id = n.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?
 `
 
-type PartsRow struct {
-	ID             int64
-	AssignmentID   int64
-	N              int32
-	Name           string
-	Opens          string
-	Due            string
-	Closes         string
-	GraceMinutes   int32
-	DueWas         string
-	Points         sql.NullFloat64
-	Weight         sql.NullFloat64
-	Route          string
-	Slots          json.RawMessage
-	ExtensionID    sql.NullInt64
-	AskedAt        sql.NullTime
-	GrantedAt      sql.NullTime
-	ExtendedDue    sql.NullString
-	ExtendedCloses sql.NullString
-	ExtensionNote  sql.NullString
-	ExtensionProof sql.NullInt64
-	NotedAt        sql.NullTime
-	NotedNote      sql.NullString
+func (q *Queries) NotedParts(ctx context.Context, studentID int64) ([]Noted, error) {
+	rows, err := q.db.QueryContext(ctx, notedParts, studentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Noted{}
+	for rows.Next() {
+		var i Noted
+		if err := rows.Scan(&i.PartID, &i.At, &i.Note); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
-func (q *Queries) Parts(ctx context.Context, studentID int64) ([]PartsRow, error) {
+const parts = `-- name: Parts :many
+SELECT p.id, p.assignment_id, p.n, p.name, p.opens, p.due, p.closes, p.grace_minutes, p.due_was, p.points, p.weight, p.route, p.slots FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?
+`
+
+func (q *Queries) Parts(ctx context.Context, studentID int64) ([]Part, error) {
 	rows, err := q.db.QueryContext(ctx, parts, studentID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	items := []PartsRow{}
+	items := []Part{}
 	for rows.Next() {
-		var i PartsRow
+		var i Part
 		if err := rows.Scan(
 			&i.ID,
 			&i.AssignmentID,
@@ -386,15 +422,6 @@ func (q *Queries) Parts(ctx context.Context, studentID int64) ([]PartsRow, error
 			&i.Weight,
 			&i.Route,
 			&i.Slots,
-			&i.ExtensionID,
-			&i.AskedAt,
-			&i.GrantedAt,
-			&i.ExtendedDue,
-			&i.ExtendedCloses,
-			&i.ExtensionNote,
-			&i.ExtensionProof,
-			&i.NotedAt,
-			&i.NotedNote,
 		); err != nil {
 			return nil, err
 		}
