@@ -25,10 +25,7 @@ type Store interface {
 	roster.Store
 	announce.Store
 	Submission(context.Context, query.SubmissionParams) (query.SubmissionRow, error)
-	Assignment(context.Context, query.AssignmentParams) (query.Assignment, error)
-	Course(context.Context, query.CourseParams) (query.Course, error)
-	Site(ctx context.Context, id int64) (query.Site, error)
-	Enrolment(context.Context, query.EnrolmentParams) (query.Enrolment, error)
+	WayOf(context.Context, query.WayOfParams) (query.WayOfRow, error)
 	PutReport(context.Context, query.PutReportParams) error
 	Report(context.Context, query.ReportParams) (query.Report, error)
 	Passages(ctx context.Context, submission int64) ([]query.PassagesRow, error)
@@ -64,10 +61,10 @@ const (
 
 // A subject is a submission of which something is to come back.
 type subject struct {
-	sub        query.SubmissionRow
-	assignment query.Assignment
-	site       Site
-	clock      time.Duration // the institution's less ours
+	sub   query.SubmissionRow
+	title string // of its assignment
+	site  Site
+	clock time.Duration // the institution's less ours
 }
 
 // subject finds a job's submission and the way to its site. One that is not there is not looked for again.
@@ -80,26 +77,12 @@ func (s Service) subject(ctx context.Context, job query.Job) (*subject, error) {
 	); err != nil {
 		return nil, gone(err)
 	}
-	if x.assignment, err = s.Store.Assignment(
-		ctx,
-		query.AssignmentParams{ID: x.sub.AssignmentID, StudentID: job.StudentID},
-	); err != nil {
-		return nil, gone(err)
-	}
-	course, err := s.Store.Course(ctx, query.CourseParams{ID: x.assignment.CourseID, StudentID: job.StudentID})
+	way, err := s.Store.WayOf(ctx, query.WayOfParams{ID: x.sub.AssignmentID, StudentID: job.StudentID})
 	if err != nil {
 		return nil, gone(err)
 	}
-	where, err := s.Store.Site(ctx, course.SiteID.Int64)
-	if err != nil {
-		return nil, gone(err)
-	}
-	enrolment, err := s.Store.Enrolment(ctx, query.EnrolmentParams{ID: where.EnrolmentID, StudentID: job.StudentID})
-	if err != nil {
-		return nil, gone(err)
-	}
-	x.clock = time.Duration(enrolment.ClockOffsetMs) * time.Millisecond
-	x.site, err = s.Connect(where)
+	x.title, x.clock = way.Assignment.Title, time.Duration(way.Enrolment.ClockOffsetMs)*time.Millisecond
+	x.site, err = s.Connect(way.Site)
 	return x, err
 }
 
@@ -154,7 +137,7 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 		if err := s.Store.PutReport(ctx, row); err != nil {
 			return 0, err
 		}
-		return again, s.tell(ctx, x, announce.Waiting, "The report of "+x.assignment.Title+" is being made.")
+		return again, s.tell(ctx, x, announce.Waiting, "The report of "+x.title+" is being made.")
 	}
 	if report.Report == nil {
 		return 0, mariadb.Final{Err: errors.New("the site sent a report without its content")}
@@ -172,7 +155,7 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 		ctx,
 		x,
 		announce.Report,
-		fmt.Sprintf("The report of %s is here: %.0f %%.", x.assignment.Title, 100*report.Report.Share),
+		fmt.Sprintf("The report of %s is here: %.0f %%.", x.title, 100*report.Report.Share),
 	)
 }
 
@@ -223,7 +206,7 @@ func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration,
 		ctx,
 		x,
 		announce.Return,
-		fmt.Sprintf("%s came back with %g of %g.", x.assignment.Title, row.Mark.Float64, back.Points),
+		fmt.Sprintf("%s came back with %g of %g.", x.title, row.Mark.Float64, back.Points),
 	)
 }
 

@@ -52,8 +52,9 @@ func Read(ctx context.Context, s Store, student int64, now time.Time, details ..
 			assignments: map[int64]*coursework.Assignment{},
 		}
 		l := loading{ctx: ctx, q: q, student: student, roster: r}
-		for _, step := range []func() error{l.who, l.coursesAndSites, l.assignmentsAndParts, l.extensionsAndNotes, l.attempts, l.handouts,
-			l.plan} {
+		for _, step := range []func() error{
+			l.who, l.coursesAndSites, l.assignmentsAndParts, l.extensionsAndNotes, l.attempts, l.handouts, l.plan,
+		} {
 			if err := step(); err != nil {
 				return err
 			}

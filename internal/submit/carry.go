@@ -21,13 +21,10 @@ import (
 
 // A delivery is a submission on its way, with all that it needs to know.
 type delivery struct {
-	sub        query.SubmissionRow
-	assignment query.Assignment
-	course     query.Course
-	where      query.Site
-	enrolment  query.Enrolment
-	files      []query.SubmissionFile
-	site       Site
+	sub   query.SubmissionRow
+	way   query.WayOfRow // the assignment, with the course, site and enrolment that it goes by
+	files []query.SubmissionFile
+	site  Site
 }
 
 // Carry is the handler of [CarryJob]. Every step can be repeated: the site is first asked whether it has the submission
@@ -71,31 +68,14 @@ func (s Service) open(ctx context.Context, job query.Job) (*delivery, error) {
 	); err != nil {
 		return nil, err
 	}
-	if d.assignment, err = s.Store.Assignment(
-		ctx,
-		query.AssignmentParams{ID: d.sub.AssignmentID, StudentID: job.StudentID},
-	); err != nil {
-		return nil, err
-	}
-	if d.course, err = s.Store.Course(
-		ctx,
-		query.CourseParams{ID: d.assignment.CourseID, StudentID: job.StudentID},
-	); err != nil {
-		return nil, err
-	}
-	if d.where, err = s.Store.Site(ctx, d.course.SiteID.Int64); err != nil {
-		return nil, err
-	}
-	if d.enrolment, err = s.Store.Enrolment(
-		ctx,
-		query.EnrolmentParams{ID: d.where.EnrolmentID, StudentID: job.StudentID},
-	); err != nil {
+	of := query.WayOfParams{ID: d.sub.AssignmentID, StudentID: job.StudentID}
+	if d.way, err = s.Store.WayOf(ctx, of); err != nil {
 		return nil, err
 	}
 	if d.files, err = s.Store.FilesOfSubmission(ctx, d.sub.ID); err != nil {
 		return nil, err
 	}
-	d.site, err = s.Connect(d.where)
+	d.site, err = s.Connect(d.way.Site)
 	return d, err
 }
 
@@ -104,7 +84,7 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 	if r, err := d.site.Receipt(ctx, d.sub.IdempotencyKey); err == nil || !errors.Is(err, courier.ErrUnknown) {
 		return r, err
 	}
-	draft, err := d.site.OpenDraft(ctx, d.sub.IdempotencyKey, d.assignment.SiteKey)
+	draft, err := d.site.OpenDraft(ctx, d.sub.IdempotencyKey, d.way.Assignment.SiteKey)
 	if err != nil {
 		return courier.Receipt{}, err
 	}
@@ -180,7 +160,7 @@ func (s Service) upload(
 	if err := d.site.Continue(ctx, address, u); err != nil {
 		return err
 	}
-	return s.learnRate(ctx, d.where, f.Bytes, time.Since(begun))
+	return s.learnRate(ctx, d.way.Site, f.Bytes, time.Since(begun))
 }
 
 // smallest transfer that says something about a line.
@@ -214,11 +194,11 @@ func learned(old float64, bytes int64, took time.Duration) (rate float64, ok boo
 // prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the
 // receipt names, if the site has shown it.
 func (s Service) prove(ctx context.Context, d *delivery, r receipt.Receipt) (receipt.Proof, error) {
-	now := s.Now().Add(time.Duration(d.enrolment.ClockOffsetMs) * time.Millisecond)
+	now := s.Now().Add(time.Duration(d.way.Enrolment.ClockOffsetMs) * time.Millisecond)
 	sent := receipt.Sent{
-		Course:     d.course.SiteKey,
-		Assignment: d.assignment.SiteKey,
-		Student:    d.enrolment.Number,
+		Course:     d.way.Course.SiteKey,
+		Assignment: d.way.Assignment.SiteKey,
+		Student:    d.way.Enrolment.Number,
 		Attempt:    int(d.sub.Attempt),
 		NotBefore:  d.sub.StartedAt,
 		NotAfter:   now.Add(time.Second),
@@ -227,7 +207,7 @@ func (s Service) prove(ctx context.Context, d *delivery, r receipt.Receipt) (rec
 	for _, f := range d.files {
 		sent.Files = append(sent.Files, receipt.File{Name: f.Name, Bytes: f.Bytes, SHA256: f.Digest})
 	}
-	keys, err := s.Store.SiteKeys(ctx, d.where.ID)
+	keys, err := s.Store.SiteKeys(ctx, d.way.Site.ID)
 	if err != nil {
 		return receipt.Proof{}, err
 	}
@@ -256,7 +236,7 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 		at = s.Now()
 	}
 	var sheet brief.Sheet
-	if err := json.Unmarshal(d.assignment.Sheet, &sheet); err != nil {
+	if err := json.Unmarshal(d.way.Assignment.Sheet, &sheet); err != nil {
 		return fmt.Errorf("reading the brief: %w", err)
 	}
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
@@ -297,7 +277,7 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 				return err
 			}
 		}
-		arrived := fmt.Sprintf("%s has arrived: %s.", d.assignment.Title, r.Number)
+		arrived := fmt.Sprintf("%s has arrived: %s.", d.way.Assignment.Title, r.Number)
 		return announce.Tell(ctx, q, d.event(announce.Receipt, arrived))
 	})
 }

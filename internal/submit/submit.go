@@ -25,11 +25,8 @@ type Store interface {
 	announce.Store
 	SiteRate(context.Context, query.SiteRateParams) error
 	Submission(context.Context, query.SubmissionParams) (query.SubmissionRow, error)
-	Assignment(context.Context, query.AssignmentParams) (query.Assignment, error)
-	Course(context.Context, query.CourseParams) (query.Course, error)
-	Site(ctx context.Context, id int64) (query.Site, error)
+	WayOf(context.Context, query.WayOfParams) (query.WayOfRow, error)
 	SiteKeys(ctx context.Context, site int64) ([]query.SiteKey, error)
-	Enrolment(context.Context, query.EnrolmentParams) (query.Enrolment, error)
 	FilesOfSubmission(ctx context.Context, submission int64) ([]query.SubmissionFile, error)
 	SetSubmissionDraft(context.Context, query.SetSubmissionDraftParams) (int64, error)
 	SetFileUpload(context.Context, query.SetFileUploadParams) error

@@ -37,3 +37,6 @@ SELECT l.* FROM ledger l JOIN submission s ON s.id = l.submission_id JOIN attemp
 INSERT INTO noted (part_id, at, note) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE at = VALUES(at), note = VALUES(note);
 -- name: RemoveNoted :exec
 DELETE n FROM noted n JOIN part p ON p.id = n.part_id WHERE p.assignment_id = ?;
+-- name: WayOf :one
+SELECT sqlc.embed(a), sqlc.embed(c), sqlc.embed(w), sqlc.embed(e) FROM assignment a JOIN course c ON c.id = a.course_id JOIN site w ON w.id = c.site_id JOIN enrolment e ON e.id = w.enrolment_id
+WHERE a.id = ? AND a.student_id = ?;

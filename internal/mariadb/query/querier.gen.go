@@ -161,6 +161,7 @@ type Querier interface {
 	VersionFile(ctx context.Context, arg VersionFileParams) (VersionFileRow, error)
 	VersionUses(ctx context.Context, arg VersionUsesParams) ([]VersionUsesRow, error)
 	Versions(ctx context.Context, studentID int64) ([]VersionsRow, error)
+	WayOf(ctx context.Context, arg WayOfParams) (WayOfRow, error)
 	WorkDone(ctx context.Context, studentID int64) ([]WorkDoneRow, error)
 	WorkDoneOn(ctx context.Context, arg WorkDoneOnParams) (int64, error)
 }
