@@ -151,7 +151,7 @@ func (b Bundle) checkForm(said *sayings, item Item, slot Slot) {
 	if len(slot.Forms) > 0 && !slices.Contains(slot.Forms, ext) {
 		asked := strings.ToUpper(strings.Join(slot.Forms, " or "))
 		f := said.say("form", finding.Must, "The brief asks for %s; this is %s.", asked, called(ext))
-		if form := Convertible(ext, slot.Forms); form != "" {
+		if form := convertible(ext, slot.Forms); form != "" {
 			f.Fix, ext, converts = "convert", form, true
 			f.Becomes = b.wanted(item, ext)
 		} else {

@@ -219,7 +219,7 @@ func (s Slot) Room() int { return max(1, s.Most) }
 func (s Sheet) SlotFor(kind string, filled map[string]int) string {
 	for _, accepts := range []func(Slot) bool{
 		func(slot Slot) bool { return len(slot.Forms) == 0 || slices.Contains(slot.Forms, kind) },
-		func(slot Slot) bool { return Convertible(kind, slot.Forms) != "" },
+		func(slot Slot) bool { return convertible(kind, slot.Forms) != "" },
 		func(Slot) bool { return true },
 	} {
 		for _, slot := range s.Slots {
@@ -237,8 +237,8 @@ func (s Sheet) SlotFor(kind string, filled map[string]int) string {
 // documents are the kinds that an office program turns into PDF.
 var documents = []string{"docx", "docm", "doc", "odt", "rtf", "pptx", "ppt", "odp", "xlsx", "xls", "ods", "txt"}
 
-// Convertible is the accepted form that a kind can be converted into, or "".
-func Convertible(kind string, forms []string) string {
+// convertible is the accepted form that a kind can be converted into, or "".
+func convertible(kind string, forms []string) string {
 	if slices.Contains(documents, kind) && slices.Contains(forms, "pdf") {
 		return "pdf"
 	}

@@ -95,9 +95,9 @@ func Price(r timing.Rule) string {
 // Job is what sending needs before the due time.
 func (s *Standing) Job(margin time.Duration) timing.Job {
 	j := timing.Job{
-		Bytes:       UsualBytes,
-		Rate:        UsualRate,
-		Fix:         UsualFix,
+		Bytes:       usualBytes,
+		Rate:        usualRate,
+		Fix:         usualFix,
 		Margin:      margin,
 		FirstReport: s.FirstReport,
 		LaterReport: s.LaterReport,
@@ -109,7 +109,7 @@ func (s *Standing) Job(margin time.Duration) timing.Job {
 		j.Rate = site.Rate
 	}
 	if s.Crowded {
-		j.Rate /= RushFactor
+		j.Rate /= rushFactor
 	}
 	if s.Sheet.Report != nil {
 		j.Rounds = 1

@@ -30,10 +30,10 @@ const (
 
 // What is assumed of a transfer where the site has not been used yet: common practice for a home line.
 const (
-	UsualRate  = 250_000   // bytes per second
-	UsualBytes = 5_000_000 // of work not yet there
-	UsualFix   = 2 * time.Hour
-	RushFactor = 4 // by which a crowded hour slows a site down
+	usualRate  = 250_000   // bytes per second
+	usualBytes = 5_000_000 // of work not yet there
+	usualFix   = 2 * time.Hour
+	rushFactor = 4 // by which a crowded hour slows a site down
 )
 
 // A Standing is one assignment at an instant, seen from the part that comes next. Everything in it follows from

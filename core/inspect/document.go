@@ -242,7 +242,7 @@ func (f *Facts) odt(data []byte) {
 
 func (f *Facts) prose(p *prose) {
 	text := p.text.String()
-	f.Words, f.TrackedChanges, f.Comments = ref(CountWords(text)), &p.tracked, &p.comments
+	f.Words, f.TrackedChanges, f.Comments = ref(countWords(text)), &p.tracked, &p.comments
 	found := append([]string{}, p.placeholders...)
 	found = append(found, gaps.FindAllString(text, -1)...)
 	f.Placeholders = &found

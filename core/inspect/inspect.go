@@ -293,8 +293,8 @@ func extension(name string) string {
 	return strings.ToLower(strings.TrimPrefix(path.Ext(name), "."))
 }
 
-// CountWords counts the runs between white space that hold a letter or digit.
-func CountWords(text string) int {
+// countWords counts the runs between white space that hold a letter or digit.
+func countWords(text string) int {
 	n := 0
 	for _, field := range strings.FieldsFunc(text, unicode.IsSpace) {
 		if strings.ContainsFunc(field, func(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }) {
@@ -309,7 +309,7 @@ func CountWords(text string) int {
 func (f *Facts) AddPageTexts(pages []string) {
 	words, with := 0, 0
 	for _, text := range pages {
-		words += CountWords(text)
+		words += countWords(text)
 		if strings.ContainsFunc(text, func(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }) {
 			with++
 		}

@@ -89,7 +89,7 @@ func (f *Facts) text(data []byte) {
 	if f.Kind == "csv" || f.Kind == "tsv" {
 		f.table(text)
 	} else if f.Kind != "html" {
-		f.Words = ref(CountWords(text))
+		f.Words = ref(countWords(text))
 	}
 }
 

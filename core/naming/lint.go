@@ -106,7 +106,7 @@ func Lint(name string, beside []string, plain bool) []Problem {
 			break
 		}
 	}
-	if Anyone(name) {
+	if anyones(name) {
 		add("anyone", finding.Should,
 			"Anybody's file could have this name. Put your family name and what it is into it.")
 	}
@@ -132,8 +132,8 @@ var generic = regexp.MustCompile(
 
 var numbered = regexp.MustCompile(`\d+|\D+`)
 
-// Anyone says whether a name could be anyone's: it has no word that describes the work or its author.
-func Anyone(name string) bool {
+// anyones says whether a name could be anyone's: it has no word that describes the work or its author.
+func anyones(name string) bool {
 	stem, _ := Split(name)
 	for _, word := range words(strings.ToLower(stem)) {
 		for _, piece := range numbered.FindAllString(word, -1) {

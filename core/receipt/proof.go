@@ -41,8 +41,8 @@ type FileCheck struct {
 	Why  string `json:"why"`
 }
 
-// NotChecked stands in a part that could not be compared, which alone does not make a proof disagree.
-const NotChecked = "not checked"
+// notChecked stands in a part that could not be compared, which alone does not make a proof disagree.
+const notChecked = "not checked"
 
 // clockError is how far the clocks of a site and of a student may differ.
 const clockError = time.Minute
@@ -68,7 +68,7 @@ func Compare(r Receipt, sent Sent) Proof {
 	part("count", strconv.Itoa(len(sent.Files)), strconv.Itoa(len(r.Files)), len(sent.Files) == len(r.Files))
 	p.time(r, sent, part)
 	if sent.Key == nil {
-		p.Parts = append(p.Parts, Part{"signature", "", NotChecked, true})
+		p.Parts = append(p.Parts, Part{"signature", "", notChecked, true})
 	} else if err := r.Check(sent.Key); err != nil {
 		part("signature", "valid", err.Error(), false)
 	} else {

@@ -104,7 +104,7 @@ func TestAReceiptThatAgrees(t *testing.T) {
 	sent.Key = nil
 	p = Compare(r, sent)
 	assert.True(t, p.Agrees)
-	assert.Contains(t, p.Parts, Part{"signature", "", NotChecked, true})
+	assert.Contains(t, p.Parts, Part{"signature", "", notChecked, true})
 }
 
 func TestEveryDisagreementIsFoundAndNamed(t *testing.T) {

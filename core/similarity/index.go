@@ -43,7 +43,7 @@ func NewIndex(sources []Source) *Index {
 	for _, s := range sources {
 		from := len(x.norm)
 		x.starts = append(x.starts, uint32(from))
-		x.norm = append(append(x.norm, Normalise(s.Text).Norm...), 0)
+		x.norm = append(append(x.norm, normalise(s.Text).Norm...), 0)
 		for _, p := range Fingerprint(x.norm[from:len(x.norm)-1], Gram, Window) {
 			pairs = append(pairs, uint64(p.Hash)<<32|uint64(from+int(p.At)))
 		}
@@ -64,9 +64,9 @@ func NewIndex(sources []Source) *Index {
 // shortestRun is the length in normalised bytes above which no shared run stays unfound.
 const shortestRun = Gram + Window - 1
 
-// Candidates are the numbers of the sources that share a run of at least 25 normalised characters
+// candidates are the numbers of the sources that share a run of at least 25 normalised characters
 // with the text, ascending: each common fingerprint is extended in both texts.
-func (x *Index) Candidates(text *Text) []int {
+func (x *Index) candidates(text *Text) []int {
 	seen := make([]bool, len(x.sources))
 	for _, p := range Fingerprint(text.Norm, Gram, Window) {
 		prefix := p.Hash >> (32 - prefixBits)

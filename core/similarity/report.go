@@ -62,13 +62,13 @@ const verbatim = 0.75
 
 // Check compares a document with the sources of the index.
 func (x *Index) Check(document string, o Options) Report {
-	text := Normalise(document)
+	text := normalise(document)
 	m := findMarks(document)
 	r := Report{Length: text.Length, Passages: []Passage{}, Sources: []SourceShare{}}
 	table := groups(text.words)
-	for _, i := range x.Candidates(text) {
+	for _, i := range x.candidates(text) {
 		source := x.sources[i]
-		st := Normalise(source.Text)
+		st := normalise(source.Text)
 		for _, match := range align(text, table, st) {
 			p := Passage{
 				Start: int(text.words[match.d0].start), End: int(text.words[match.d1-1].end),

@@ -207,10 +207,10 @@ func BenchmarkCheck10000(b *testing.B) {
 		// A tenth of the collection, since building the array takes minutes for all of it.
 		var all []byte
 		for _, s := range sources[:1000] {
-			all = append(all, Normalise(s.Text).Norm...)
+			all = append(all, normalise(s.Text).Norm...)
 		}
 		array := suffixarray.New(all)
-		run := Normalise(document).Norm
+		run := normalise(document).Norm
 		b.ResetTimer()
 		for b.Loop() {
 			for at := 0; at+Gram+Window-1 <= len(run); at++ {

@@ -1,7 +1,7 @@
 // Package similarity finds the passages that a document shares with other texts, says what to do
 // about each, and what share of the document they make.
 //
-// Candidates come from winnowed fingerprints (Schleimer, Wilkerson and Aiken, "Winnowing: Local
+// candidates come from winnowed fingerprints (Schleimer, Wilkerson and Aiken, "Winnowing: Local
 // Algorithms for Document Fingerprinting", 2003). A candidate is then aligned with the document word
 // by word: shared groups of three words, in any order and with one word between them replaced, are
 // seeds; seeds near each other in both texts become one passage.
@@ -34,8 +34,8 @@ type word struct {
 	light      bool // a function word; three of them say nothing
 }
 
-// Normalise reads a text once; time and memory are O(len(s)).
-func Normalise(s string) *Text {
+// normalise reads a text once; time and memory are O(len(s)).
+func normalise(s string) *Text {
 	t := &Text{Norm: make([]byte, 0, len(s)), Origin: make([]int32, 0, len(s)), words: make([]word, 0, len(s)/6+1)}
 	wordFrom, normFrom := int32(-1), 0
 	at := int32(0)

@@ -62,7 +62,7 @@ func TestFingerprintIsWinnowingAsDefined(t *testing.T) {
 }
 
 func TestFingerprintAcrossStretches(t *testing.T) {
-	text := Normalise(opticks(t)).Norm[:3*stretch+100]
+	text := normalise(opticks(t)).Norm[:3*stretch+100]
 	got := map[int32]uint32{}
 	for _, p := range Fingerprint(text, Gram, Window) {
 		got[p.At] = p.Hash
@@ -73,7 +73,7 @@ func TestFingerprintAcrossStretches(t *testing.T) {
 // The guarantee of Schleimer, Wilkerson and Aiken (2003), §3: a shared run of at least w+k−1
 // characters is always found. The oracle for what is shared is index/suffixarray over Opticks.
 func TestEverySharedRunIsFound(t *testing.T) {
-	book := Normalise(opticks(t)).Norm
+	book := normalise(opticks(t)).Norm
 	index := suffixarray.New(book)
 	known := map[uint32]bool{}
 	for _, p := range Fingerprint(book, Gram, Window) {
@@ -112,18 +112,18 @@ func TestDensity(t *testing.T) {
 
 func TestNormalisedTextLeadsBack(t *testing.T) {
 	text := "“Maré” — l’été, exam-\nple 42."
-	n := Normalise(text)
+	n := normalise(text)
 	assert.Equal(t, "marelete"+"example42", string(n.Norm))
 	runes := []rune(text)
 	assert.Equal(t, len(runes), n.Length)
 	assert.Equal(t, 'M', runes[n.Origin[0]])
 	assert.Equal(t, '2', runes[n.Origin[len(n.Origin)-1]])
 	assert.Len(t, n.words, 4)
-	assert.Equal(t, Normalise("été").Norm, Normalise("e\u0301te\u0301").Norm, "composed and decomposed alike")
+	assert.Equal(t, normalise("été").Norm, normalise("e\u0301te\u0301").Norm, "composed and decomposed alike")
 }
 
 func BenchmarkFingerprint(b *testing.B) {
-	text := Normalise(opticks(b)).Norm
+	text := normalise(opticks(b)).Norm
 	b.SetBytes(int64(len(text)))
 	for b.Loop() {
 		Fingerprint(text, Gram, Window)
@@ -134,6 +134,6 @@ func BenchmarkNormalise(b *testing.B) {
 	text := opticks(b)
 	b.SetBytes(int64(len(text)))
 	for b.Loop() {
-		Normalise(text)
+		normalise(text)
 	}
 }

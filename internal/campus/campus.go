@@ -36,8 +36,8 @@ const Name = "Alvarim practice campus"
 // KeyID names the site's only signing key.
 const KeyID = "alvarim-1"
 
-// TextReader reads the text out of a file of some kind (package inspect).
-type TextReader interface {
+// textReader reads the text out of a file of some kind (package inspect).
+type textReader interface {
 	Text(ctx context.Context, kind string, data []byte) (string, error)
 }
 
@@ -45,13 +45,13 @@ type TextReader interface {
 type Campus struct {
 	db       *sql.DB
 	contents contents.Store
-	texts    TextReader
+	texts    textReader
 	log      *slog.Logger
 	key      ed25519.PrivateKey
 }
 
 // New opens the site, making its signing key the first time.
-func New(ctx context.Context, db *sql.DB, texts TextReader, log *slog.Logger) (*Campus, error) {
+func New(ctx context.Context, db *sql.DB, texts textReader, log *slog.Logger) (*Campus, error) {
 	c := &Campus{db: db, contents: contents.Store{DB: db}, texts: texts, log: log}
 	seed := make([]byte, ed25519.SeedSize)
 	if _, err := rand.Read(seed); err != nil {

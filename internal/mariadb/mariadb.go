@@ -144,9 +144,3 @@ func IsDuplicate(err error) bool {
 	var e *mysql.MySQLError
 	return errors.As(err, &e) && e.Number == 1062
 }
-
-// IsReferenced says that an error is about a row that others still refer to.
-func IsReferenced(err error) bool {
-	var e *mysql.MySQLError
-	return errors.As(err, &e) && e.Number == 1451
-}
