@@ -9,7 +9,7 @@ go test -run '^$' -bench 'Fingerprint|Normalise' -count 5 ./core/similarity
 go test -run '^$' -bench 'Check10000' -benchmem ./core/similarity
 go test -run '^$' -bench . -benchmem ./core/inspect
 go test -run '^$' -bench . -count 3 ./core/planner ./core/brief/prose ./core/calendar
-go test -run '^$' -bench Horizon -benchtime 60x -count 3 ./internal/track
+go test -run '^$' -bench 'Horizon|Desk$|Load300' -benchtime 100x -count 3 ./internal/agenda ./internal/desk ./internal/roster
 ORARIO_BINARY=$PWD/bin/orario go test -run '^$' -bench Dragging -benchtime 3x ./e2e
 go test -run '^$' -bench . -benchtime 3x ./internal/convert
 go test -run '^$' -bench Upload -benchtime 3x ./internal/contents

@@ -65,7 +65,11 @@ func (e *Entry) reminders(until time.Time) (out []Reminder) {
 		out = append(out, Reminder{wording.Clip(mark, mostMark), said, e.ID})
 	}
 	if opens != nil && !opens.At().After(until) && until.Sub(opens.At()) < opensFor && e.Ahead() {
-		add("opens", opens.At(), "opens %s, due %s.", e.Local(opens.At()), e.Local(due))
+		verb := "opens"
+		if !opens.At().After(e.Now) {
+			verb = "opened"
+		}
+		add("opens", opens.At(), "%s %s, due %s.", verb, e.Local(opens.At()), e.Local(due))
 	}
 	if e.State == coursework.Waiting {
 		last, sent := e.Part.Last()

@@ -31,7 +31,7 @@ func TestWhatIsSaidFollowsFromTheTimeThatIsLeft(t *testing.T) {
 		"sent, and no receipt": {at(2, 19, 10), []func(*coursework.Assignment){sent(at(2, 18, 55))},
 			"proof: HYD 214 Ripple: sent Mon 2 Nov 18:55, and no receipt has come."},
 		"sent and proved": {at(2, 19, 10), []func(*coursework.Assignment){sent(at(2, 18, 55), proved)}, ""},
-		"opening":         {at(1, 9, 0), []func(*coursework.Assignment){opens(t, "2026-11-01T08:00")}, "opens: HYD 214 Ripple: opens Sun 1 Nov 08:00, due Mon 2 Nov 20:00."},
+		"opening":         {at(1, 9, 0), []func(*coursework.Assignment){opens(t, "2026-11-01T08:00")}, "opens: HYD 214 Ripple: opened Sun 1 Nov 08:00, due Mon 2 Nov 20:00."},
 		"opened long ago": {at(1, 9, 0), []func(*coursework.Assignment){opens(t, "2026-10-30T08:00")}, ""},
 		"put away":        {at(2, 19, 0), []func(*coursework.Assignment){func(a *coursework.Assignment) { a.Cancelled = true }}, ""},
 	} {

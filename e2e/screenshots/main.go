@@ -106,6 +106,7 @@ var mainViews = []view{
 	{name: "ledger", path: "/ledger", width: 1280, height: 800},
 	{name: "receipt", path: "receipt", width: 1280, height: 800},
 	{name: "library", path: "/library", width: 1280, height: 800},
+	{name: "version", path: "version", width: 1280, height: 800},
 	{name: "courses", path: "/courses", width: 1280, height: 800},
 	{name: "plan", path: "/plan", width: 1280, height: 800},
 	{name: "week", path: "/week", width: 1280, height: 800},
@@ -169,6 +170,9 @@ func (v view) take(ctx context.Context, base string) ([]byte, error) {
 			browser.Press(browser.Button("Change the brief")),
 			browser.See("//mark"),
 		)
+	case "version":
+		file := `//main//a[starts-with(@href, "/library/")]`
+		do(chromedp.Navigate(base+"/library"), browser.See(file), follow(base, file), browser.See("//h2"))
 	case "receipt":
 		do(chromedp.Navigate(base+"/ledger"), browser.See("//ol//a"), follow(base, "//ol//a"), browser.See("//article"))
 	default:
