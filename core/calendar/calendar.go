@@ -86,7 +86,7 @@ type reader struct {
 
 func read(c *component, within Stretch, floating *time.Location) ([]Item, error) {
 	r := &reader{
-		zones:     zones{own: map[string]*component{}, made: map[string]*time.Location{}, floating: floating},
+		zones:     zones{own: map[string]*component{}, made: map[string]*time.Location{}, floating: floating, left: allowance},
 		within:    within,
 		course:    c.text("X-WR-CALNAME"),
 		cancelled: strings.EqualFold(c.text("METHOD"), "CANCEL"),
@@ -122,7 +122,7 @@ func read(c *component, within Stretch, floating *time.Location) ([]Item, error)
 		}
 		s := all[e.uid]
 		if s == nil {
-			s = &series{}
+			s = &series{at: map[int64]int{}}
 			all[e.uid] = s
 			order = append(order, e.uid)
 		}

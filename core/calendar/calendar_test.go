@@ -5,6 +5,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"runtime"
 	"strings"
 	"testing"
 	"time"
@@ -253,6 +254,66 @@ func TestEveryRuleIsAnsweredOrRefused(t *testing.T) {
 				assert.LessOrEqual(t, len(items), mostItems+1, rule)
 			}
 		}
+	}
+}
+
+// What a file costs is bounded for all its entries together, and kept while it is read.
+func TestAFileOfManyCostlyEntriesIsAnswered(t *testing.T) {
+	many := func(n int, lines ...string) string {
+		var events []string
+		for i := range n {
+			events = append(events, event(append([]string{fmt.Sprintf("UID:e%d", i)}, lines...)...))
+		}
+		return file(events...)
+	}
+	rdates := func(n int) string {
+		var list []string
+		for i := range n {
+			list = append(list, utc("2026-11-01T00:00:00Z").Add(time.Duration(i)*time.Minute).Format("20060102T150405Z"))
+		}
+		return strings.Join(list, ",")
+	}
+	changed := func(n int) string {
+		events := []string{event("UID:a", "DTSTART:20261101T000000Z", "RRULE:FREQ=MINUTELY;INTERVAL=30;COUNT=9000")}
+		for i := range n {
+			at := utc("2026-11-01T00:00:00Z").Add(time.Duration(i) * 30 * time.Minute).Format("20060102T150405Z")
+			more := ""
+			if i%2 == 0 {
+				more = ";RANGE=THISANDFUTURE"
+			}
+			events = append(events, event("UID:a", "RECURRENCE-ID"+more+":"+at, "DTSTART:"+at, "SUMMARY:moved"))
+		}
+		return file(events...)
+	}
+	for name, c := range map[string]struct {
+		text  string
+		items int // 0: refused
+	}{
+		"sixty rules by the minute":     {many(60, "DTSTART:20200101T000000Z", "RRULE:FREQ=MINUTELY;INTERVAL=12"), 0},
+		"rules that step by the second": {many(60, "DTSTART:20260101T000000Z", "RRULE:FREQ=SECONDLY;BYHOUR=3;BYMINUTE=0;BYSECOND=0"), 0},
+		"rules of old times":            {many(500, "DTSTART:01010101T000000Z", "RRULE:FREQ=DAILY;BYMONTH=1;BYMONTHDAY=1"), 500},
+		"daily for two thousand years":  {many(40, "DTSTART:01010101T000000Z", "RRULE:FREQ=DAILY"), 40 * 365},
+		"sixty thousand dates":          {file(event("UID:a", "DTSTART:20261101T000000Z", "RDATE:"+rdates(60_000))), 60_000},
+		"the same dates three times":    {file(event("UID:a", "DTSTART:20261101T000000Z", "RDATE:"+rdates(9000), "RDATE:"+rdates(9000), "RDATE:"+rdates(9000))), 9000},
+		"as many exceptions as dates":   {file(event("UID:a", "DTSTART:20261101T000000Z", "RDATE:"+rdates(20_000), "EXDATE:"+rdates(19_000))), 1000},
+		"nine thousand changed":         {changed(9000), 9000},
+		"a busy student's year":         {many(300, "DTSTART:20250901T090000Z", "RRULE:FREQ=WEEKLY"), 300 * 52},
+	} {
+		t.Run(name, func(t *testing.T) {
+			var before, after runtime.MemStats
+			runtime.ReadMemStats(&before)
+			began := time.Now()
+			items, err := Read(c.text, Around(utc("2026-11-01T00:00:00Z")), nil)
+			runtime.ReadMemStats(&after)
+			assert.Less(t, time.Since(began), 6*time.Second)
+			assert.Less(t, (after.TotalAlloc-before.TotalAlloc)>>20, uint64(800), "MiB allocated in all")
+			if c.items == 0 {
+				assert.ErrorContains(t, err, "export a shorter stretch")
+				return
+			}
+			require.NoError(t, err)
+			assert.InDelta(t, c.items, len(items), float64(c.items)/20+300)
+		})
 	}
 }
 

@@ -10,18 +10,38 @@ import (
 	"github.com/teambition/rrule-go"
 )
 
-// mostItems bounds how many times one rule is laid out.
-const mostItems = 50_000
+// What one file may cost, all its rules together.
+const (
+	mostItems = 50_000     // laid out in the stretch
+	mostTimes = 3_000_000  // gone through, before the stretch too
+	mostSteps = 40_000_000 // hours, minutes or seconds that rules step through
+)
 
-// mostSteps bounds how many hours, minutes or seconds a rule goes through.
-const mostSteps = 40_000_000
+var errTooMany = fmt.Errorf("the calendar's repeating entries make more than %d items in that time; "+
+	"export a shorter stretch, or leave such entries out", mostItems)
 
-var errTooMany = fmt.Errorf("a rule makes more than %d items in that time", mostItems)
+// budget is what is left of it.
+type budget struct{ items, times, steps int }
+
+var allowance = budget{mostItems, mostTimes, mostSteps}
+
+// spend takes n from a part of the budget.
+func spend(left *int, n int) error {
+	if *left -= n; *left < 0 {
+		return errTooMany
+	}
+	return nil
+}
 
 // rule lays out a recurrence rule for from ≤ t ≤ to. All times are wall times held as UTC; until turns the UTC time
-// of an UNTIL into one. Rules that make too many items, or none ever, are refused, so that any rule is
-// answered within seconds.
-func rule(text string, start time.Time, until func(time.Time) time.Time, from, to time.Time) ([]time.Time, error) {
+// of an UNTIL into one. Rules that make too many items for what is left of the budget, or none ever, are refused, so that any
+// file is answered within seconds.
+func (b *budget) rule(
+	text string,
+	start time.Time,
+	until func(time.Time) time.Time,
+	from, to time.Time,
+) ([]time.Time, error) {
 	o, err := rrule.StrToROption(normal(text))
 	if err != nil {
 		return nil, fmt.Errorf("the rule %q cannot be read: %w", text, err)
@@ -40,22 +60,14 @@ func rule(text string, start time.Time, until func(time.Time) time.Time, from, t
 	if o.Until.IsZero() || o.Until.After(to) {
 		o.Until = to
 	}
-	unit := map[rrule.Frequency]time.Duration{
-		rrule.HOURLY: time.Hour, rrule.MINUTELY: time.Minute, rrule.SECONDLY: time.Second,
-	}[o.Freq]
-	step := unit * time.Duration(max(1, o.Interval))
-	if skip := from.Sub(start); step > 0 && skip > 0 {
-		if o.Count == 0 {
-			o.Dtstart = start.Add(skip / step * step)
-		} else if skip/step > mostItems && o.Count > mostItems {
-			return nil, errTooMany
-		}
+	if o.Count == 0 {
+		o.Dtstart = ahead(o, from)
 	}
 	if o.Dtstart.After(o.Until) {
 		return nil, nil
 	}
-	if step > 0 && o.Until.Sub(o.Dtstart)/step > mostSteps {
-		return nil, errTooMany
+	if err := spend(&b.steps, int(o.Until.Sub(o.Dtstart)/stride(o.Freq))); err != nil {
+		return nil, err
 	}
 	r, err := rrule.NewRRule(*o)
 	if err != nil {
@@ -63,21 +75,65 @@ func rule(text string, start time.Time, until func(time.Time) time.Time, from, t
 	}
 	var out []time.Time
 	next := r.Iterator()
-	for n := 0; ; n++ {
+	for {
 		t, ok := next()
 		if !ok || t.After(to) {
 			return out, nil
 		}
-		if n > 20*mostItems {
-			return nil, errTooMany
+		if err := spend(&b.times, 1); err != nil {
+			return nil, err
 		}
 		if t.Before(from) {
 			continue
 		}
-		if out = append(out, t); len(out) > mostItems {
-			return nil, errTooMany
+		if err := spend(&b.items, 1); err != nil {
+			return nil, err
 		}
+		out = append(out, t)
 	}
+}
+
+// stride is what the library goes through for a rule, one after another: days, or what is shorter.
+func stride(f rrule.Frequency) time.Duration {
+	switch f {
+	case rrule.HOURLY:
+		return time.Hour
+	case rrule.MINUTELY:
+		return time.Minute
+	case rrule.SECONDLY:
+		return time.Second
+	}
+	return 24 * time.Hour
+}
+
+// ahead is the last beginning of a rule's periods before an instant from which it goes on as from its own; a rule
+// that counts has to be gone through from the start. Days that not every month has are not moved.
+func ahead(o *rrule.ROption, from time.Time) time.Time {
+	start, interval := o.Dtstart, max(1, o.Interval)
+	months := 0
+	switch o.Freq {
+	case rrule.YEARLY:
+		months = 12
+	case rrule.MONTHLY:
+		months = 1
+	case rrule.WEEKLY:
+		return stepped(start, from, 7*24*time.Hour*time.Duration(interval))
+	default:
+		return stepped(start, from, stride(o.Freq)*time.Duration(interval))
+	}
+	between := (from.Year()-start.Year())*12 + int(from.Month()-start.Month()) - 1
+	if start.Day() > 28 || between <= 0 {
+		return start
+	}
+	months *= interval
+	return start.AddDate(0, between/months*months, 0)
+}
+
+func stepped(start, from time.Time, step time.Duration) time.Time {
+	for skip := from.Sub(start); skip >= step; skip = from.Sub(start) { // a Duration holds no more than 292 years
+		start = start.Add(skip / step * step)
+	}
+	return start
 }
 
 // normal drops what the library does not read but producers write.

@@ -25,7 +25,8 @@ func (e entry) newer(than entry) bool {
 // series is everything about one UID.
 type series struct {
 	master  *entry
-	changed []entry // instances, the newest of each
+	changed []entry       // instances, the newest of each
+	at      map[int64]int // by the instant that they change
 }
 
 func (s *series) add(e entry) {
@@ -35,15 +36,31 @@ func (s *series) add(e entry) {
 		}
 		return
 	}
-	for i, c := range s.changed {
-		if c.id.at.Equal(e.id.at) {
-			if e.newer(c) {
-				s.changed[i] = e
-			}
-			return
+	if i, ok := s.at[e.id.at.Unix()]; ok {
+		if e.newer(s.changed[i]) {
+			s.changed[i] = e
+		}
+		return
+	}
+	s.at[e.id.at.Unix()] = len(s.changed)
+	s.changed = append(s.changed, e)
+}
+
+// replaces says whether an instance of its own stands in the place of the one at an instant.
+func (s *series) replaces(at time.Time) bool {
+	_, ok := s.at[at.Unix()]
+	return ok
+}
+
+// following are the changes that hold for all later instances, too, in the order of time.
+func (s *series) following() (list []*entry) {
+	for i := range s.changed {
+		if s.changed[i].future {
+			list = append(list, &s.changed[i])
 		}
 	}
-	s.changed = append(s.changed, e)
+	slices.SortStableFunc(list, func(a, b *entry) int { return a.id.at.Compare(b.id.at) })
+	return list
 }
 
 // items lays a series out.
@@ -58,24 +75,22 @@ func (r *reader) items(s *series) ([]Item, error) {
 		if err != nil {
 			return nil, err
 		}
-		replaced := slices.ContainsFunc(s.changed, func(c entry) bool { return c.id.at.Equal(base.anchor.at) })
-		if !recurs && !replaced {
+		if !recurs && !s.replaces(base.anchor.at) {
 			item := r.item(*s.master, base)
 			if base.due.at.IsZero() || !r.within.Fixed || r.holds(base.due.at) {
 				out = append(out, item)
 			}
 		}
+		following := s.following()
+		var latest *entry // the change that holds for an instance and all after it
 		for _, start := range starts {
-			if slices.ContainsFunc(s.changed, func(c entry) bool { return c.id.at.Equal(start.at) }) {
+			for len(following) > 0 && !following[0].id.at.After(start.at) {
+				latest, following = following[0], following[1:]
+			}
+			if s.replaces(start.at) {
 				continue
 			}
 			of, times := *s.master, base.moved(start)
-			var latest *entry
-			for i, c := range s.changed {
-				if c.future && !c.id.at.After(start.at) && (latest == nil || c.id.at.After(latest.id.at)) {
-					latest = &s.changed[i]
-				}
-			}
 			if latest != nil {
 				changed, err := r.times(latest.component)
 				if err != nil {
@@ -158,7 +173,8 @@ func (r *reader) instances(c *component, s span) (out []stamp, recurs bool, err 
 		return nil, false, err
 	}
 	add := func(t stamp) {
-		if !gone[t.at.Unix()] && !slices.ContainsFunc(out, func(o stamp) bool { return o.at.Equal(t.at) }) {
+		if !gone[t.at.Unix()] {
+			gone[t.at.Unix()] = true // it is there, and not wanted a second time
 			out = append(out, t)
 		}
 	}
@@ -168,7 +184,7 @@ func (r *reader) instances(c *component, s span) (out []stamp, recurs bool, err 
 		}
 		recurs = true
 		until := func(t time.Time) time.Time { return stamp{at: t}.in(s.anchor.zone) }
-		walls, err := rule(
+		walls, err := r.left.rule(
 			p.value,
 			s.anchor.wall,
 			until,
@@ -179,9 +195,7 @@ func (r *reader) instances(c *component, s span) (out []stamp, recurs bool, err 
 			return nil, false, err
 		}
 		for _, wall := range walls {
-			if t := s.anchor.with(wall); !gone[t.at.Unix()] {
-				out = append(out, t)
-			}
+			add(s.anchor.with(wall))
 		}
 	}
 	for _, t := range more {
@@ -209,6 +223,9 @@ func (r *reader) listed(c *component, s span) (more []stamp, gone map[int64]bool
 			}
 			t, err := r.stamp(property{value: value, params: p.params})
 			if err != nil {
+				return nil, nil, err
+			}
+			if err := spend(&r.left.times, 1); err != nil {
 				return nil, nil, err
 			}
 			if p.name == "RDATE" {

@@ -144,12 +144,11 @@ func lastMinute(s stamp) stamp {
 
 // moved is the same item beginning at another time.
 func (s span) moved(start stamp) span {
-	shift := start.wall.Sub(s.anchor.wall)
 	move := func(t stamp) stamp {
 		if t.at.IsZero() {
 			return t
 		}
-		return t.with(t.wall.Add(shift))
+		return t.with(start.wall.Add(t.wall.Sub(s.anchor.wall))) // the beginning may lie further back than a Duration holds
 	}
 	return span{move(s.anchor), move(s.due), move(s.end), move(s.opens)}
 }

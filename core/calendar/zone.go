@@ -30,6 +30,7 @@ type zones struct {
 	own      map[string]*component // VTIMEZONE by TZID
 	made     map[string]*time.Location
 	floating *time.Location
+	left     budget // of the file
 }
 
 // find is the zone of a TZID and its name: an IANA name, also behind a producer's prefix; else the file's own
@@ -48,7 +49,7 @@ func (z *zones) find(tzid string) (*time.Location, string, bool) {
 		}
 	}
 	if c, ok := z.own[tzid]; ok {
-		zone, err := location(tzid, c)
+		zone, err := z.location(tzid, c)
 		if err == nil {
 			z.made[tzid] = zone
 			return zone, tzid, true
@@ -78,7 +79,7 @@ type change struct {
 const lastYear = 2100
 
 // location makes a zone of a VTIMEZONE (RFC 5545 §3.6.5).
-func location(name string, c *component) (*time.Location, error) {
+func (z *zones) location(name string, c *component) (*time.Location, error) {
 	var changes []change
 	before := 0
 	first := int64(1<<62 - 1)
@@ -103,7 +104,7 @@ func location(name string, c *component) (*time.Location, error) {
 		for _, p := range part.props {
 			switch p.name {
 			case "RRULE":
-				all, err := rule(
+				all, err := z.left.rule(
 					p.value,
 					at,
 					func(t time.Time) time.Time { return t.Add(time.Duration(from) * time.Second) },
