@@ -233,7 +233,11 @@ func inspectCommand() *cobra.Command {
 				if err != nil {
 					return unreadable(path, err)
 				}
-				list = append(list, tools.Facts(cmd.Context(), path, data))
+				facts, err := tools.Facts(cmd.Context(), path, data)
+				if err != nil { // without a sandbox one's own files are looked at all the same
+					facts = inspect.File(path, data)
+				}
+				list = append(list, facts)
 			}
 			return show(asJSON, list, func() {
 				for _, f := range list {

@@ -86,7 +86,12 @@ type reader struct {
 
 func read(c *component, within Stretch, floating *time.Location) ([]Item, error) {
 	r := &reader{
-		zones:     zones{own: map[string]*component{}, made: map[string]*time.Location{}, floating: floating, left: allowance},
+		zones: zones{
+			own:      map[string]*component{},
+			made:     map[string]*time.Location{},
+			floating: floating,
+			left:     allowance,
+		},
 		within:    within,
 		course:    c.text("X-WR-CALNAME"),
 		cancelled: strings.EqualFold(c.text("METHOD"), "CANCEL"),

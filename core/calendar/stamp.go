@@ -148,7 +148,8 @@ func (s span) moved(start stamp) span {
 		if t.at.IsZero() {
 			return t
 		}
-		return t.with(start.wall.Add(t.wall.Sub(s.anchor.wall))) // the beginning may lie further back than a Duration holds
+		// Not by how far start is from the anchor: that may be more than a Duration holds.
+		return t.with(start.wall.Add(t.wall.Sub(s.anchor.wall)))
 	}
 	return span{move(s.anchor), move(s.due), move(s.end), move(s.opens)}
 }

@@ -39,31 +39,33 @@ func (f *Facts) pdf(data []byte) {
 	if version := ctx.VersionString(); version != "" {
 		f.Version = &version
 	}
-	if err := ctx.EnsurePageCount(); err != nil {
+	tree := pageTree{ctx: ctx, seen: map[types.IndirectRef]bool{}}
+	root, err := ctx.Catalog()
+	if err != nil {
 		f.problem("damaged", "pages", "The PDF's pages cannot be counted: %v.", err)
 		return
 	}
-	f.Pages = &ctx.PageCount
 	annotations := 0
-	for n := 1; n <= ctx.PageCount; n++ {
-		page, _, inherited, err := ctx.PageDict(n, false)
-		if err != nil || page == nil {
-			f.problem("damaged", "page_sizes", "Page %d cannot be read.", n)
-			continue
-		}
-		f.addPage(page, inherited)
+	tree.walk(root["Pages"], pageAttributes{}, 0, func(page types.Dict, of pageAttributes) {
+		f.addPage(page, of)
 		annotations += countAnnotations(ctx, page)
+	})
+	if tree.broken > 0 {
+		f.problem("damaged", "page_sizes", "%d places of its page tree cannot be read.", tree.broken)
 	}
-	f.Annotations = &annotations
+	if tree.pages > mostPages {
+		f.problem("too_large", "pages", "The PDF has over %d pages, so not all were looked at.", mostPages)
+	}
+	f.Pages, f.Annotations = &tree.pages, &annotations
 	f.Author = ref(pdfAuthor(ctx))
 	f.FontsNotEmbedded = ref(fontsNotEmbedded(ctx))
 	f.FormFields = ref(formFields(ctx))
 }
 
-func (f *Facts) addPage(page types.Dict, inherited *model.InheritedPageAttrs) {
-	box := inherited.CropBox
+func (f *Facts) addPage(page types.Dict, of pageAttributes) {
+	box := of.crop
 	if box == nil {
-		box = inherited.MediaBox
+		box = of.media
 	}
 	if box == nil {
 		return
@@ -76,7 +78,7 @@ func (f *Facts) addPage(page types.Dict, inherited *model.InheritedPageAttrs) {
 		unit = float64(u.Value())
 	}
 	size := Size{Width: box.Width() * unit, Height: box.Height() * unit, Pages: 1}
-	if inherited.Rotate%180 != 0 {
+	if of.rotate%180 != 0 {
 		size.Width, size.Height = size.Height, size.Width
 	}
 	for i := range f.PageSizes {
@@ -86,6 +88,73 @@ func (f *Facts) addPage(page types.Dict, inherited *model.InheritedPageAttrs) {
 		}
 	}
 	f.PageSizes = append(f.PageSizes, size)
+}
+
+// mostPages bounds how many pages are looked at.
+const mostPages = 20_000
+
+// pageAttributes are what pages inherit (ISO 32000-1, 7.7.3.4).
+type pageAttributes struct {
+	media, crop *types.Rectangle
+	rotate      int
+}
+
+// A pageTree is walked by its nodes and not by the numbers that are written in it, which may be anything.
+type pageTree struct {
+	ctx    *model.Context
+	seen   map[types.IndirectRef]bool
+	pages  int
+	broken int // nodes that are none, or that come round again
+}
+
+// deepest bounds how deep page trees are: those of real producers are a few levels deep.
+const deepest = 200
+
+func (t *pageTree) walk(node types.Object, of pageAttributes, depth int, visit func(types.Dict, pageAttributes)) {
+	if t.pages > mostPages {
+		return
+	}
+	if ref, ok := node.(types.IndirectRef); ok {
+		if t.seen[ref] {
+			t.broken++
+			return
+		}
+		t.seen[ref] = true
+	}
+	d, err := t.ctx.DereferenceDict(node)
+	if err != nil || d == nil || depth > deepest {
+		t.broken++
+		return
+	}
+	of = t.inherited(d, of)
+	kids, inner := d.Find("Kids")
+	if !inner {
+		t.pages++
+		visit(d, of)
+		return
+	}
+	list, err := t.ctx.DereferenceArray(kids)
+	if err != nil {
+		t.broken++
+		return
+	}
+	for _, kid := range list {
+		t.walk(kid, of, depth+1, visit)
+	}
+}
+
+func (t *pageTree) inherited(d types.Dict, of pageAttributes) pageAttributes {
+	for key, into := range map[string]**types.Rectangle{"MediaBox": &of.media, "CropBox": &of.crop} {
+		if list, err := t.ctx.DereferenceArray(d[key]); err == nil && len(list) == 4 {
+			if box, err := t.ctx.RectForArray(list); err == nil {
+				*into = box
+			}
+		}
+	}
+	if turn, err := t.ctx.DereferenceInteger(d["Rotate"]); err == nil && turn != nil {
+		of.rotate = turn.Value()
+	}
+	return of
 }
 
 func pdfAuthor(ctx *model.Context) string {

@@ -3,6 +3,7 @@ package inspect
 import (
 	"bytes"
 	"image"
+	"image/color"
 	_ "image/gif"  // decoders
 	_ "image/jpeg" //
 	_ "image/png"  //
@@ -15,8 +16,29 @@ import (
 	_ "golang.org/x/image/webp" //
 )
 
-// mostPixels bounds the pictures that are decoded; larger ones keep size and orientation only.
-const mostPixels = 60_000_000
+// mostDecoded bounds the memory that a decoded picture takes, in bytes; of larger ones size and orientation are known
+// only. It is 50 million pixels of a photograph.
+const mostDecoded = 150_000_000
+
+// decoded is how much memory a picture takes when it is decoded.
+func decoded(c image.Config) int {
+	perPixel := 8
+	switch c.ColorModel {
+	case color.YCbCrModel:
+		perPixel = 3
+	case color.GrayModel:
+		perPixel = 1
+	case color.RGBAModel, color.NRGBAModel, color.CMYKModel:
+		perPixel = 4
+	}
+	if _, ok := c.ColorModel.(color.Palette); ok {
+		perPixel = 1
+	}
+	if c.Height > 0 && c.Width > mostDecoded/c.Height {
+		return mostDecoded + 1
+	}
+	return c.Width * c.Height * perPixel
+}
 
 // longestSide is the size at which sharpness is measured, so that it does not depend on the camera.
 const longestSide = 2000
@@ -31,8 +53,8 @@ func (f *Facts) picture(data []byte) {
 	orientation, position := metadata(form, data)
 	f.Orientation = &orientation
 	f.HasPosition = ref(position || bytes.Contains(data, []byte("exif:GPSLatitude"))) // XMP in any form
-	if config.Width*config.Height > mostPixels {
-		f.problem("too_large", "sharpness", "The picture has over 60 million pixels.")
+	if decoded(config) > mostDecoded {
+		f.problem("too_large", "sharpness", "The picture is too large to be looked at whole.")
 		return
 	}
 	picture, _, err := image.Decode(bytes.NewReader(data))

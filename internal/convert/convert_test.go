@@ -47,7 +47,8 @@ func TestADocumentBecomesAPDFWithItsText(t *testing.T) {
 	document := docx(t, "Tide tables of the harbour", "Low water at noon")
 	pdf, err := tools.ToPDF(context.Background(), "docx", document)
 	require.NoError(t, err)
-	facts := tools.Facts(context.Background(), "tides.pdf", pdf)
+	facts, err := tools.Facts(context.Background(), "tides.pdf", pdf)
+	require.NoError(t, err)
 	assert.Equal(t, "pdf", facts.Kind)
 	assert.Equal(t, 1, *facts.Pages)
 	assert.Equal(t, 9, *facts.Words)
@@ -63,13 +64,12 @@ func TestADocumentBecomesAPDFWithItsText(t *testing.T) {
 func TestTheSandboxIsTight(t *testing.T) {
 	secret := filepath.Join(t.TempDir(), "secret")
 	require.NoError(t, os.WriteFile(secret, []byte("s"), 0o600))
-	for _, attempt := range []string{"cat " + secret, "echo x > /usr/x", "cat < /dev/tcp/127.0.0.1/22", "test $(ls /proc | grep -c '^[0-9]') -gt 9"} {
-		err := confined(context.Background(), t.TempDir(), "bash", "-c", attempt).Run()
+	for _, attempt := range []string{"cat " + secret, "echo x > /usr/x", "cat < /dev/tcp/127.0.0.1/22", "cat /etc/passwd", "cat /etc/hostname", "head -c 1100000000 /dev/zero > big", "test $(ls /proc | grep -c '^[0-9]') -gt 9"} {
+		err := sandbox{work: t.TempDir()}.command(context.Background(), "bash", "-c", attempt).Run()
 		assert.Error(t, err, attempt)
 	}
-	out, err := confined(
+	out, err := sandbox{work: t.TempDir()}.command(
 		context.Background(),
-		t.TempDir(),
 		"sh",
 		"-c",
 		"ls /sys/class/net 2>/dev/null; cat /proc/net/dev | tail -n +3",
@@ -117,7 +117,8 @@ func TestFactsAgreeWithPoppler(t *testing.T) {
 			continue
 		}
 		text, err := exec.Command("pdfinfo", file).Output()
-		facts := tools.Facts(context.Background(), file, data)
+		facts, err := tools.Facts(context.Background(), file, data)
+		require.NoError(t, err)
 		if err != nil || facts.Pages == nil {
 			continue // one of both cannot open it, which is for another test
 		}

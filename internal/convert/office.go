@@ -65,7 +65,7 @@ func (o *office) start() error {
 	if o.cmd != nil {
 		return nil
 	}
-	cmd := confined(context.Background(), o.work, "sh", "-c", worker)
+	cmd := sandbox{work: o.work, memory: maxMemory}.command(context.Background(), "sh", "-c", worker)
 	in, err := cmd.StdinPipe()
 	if err != nil {
 		return err

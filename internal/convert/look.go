@@ -1,0 +1,207 @@
+package convert
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime/debug"
+	"strings"
+	"time"
+
+	"orario/core/inspect"
+)
+
+// Limits of one look at a file.
+const (
+	maxLook       = 5 * time.Second
+	maxLookMemory = 256 << 20 // bytes that the garbage collector aims at
+	maxLookData   = 448 << 20 // bytes of data at which the kernel ends it
+	maxOutput     = 32 << 20  // bytes of facts or text
+)
+
+// A seen is what the look inside the sandbox gives.
+type seen struct {
+	Facts *inspect.Facts `json:"facts"`
+	Text  string         `json:"text"`
+}
+
+// lookInside is set for the process that looks: this program itself, run in the sandbox.
+const lookInside = "ORARIO_LOOK_INSIDE"
+
+// What looks at a file is a process of its own, since a file can hold anything; it is this program again.
+func init() {
+	if os.Getenv(lookInside) == "" {
+		return
+	}
+	debug.SetMemoryLimit(maxLookMemory)
+	if err := inside(os.Stdin, os.Stdout); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	os.Exit(0)
+}
+
+func inside(ask io.Reader, answer io.Writer) error {
+	var file inspect.Stored
+	if err := json.NewDecoder(ask).Decode(&file); err != nil {
+		return err
+	}
+	data, err := os.ReadFile("in")
+	if err != nil {
+		return err
+	}
+	s := seen{Facts: inspect.Whole(file, data)}
+	if s.Facts.Kind != "pdf" {
+		if s.Text, err = inspect.Text(s.Facts.Kind, data); err != nil {
+			s.Text = "" // the facts tell what is wrong with it
+		}
+	}
+	return json.NewEncoder(answer).Encode(s)
+}
+
+// Facts are those of package inspect, with what only the text of a PDF's pages tells.
+// Looking takes 5 s at the most; then the basic facts have to do.
+func (t *Tools) Facts(ctx context.Context, name string, data []byte) (*inspect.Facts, error) {
+	file := inspect.Stored{Name: name, Bytes: int64(len(data)), SHA256: inspect.Digest(data)}
+	facts, _, err := t.look(ctx, file, data)
+	return facts, err
+}
+
+// Look finds a stored file's facts and the text in it, at one look. Of a form that is not looked into only the first
+// bytes are read, however large it is. What a file is to blame for is a problem among its facts; an error is ours: of
+// open, of reading, of a sandbox that cannot be had now.
+func (t *Tools) Look(
+	ctx context.Context,
+	file inspect.Stored,
+	open func() (io.Reader, error),
+) (*inspect.Facts, string, error) {
+	content, err := open()
+	if err != nil {
+		return nil, "", err
+	}
+	head := make([]byte, inspect.HeadBytes)
+	n, err := io.ReadFull(content, head)
+	if err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
+		return nil, "", err
+	}
+	facts, whole := inspect.Head(file, head[:n])
+	if !whole {
+		return facts, "", nil
+	}
+	data := make([]byte, 0, file.Bytes)
+	all := bytes.NewBuffer(append(data, head[:n]...))
+	if _, err := all.ReadFrom(content); err != nil {
+		return nil, "", err
+	}
+	return t.look(ctx, file, all.Bytes())
+}
+
+func (t *Tools) look(ctx context.Context, file inspect.Stored, data []byte) (*inspect.Facts, string, error) {
+	work, err := os.MkdirTemp(t.dir, "look-")
+	if err != nil {
+		return nil, "", fmt.Errorf("looking at a file: %w", err)
+	}
+	defer os.RemoveAll(work)
+	if err := os.WriteFile(filepath.Join(work, "in"), data, 0o600); err != nil {
+		return nil, "", fmt.Errorf("looking at a file: %w", err)
+	}
+	s, err := lookAt(ctx, work, file)
+	var much costly
+	switch {
+	case errors.As(err, &much):
+		return inspect.Basic(file, data, "too_large", string(much)), "", nil
+	case err != nil:
+		return nil, "", err
+	}
+	if s.Facts.Kind != "pdf" || s.Facts.Pages == nil {
+		return s.Facts, s.Text, nil
+	}
+	pages, err := t.pages(ctx, work, maxLook)
+	switch {
+	case errors.As(err, &much):
+		s.Facts.Problems = append(
+			s.Facts.Problems,
+			inspect.Problem{Code: "too_large", Fact: "words", Message: string(much)},
+		)
+	case err != nil:
+		var exit *exec.ExitError
+		if !errors.As(err, &exit) {
+			return nil, "", err
+		}
+		s.Facts.Problems = append(
+			s.Facts.Problems,
+			inspect.Problem{Code: "damaged", Fact: "words", Message: "The text of the pages cannot be read."},
+		)
+	default:
+		s.Facts.AddPageTexts(pages)
+	}
+	return s.Facts, strings.Join(pages, "\n"), nil
+}
+
+// costly says what looking at a file costs more than it may.
+type costly string
+
+func (c costly) Error() string { return string(c) }
+
+// lookAt runs this program in the sandbox of a folder that holds the file as "in".
+func lookAt(ctx context.Context, work string, file inspect.Stored) (s seen, err error) {
+	program, err := os.Executable()
+	if err != nil {
+		return s, fmt.Errorf("looking at a file: %w", err)
+	}
+	ask, err := json.Marshal(file)
+	if err != nil {
+		return s, err
+	}
+	box := sandbox{work: work, data: maxLookData, program: program, env: map[string]string{lookInside: "1"}}
+	out, err := box.run(ctx, maxLook, bytes.NewReader(ask), "/program")
+	if err != nil {
+		return s, fmt.Errorf("looking at a file: %w", err)
+	}
+	if err := json.Unmarshal(out, &s); err != nil || s.Facts == nil {
+		return s, errors.Join(errors.New("looking at a file: what looked gave no facts"), err)
+	}
+	return s, nil
+}
+
+// PDFPages is the text of each page, in reading order, as poppler's pdftotext finds it.
+func (t *Tools) PDFPages(ctx context.Context, data []byte) ([]string, error) {
+	work, err := os.MkdirTemp(t.dir, "pdf-")
+	if err != nil {
+		return nil, fmt.Errorf("reading a PDF: %w", err)
+	}
+	defer os.RemoveAll(work)
+	if err := os.WriteFile(filepath.Join(work, "in"), data, 0o600); err != nil {
+		return nil, fmt.Errorf("reading a PDF: %w", err)
+	}
+	return t.pages(ctx, work, maxPDFTime)
+}
+
+func (t *Tools) pages(ctx context.Context, work string, most time.Duration) ([]string, error) {
+	out, err := sandbox{
+		work:   work,
+		memory: maxPDFMemory,
+	}.run(
+		ctx,
+		most,
+		nil,
+		"pdftotext",
+		"-enc",
+		"UTF-8",
+		"-eol",
+		"unix",
+		"in",
+		"-",
+	)
+	if err != nil {
+		return nil, fmt.Errorf("pdftotext: %w", err)
+	}
+	// Every page, the last one too, ends with a form feed.
+	return strings.Split(strings.TrimSuffix(string(out), "\f"), "\f"), nil
+}
