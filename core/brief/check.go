@@ -168,6 +168,10 @@ func (b Bundle) checkContent(said *sayings, facts *inspect.Facts, slot Slot) {
 			said.say(p.Code, finding.Must, "%s The marker could not open it. Export it again.", p.Message)
 		}
 	}
+	if facts.Unseen() {
+		said.say("unseen", finding.Should, "It could not be looked at yet, so what is in it is not checked. "+
+			"That is done again by itself.")
+	}
 	if facts.Kind == "empty" {
 		said.say("empty_file", finding.Must, "The file is empty. Choose another.")
 	}

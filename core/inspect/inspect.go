@@ -87,6 +87,14 @@ func (f *Facts) problem(code, fact, message string, args ...any) {
 // MaxBytes is the size above which a file's content is not looked at.
 const MaxBytes = 256 << 20
 
+// Unseen is the code of the problem that a file could not be looked at for a reason that is not its own.
+const Unseen = "unseen"
+
+// Unseen says that it could not be looked at yet.
+func (f *Facts) Unseen() bool {
+	return slices.ContainsFunc(f.Problems, func(p Problem) bool { return p.Code == Unseen })
+}
+
 // Basic are the facts that need no look at the content beyond its first bytes, with the reason for which
 // no more is known.
 func Basic(s Stored, data []byte, code, message string) *Facts {

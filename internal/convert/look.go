@@ -74,8 +74,8 @@ func (t *Tools) Facts(ctx context.Context, name string, data []byte) (*inspect.F
 }
 
 // Look finds a stored file's facts and the text in it, at one look. Of a form that is not looked into only the first
-// bytes are read, however large it is. What a file is to blame for is a problem among its facts; an error is ours: of
-// open, of reading, of a sandbox that cannot be had now.
+// bytes are read, however large it is. What a file is to blame for is a problem among its facts, and so is
+// [inspect.Unseen]: it cannot be looked at now, for a reason of ours. An error is one of open or of reading.
 func (t *Tools) Look(
 	ctx context.Context,
 	file inspect.Stored,
@@ -99,7 +99,11 @@ func (t *Tools) Look(
 	if _, err := all.ReadFrom(content); err != nil {
 		return nil, "", err
 	}
-	return t.look(ctx, file, all.Bytes())
+	facts, text, err := t.look(ctx, file, all.Bytes())
+	if err != nil && ctx.Err() == nil {
+		facts, err = inspect.Basic(file, head[:n], inspect.Unseen, err.Error()), nil
+	}
+	return facts, text, err
 }
 
 func (t *Tools) look(ctx context.Context, file inspect.Stored, data []byte) (*inspect.Facts, string, error) {

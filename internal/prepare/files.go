@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"strings"
+	"time"
 
 	"orario/core/inspect"
 	"orario/core/naming"
@@ -79,13 +80,13 @@ func (s Service) Keep(ctx context.Context, student int64, upload string) (int64,
 	if err != nil {
 		return 0, err
 	}
-	version, _, err := s.version(ctx, student, file, 0)
+	version, facts, err := s.version(ctx, student, file, 0)
 	if err != nil {
 		return 0, err
 	}
 	var id int64
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
-		if id, err = q.AddVersion(ctx, version); err != nil {
+		if id, err = s.addVersion(ctx, q, version, facts); err != nil {
 			return err
 		}
 		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Library})
@@ -129,4 +130,51 @@ func (s Service) version(
 		MadeFrom:  mariadb.NullInt(from),
 		CreatedAt: s.Now().UTC(),
 	}, facts, err
+}
+
+// LookJob is the kind of the job that looks again at a version that could not be looked at.
+const LookJob = "look"
+
+// addVersion puts a version into the library; one that could not be looked at is looked at again.
+func (s Service) addVersion(
+	ctx context.Context,
+	q *query.Queries,
+	version query.AddVersionParams,
+	facts *inspect.Facts,
+) (int64, error) {
+	id, err := q.AddVersion(ctx, version)
+	if err != nil {
+		return 0, fmt.Errorf("keeping %s: %w", version.Name, err)
+	}
+	if facts.Unseen() {
+		err = q.AddJob(ctx, query.AddJobParams{
+			Kind: LookJob, Subject: id, StudentID: version.StudentID, RunAt: s.Now().UTC(),
+		})
+	}
+	return id, err
+}
+
+// LookAgain is the handler of [LookJob].
+func (s Service) LookAgain(ctx context.Context, job query.Job) (time.Duration, error) {
+	v, err := s.Store.Version(ctx, query.VersionParams{ID: job.Subject, StudentID: job.StudentID})
+	if err != nil {
+		return 0, mariadb.Final{Err: err} // it was removed in the meantime
+	}
+	file := inspect.Stored{Name: v.Name, Bytes: v.Bytes, SHA256: v.Digest}
+	version, facts, err := s.version(ctx, job.StudentID, file, 0)
+	if err != nil {
+		return 0, err
+	}
+	if facts.Unseen() {
+		return 0, fmt.Errorf("%s cannot be looked at: %s", v.Name, facts.Problems[0].Message)
+	}
+	return 0, s.Store.InTx(ctx, func(q *query.Queries) error {
+		err := q.SetVersionFacts(ctx, query.SetVersionFactsParams{
+			Kind: version.Kind, Facts: version.Facts, Body: version.Body, ID: v.ID, StudentID: job.StudentID,
+		})
+		if err != nil {
+			return err
+		}
+		return tell(ctx, q, job.StudentID, 0, v.Name+" has been looked at.")
+	})
 }

@@ -110,7 +110,7 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 		return 0, err
 	}
 	made := inspect.Stored{Name: f.Becomes, Bytes: int64(len(pdf)), SHA256: digest}
-	version, _, err := s.version(ctx, job.StudentID, made, item.Version)
+	version, facts, err := s.version(ctx, job.StudentID, made, item.Version)
 	if err != nil {
 		return 0, err
 	}
@@ -122,7 +122,7 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 		if _, err := attempt(ctx, q, job.StudentID, state.Part.ID); err != nil {
 			return err
 		}
-		id, err := q.AddVersion(ctx, version)
+		id, err := s.addVersion(ctx, q, version, facts)
 		if err != nil {
 			return err
 		}

@@ -5,7 +5,6 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"fmt"
 	"io"
 	"time"
 
@@ -156,9 +155,9 @@ func (s Service) AddUpload(ctx context.Context, student, assignment, part int64,
 				return err
 			}
 		}
-		id, err := q.AddVersion(ctx, version)
+		id, err := s.addVersion(ctx, q, version, facts)
 		if err != nil {
-			return fmt.Errorf("keeping %s: %w", file.Name, err)
+			return err
 		}
 		item, err = q.AddItem(ctx, query.AddItemParams{
 			StudentID: student,

@@ -2,6 +2,8 @@ package prepare_test
 
 import (
 	"context"
+	"io"
+	"slices"
 	"testing"
 	"time"
 
@@ -10,7 +12,9 @@ import (
 
 	"orario/core/brief"
 	"orario/core/coursework"
+	"orario/core/inspect"
 	"orario/demo"
+	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/refusal"
@@ -185,4 +189,52 @@ func TestAnAssignmentFollowsItsSitesClock(t *testing.T) {
 	may, why := state(t, w, id).MayGoOn()
 	assert.False(t, may)
 	assert.Equal(t, "it is closed", why)
+}
+
+// unready are tools whose sandbox cannot be had for a while.
+type unready struct {
+	prepare.Tools
+	broken bool
+}
+
+func (u *unready) Look(ctx context.Context, file inspect.Stored, open func() (io.Reader, error)) (*inspect.Facts, string, error) {
+	if u.broken {
+		return inspect.Basic(file, []byte("An essay."), inspect.Unseen, "the sandbox cannot be had"), "", nil
+	}
+	return u.Tools.Look(ctx, file, open)
+}
+
+// A file that cannot be looked at for our own reasons is taken, is not called damaged, and is looked at again.
+func TestWhatCouldNotBeLookedAtIsLookedAtAgain(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	tools := &unready{w.Tools, true}
+	w.Prepare.Tools = tools
+	w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte("An essay of five words."))
+	codes := func() (list []string) {
+		state, err := w.Prepare.State(ctx, w.Student, id, 0)
+		require.NoError(t, err)
+		for _, f := range state.Findings {
+			list = append(list, f.Code)
+		}
+		return list
+	}
+	assert.Contains(t, codes(), "unseen")
+	assert.NotContains(t, codes(), "damaged")
+	jobs, err := w.DB.JobsOf(ctx, w.Student)
+	require.NoError(t, err)
+	i := slices.IndexFunc(jobs, func(j query.Job) bool { return j.Kind == prepare.LookJob })
+	require.GreaterOrEqual(t, i, 0)
+	_, err = w.Prepare.LookAgain(ctx, jobs[i])
+	require.ErrorContains(t, err, "the sandbox cannot be had", "it is tried later")
+	tools.broken = false
+	_, err = w.Prepare.LookAgain(ctx, jobs[i])
+	require.NoError(t, err)
+	assert.NotContains(t, codes(), "unseen")
+	state, err := w.Prepare.State(ctx, w.Student, id, 0)
+	require.NoError(t, err)
+	assert.Equal(t, 5, *state.Items[0].Facts.Words)
+	_, err = w.Prepare.LookAgain(ctx, query.Job{Subject: 999, StudentID: w.Student})
+	assert.ErrorAs(t, err, &mariadb.Final{})
 }

@@ -26,3 +26,5 @@ INSERT INTO attempt (student_id, part_id, number, begun_from) VALUES (?, ?, ?, ?
 SELECT p.* FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE p.id = ? AND a.student_id = ? FOR UPDATE;
 -- name: LastAttempt :one
 SELECT * FROM attempt WHERE part_id = ? ORDER BY number DESC LIMIT 1;
+-- name: SetVersionFacts :exec
+UPDATE version SET kind = ?, facts = ?, body = ? WHERE id = ? AND student_id = ?;

@@ -277,6 +277,29 @@ func (q *Queries) SetItem(ctx context.Context, arg SetItemParams) error {
 	return err
 }
 
+const setVersionFacts = `-- name: SetVersionFacts :exec
+UPDATE version SET kind = ?, facts = ?, body = ? WHERE id = ? AND student_id = ?
+`
+
+type SetVersionFactsParams struct {
+	Kind      string
+	Facts     json.RawMessage
+	Body      string
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) SetVersionFacts(ctx context.Context, arg SetVersionFactsParams) error {
+	_, err := q.db.ExecContext(ctx, setVersionFacts,
+		arg.Kind,
+		arg.Facts,
+		arg.Body,
+		arg.ID,
+		arg.StudentID,
+	)
+	return err
+}
+
 const version = `-- name: Version :one
 SELECT id, student_id, name, digest, bytes, kind, facts, body, made_from, created_at FROM version WHERE id = ? AND student_id = ?
 `

@@ -142,6 +142,7 @@ type Querier interface {
 	SetSubmissionDraft(ctx context.Context, arg SetSubmissionDraftParams) (int64, error)
 	SetSubmissionProgress(ctx context.Context, arg SetSubmissionProgressParams) error
 	SetSubmissionReason(ctx context.Context, arg SetSubmissionReasonParams) error
+	SetVersionFacts(ctx context.Context, arg SetVersionFactsParams) error
 	Site(ctx context.Context, id int64) (Site, error)
 	SiteKeys(ctx context.Context, siteID int64) ([]SiteKey, error)
 	SiteNotice(ctx context.Context, arg SiteNoticeParams) error
