@@ -74,6 +74,16 @@ func (s *Site) sign(r *http.Request) { r.Header.Set("Authorization", "Bearer "+s
 // answer is what every generated response has.
 type answer interface{ StatusCode() int }
 
+// final are the codes of refusals that no repetition will change. Whatever else answers a request, a filter on the way
+// or a site in trouble, settles nothing.
+var final = map[string]bool{
+	"closed": true, "not_open": true, "attempts": true, "invitation": true, "declaration": true, "slot": true,
+	"form": true, "size": true, "empty": true, "unknown": true,
+}
+
+// ErrToken says that the site does not accept the token, or somebody on the way lets nothing through.
+var ErrToken = errors.New("the site does not accept the token; if it stays so, connect the site again")
+
 // good says whether a call got the answer that it hoped for, else why not.
 func good(call string, response answer, err error, refusals ...*api.Refusal) error {
 	if err != nil {
@@ -84,13 +94,13 @@ func good(call string, response answer, err error, refusals ...*api.Refusal) err
 		return nil
 	}
 	for _, r := range refusals {
-		if r != nil && code != http.StatusServiceUnavailable {
+		if r != nil && final[r.Code] && r.Reason != "" {
 			return Refused{r.Code, r.Reason}
 		}
 	}
 	switch code {
 	case http.StatusUnauthorized, http.StatusForbidden:
-		return Refused{"token", "The site does not accept the token any more. Connect the site again."}
+		return ErrToken
 	case http.StatusNotFound:
 		return ErrUnknown
 	}
@@ -117,6 +127,9 @@ type Receipt struct {
 
 func received(body *receipt.Receipt, raw []byte) (Receipt, error) {
 	r, err := content(body)
+	if err == nil && (r.Number == "" || r.Signature == "") {
+		err = ErrForeign
+	}
 	return Receipt{r, raw}, err
 }
 
@@ -126,7 +139,11 @@ func (s *Site) Describe(ctx context.Context) (Description, error) {
 	if err := good("asking the site who it is", r, err); err != nil {
 		return Description{}, err
 	}
-	return content(r.JSON200)
+	d, err := content(r.JSON200)
+	if err == nil && (d.Name == "" || d.Key == "" || d.PublicKey == "") {
+		err = ErrForeign
+	}
+	return d, err
 }
 
 // Courses lists the student's courses.
@@ -169,7 +186,11 @@ func (s *Site) OpenDraft(ctx context.Context, key, assignment string) (Draft, er
 	if err := good("opening a draft", r, nil, r.JSON404, r.JSON409); err != nil {
 		return Draft{}, err
 	}
-	return content(r.JSON200)
+	d, err := content(r.JSON200)
+	if err == nil && d.Id == 0 {
+		err = ErrForeign
+	}
+	return d, err
 }
 
 // Submit submits a draft for good; with a key that was used it gives the receipt there is.

@@ -171,7 +171,7 @@ func TestWhoseFailureItIs(t *testing.T) {
 		says string
 	}{
 		"the line":       {errors.New("connection refused"), "cannot be reached"},
-		"the token":      {courier.Refused{Code: "token", Reason: "The token is not known any more."}, "The token is not known any more."},
+		"the token":      {courier.ErrToken, "does not accept the token any more"},
 		"a foreign page": {courier.ErrForeign, "answers, but not as a course site does"},
 	} {
 		t.Run(name, func(t *testing.T) {

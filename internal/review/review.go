@@ -112,9 +112,12 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil {
 		return 0, err
 	}
+	if s.Now().Sub(x.sub.StartedAt) > lookedFor {
+		return 0, nil
+	}
 	report, err := x.site.Report(ctx, x.sub.Number)
-	if errors.Is(err, courier.ErrUnknown) {
-		return 0, mariadb.Final{Err: err}
+	if errors.Is(err, courier.ErrUnknown) { // the page promises it still, so it is asked for again
+		return s.Pause * mostPauses, nil
 	}
 	if err != nil {
 		return 0, err
@@ -139,8 +142,8 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 		}
 		return again, s.tell(ctx, x, announce.Waiting, "The report of "+x.title+" is being made.")
 	}
-	if report.Report == nil {
-		return 0, mariadb.Final{Err: errors.New("the site sent a report without its content")}
+	if report.State != "ready" || report.Report == nil {
+		return 0, fmt.Errorf("the report of %s: %w", x.title, courier.ErrForeign)
 	}
 	body, err := json.Marshal(report)
 	if err != nil {
@@ -171,7 +174,7 @@ func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration,
 	}
 	back, err := x.site.Return(ctx, x.sub.Number)
 	if errors.Is(err, courier.ErrUnknown) {
-		return 0, mariadb.Final{Err: err}
+		return rareLook, nil
 	}
 	if err != nil || !back.Marked {
 		return rareLook, err

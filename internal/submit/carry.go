@@ -41,7 +41,12 @@ func (s Service) Carry(ctx context.Context, job query.Job) (time.Duration, error
 	r, err := s.deliver(ctx, d)
 	var refused courier.Refused
 	if errors.As(err, &refused) {
-		return 0, s.refuse(ctx, d, refused.Reason)
+		// It ends only if the site does not have it: the answer to an earlier try may have been lost.
+		var there error
+		if r, there = d.site.Receipt(ctx, d.sub.IdempotencyKey); errors.Is(there, courier.ErrUnknown) {
+			return 0, s.refuse(ctx, d, refused.Reason)
+		}
+		err = there
 	}
 	if err != nil {
 		// Told even while shutting down is not needed: the next try says it anew.
@@ -99,14 +104,47 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 	if err != nil {
 		return courier.Receipt{}, err
 	}
-	before := int64(0)
-	for _, f := range d.files {
-		if err := s.upload(ctx, d, draft, f, before); err != nil {
+	for again := range 2 {
+		before := int64(0)
+		for _, f := range d.files {
+			if again > 0 {
+				f.UploadUrl = "" // what the site had of it is not the file
+			}
+			if err := s.upload(ctx, d, draft, f, before); err != nil {
+				return courier.Receipt{}, err
+			}
+			before += f.Bytes
+		}
+		if draft, err = d.site.OpenDraft(ctx, d.sub.IdempotencyKey, d.way.Assignment.SiteKey); err != nil {
 			return courier.Receipt{}, err
 		}
-		before += f.Bytes
+		if d.lacks(draft) == "" {
+			break
+		}
+	}
+	if name := d.lacks(draft); name != "" {
+		return courier.Receipt{}, fmt.Errorf("the site does not have %s as it was sent", name)
 	}
 	return d.site.Submit(ctx, draft.Id, d.sub.IdempotencyKey, d.sub.Declared, d.sub.Comment)
+}
+
+// lacks names a file that is not in a draft as it was sent; empty: all are there.
+func (d *delivery) lacks(draft courier.Draft) string {
+	for _, f := range d.files {
+		if !holds(draft, f) {
+			return f.Name
+		}
+	}
+	return ""
+}
+
+func holds(draft courier.Draft, f query.SubmissionFile) bool {
+	for _, there := range draft.Files {
+		if there.Slot == f.Slot && there.Name == f.Name && there.Sha256 == f.Digest {
+			return true
+		}
+	}
+	return false
 }
 
 // progressStep is how often the progress of an upload is written down.
@@ -119,10 +157,8 @@ func (s Service) upload(
 	f query.SubmissionFile,
 	before int64,
 ) error {
-	for _, there := range draft.Files {
-		if there.Slot == f.Slot && there.Name == f.Name && there.Sha256 == f.Digest {
-			return nil
-		}
+	if holds(draft, f) {
+		return nil
 	}
 	written := time.Time{}
 	u := courier.Upload{

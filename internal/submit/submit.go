@@ -125,6 +125,9 @@ func (s Service) fix(
 	if try.State != query.AttemptStatePreparing || int(try.Number) != state.Number {
 		return 0, already
 	}
+	if err := unchanged(ctx, q, try.ID, state); err != nil {
+		return 0, err
+	}
 	if err := q.SetAttemptState(
 		ctx,
 		query.SetAttemptStateParams{State: query.AttemptStateSending, ID: try.ID},
@@ -157,6 +160,23 @@ func (s Service) fix(
 		return 0, err
 	}
 	return id, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Bundle})
+}
+
+// unchanged says whether the bundle is still what was found fit to be sent.
+func unchanged(ctx context.Context, q *query.Queries, attempt int64, state *coursework.Standing) error {
+	rows, err := q.ItemsOfAttempt(ctx, attempt)
+	if err != nil {
+		return err
+	}
+	same := len(rows) == len(state.Items)
+	for n := 0; same && n < len(rows); n++ {
+		is, was := rows[n], state.Items[n]
+		same = is.ID == was.ID && is.Slot == was.Slot && is.Name == was.Name && is.VersionID == was.Version
+	}
+	if !same {
+		return refusal.Say("The bundle has just changed in another place. Look at it again, and submit then.")
+	}
+	return nil
 }
 
 // Cancel stops a submission that has not reached the site yet; one that is cancelled stays so.

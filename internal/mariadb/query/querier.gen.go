@@ -66,6 +66,7 @@ type Querier interface {
 	Instructions(ctx context.Context, arg InstructionsParams) (string, error)
 	Item(ctx context.Context, arg ItemParams) (ItemRow, error)
 	Items(ctx context.Context, studentID int64) ([]ItemsRow, error)
+	ItemsOfAttempt(ctx context.Context, attemptID int64) ([]ItemsOfAttemptRow, error)
 	JobsOf(ctx context.Context, studentID int64) ([]Job, error)
 	KeepJob(ctx context.Context, arg KeepJobParams) (int64, error)
 	LastAttempt(ctx context.Context, partID int64) (Attempt, error)

@@ -211,6 +211,45 @@ func (q *Queries) FilesOfSubmission(ctx context.Context, submissionID int64) ([]
 	return items, nil
 }
 
+const itemsOfAttempt = `-- name: ItemsOfAttempt :many
+SELECT id, slot, name, version_id FROM item WHERE attempt_id = ? ORDER BY id
+`
+
+type ItemsOfAttemptRow struct {
+	ID        int64
+	Slot      string
+	Name      string
+	VersionID int64
+}
+
+func (q *Queries) ItemsOfAttempt(ctx context.Context, attemptID int64) ([]ItemsOfAttemptRow, error) {
+	rows, err := q.db.QueryContext(ctx, itemsOfAttempt, attemptID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ItemsOfAttemptRow{}
+	for rows.Next() {
+		var i ItemsOfAttemptRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Slot,
+			&i.Name,
+			&i.VersionID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const ledger = `-- name: Ledger :many
 SELECT l.id, l.student_id, l.submission_id, l.proof, l.recorded_at, l.key_id, l.agrees, l.received, t.number AS attempt, s.number, a.id AS assignment_id, a.title, c.code, c.zone FROM ledger l JOIN submission s ON s.id = l.submission_id JOIN attempt t ON t.id = s.attempt_id
 JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id JOIN course c ON c.id = a.course_id WHERE l.student_id = ? ORDER BY l.id DESC

@@ -1,0 +1,135 @@
+package submit_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/internal/courier"
+	"orario/internal/mariadb/query"
+	"orario/internal/submit"
+	"orario/internal/worldtest"
+)
+
+// A fault is what stands in the place of an answer. The request reaches the campus or not.
+type fault struct {
+	code    int
+	body    string
+	reaches bool
+}
+
+var faultsOnTheWay = map[string]fault{
+	"a filter's 403":            {http.StatusForbidden, "<html>Blocked</html>", false},
+	"403 after it was done":     {http.StatusForbidden, "<html>Blocked</html>", true},
+	"401":                       {http.StatusUnauthorized, `{"code":"token","reason":"no"}`, false},
+	"404":                       {http.StatusNotFound, "not here", false},
+	"500 after it was done":     {http.StatusInternalServerError, "oops", true},
+	"a page with 200":           {http.StatusOK, "<html>Sign in to the network</html>", false},
+	"a page, after it was done": {http.StatusOK, "<html>Sign in to the network</html>", true},
+	"{} with 200":               {http.StatusOK, "{}", false},
+	"{}, after it was done":     {http.StatusOK, "{}", true},
+	"a 422 of nobody":           {http.StatusUnprocessableEntity, "{}", false},
+}
+
+// between puts a proxy before the campus that has a fault at the n-th request and then none.
+func between(t *testing.T, w *worldtest.World, n int, f fault) *atomic.Int64 {
+	target, err := url.Parse(w.URL)
+	require.NoError(t, err)
+	pass := httputil.NewSingleHostReverseProxy(target)
+	var seen atomic.Int64
+	server := httptest.NewServer(http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
+		if int(seen.Add(1)) != n {
+			pass.ServeHTTP(rw, r)
+			return
+		}
+		if f.reaches {
+			pass.ServeHTTP(httptest.NewRecorder(), r)
+		} else {
+			_, _ = io.Copy(io.Discard, r.Body)
+		}
+		rw.Header().Set("Content-Type", "application/json")
+		rw.WriteHeader(f.code)
+		_, _ = io.WriteString(rw, f.body)
+	}))
+	t.Cleanup(server.Close)
+	w.Submit.Connect = func(s query.Site) (submit.Site, error) { return courier.Connect(server.URL, s.Token) }
+	return &seen
+}
+
+// Whatever stands in the way at whichever step, in the end the submission is at the site once, proved, and nothing was
+// ever called refused.
+func TestNothingOnTheWaySettlesASubmission(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	sent := 0
+	for name, f := range faultsOnTheWay {
+		for step := 1; step <= 7; step++ {
+			t.Run(fmt.Sprintf("%s at step %d", name, step), func(t *testing.T) {
+				a := worldtest.Essay()
+				a.Sheet.Report = nil
+				sent++
+				a.Key, a.Title = fmt.Sprint("e", sent), fmt.Sprint("Essay ", sent)
+				id := w.Publish(a)
+				w.Add(id, fmt.Sprintf("Quintal_HYD214_essay-%d.txt", sent), []byte(fmt.Sprintf("Essay %d. %s", sent, essay)))
+				sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+				require.NoError(t, err)
+				between(t, w, step, f)
+				for range 4 {
+					_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
+					require.NotEqual(t, query.SubmissionStateRefused, w.Submission(sub).State, w.Submission(sub).Reason)
+				}
+				require.NoError(t, err)
+				assert.Equal(t, query.SubmissionStateAccepted, w.Submission(sub).State)
+				assert.NotEmpty(t, w.Submission(sub).Number)
+				assert.Equal(t, sent, w.Received())
+				l, err := w.DB.LedgerOf(ctx, query.LedgerOfParams{SubmissionID: sub, StudentID: w.Student})
+				require.NoError(t, err)
+				assert.True(t, l.Agrees, "%s", l.Proof)
+			})
+		}
+	}
+}
+
+// What is added or taken out while it is submitted is either sent or told not to be, and never lost on the way.
+func TestABundleThatChangesWhileItIsSubmitted(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	for n := range 8 {
+		a := worldtest.Essay()
+		a.Key, a.Title = fmt.Sprint("e", n), fmt.Sprint("Essay ", n)
+		a.Sheet.Slots[0].Most = 5
+		a.Sheet.Name = ""
+		id := w.Publish(a)
+		w.Add(id, "Quintal_one.txt", essay)
+		upload := w.Upload("Quintal_two.txt", []byte(strings.ToUpper(string(essay))))
+		var added, started error
+		var sub int64
+		var both sync.WaitGroup
+		both.Go(func() { _, added = w.Prepare.AddUpload(ctx, w.Student, id, 0, upload, "essay") })
+		both.Go(func() { sub, started = w.Submit.Start(ctx, w.Student, id, 0, true, "") })
+		both.Wait()
+		if started != nil {
+			assert.ErrorContains(t, started, "has just changed")
+			require.NoError(t, added)
+			continue
+		}
+		files, err := w.DB.FilesOfSubmission(ctx, sub)
+		require.NoError(t, err)
+		if added == nil {
+			assert.Len(t, files, 2, "it was taken, so it is sent")
+		} else {
+			assert.Len(t, files, 1)
+		}
+	}
+}
