@@ -60,11 +60,16 @@ func serveCommand() *cobra.Command {
 			); err != nil {
 				return err
 			}
+			ctx, stop := context.WithCancel(ctx)
+			defer stop()
 			var jobs sync.WaitGroup
 			jobs.Go(func() { a.runner(server.Figures).Run(ctx) })
+			watched := make(chan error, 1)
+			go func() { watched <- watch(ctx, a.settings.MetricsAddr, server.Metrics(), a.log, stop) }()
 			err = listen(ctx, a.settings.Addr, handler, a.log)
+			stop()
 			jobs.Wait()
-			return err
+			return errors.Join(err, <-watched)
 		}),
 	}
 }
@@ -113,6 +118,15 @@ const patience = 10 * time.Second
 func init() { gin.SetMode(gin.ReleaseMode) }
 
 // listen serves until ctx ends, then finishes the running requests. Live events end at once.
+// watch serves the figures where they are asked for; it stops everything if that cannot be done.
+func watch(ctx context.Context, addr string, figures http.Handler, log *slog.Logger, stop func()) error {
+	if addr == "" {
+		return nil
+	}
+	defer stop()
+	return listen(ctx, addr, figures, log)
+}
+
 func listen(ctx context.Context, addr string, handler http.Handler, log *slog.Logger) error {
 	listener, err := net.Listen("tcp", addr)
 	if err != nil {

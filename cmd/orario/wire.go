@@ -58,9 +58,12 @@ type settings struct {
 	SMTPPassword string `env:"ORARIO_SMTP_PASSWORD"`
 	MailFrom     string `env:"ORARIO_MAIL_FROM"        envDefault:"orario@localhost"`
 	// Where the practice campus takes mail
-	MailAddr string     `env:"ORARIO_CAMPUS_MAIL_ADDR" envDefault:"127.0.0.1:8425"`
-	Workers  int        `env:"ORARIO_WORKERS"          envDefault:"4"`
-	LogLevel slog.Level `env:"ORARIO_LOG"              envDefault:"INFO"`
+	MailAddr string `env:"ORARIO_CAMPUS_MAIL_ADDR" envDefault:"127.0.0.1:8425"`
+	Workers  int    `env:"ORARIO_WORKERS"          envDefault:"4"`
+	// Addresses or networks of reverse proxies whose word about who asks is believed.
+	Proxies     []string   `env:"ORARIO_TRUSTED_PROXIES"`
+	MetricsAddr string     `env:"ORARIO_METRICS_ADDR"` // of /metrics; empty: nowhere
+	LogLevel    slog.Level `env:"ORARIO_LOG"              envDefault:"INFO"`
 }
 
 func readSettings() (settings, error) {
@@ -188,6 +191,7 @@ func (a *app) server() *httpapi.Server {
 		Secure:   strings.HasPrefix(a.settings.PublicURL, "https://"),
 		Demo:     a.settings.Demo,
 		Figures:  figures,
+		Proxies:  a.settings.Proxies,
 	}
 }
 

@@ -3,6 +3,7 @@ package account
 
 import (
 	"context"
+	"crypto/sha256"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -21,9 +22,9 @@ type Store interface {
 	StudentByEmail(ctx context.Context, email string) (query.Student, error)
 	StudentByID(ctx context.Context, id int64) (query.Student, error)
 	DemoStudent(context.Context) (query.Student, error)
-	AddSigninFailure(ctx context.Context, who string) error
-	CountSigninFailures(context.Context, query.CountSigninFailuresParams) (int64, error)
-	ClearSigninFailures(ctx context.Context, who string) error
+	Guess(context.Context, query.GuessParams) (int64, error)
+	TakeBackGuess(ctx context.Context, who string) error
+	ForgetGuesses(ctx context.Context, who string) error
 }
 
 // Service signs students in.
@@ -86,17 +87,21 @@ func (s Service) Add(ctx context.Context, wanted Student, password string, demo 
 	return id, nil
 }
 
-// SignIn checks a password. The address is where the attempt comes from.
+// SignIn checks a password. The address is where the attempt comes from. An attempt is counted before it is made, so
+// that of any number at once no more are tried than may be.
 func (s Service) SignIn(ctx context.Context, email, password, address string) (Student, error) {
 	email = strings.ToLower(strings.TrimSpace(email))
-	since := s.Now().UTC().Add(-guessSpan)
-	for who, most := range map[string]int64{"account " + email: guessesPerAccount,
-		"address " + address: guessesPerAddress} {
-		n, err := s.Store.CountSigninFailures(ctx, query.CountSigninFailuresParams{Who: who, At: since})
+	account, from := guesser("account", email), guesser("address", address)
+	for _, limit := range []struct {
+		who  string
+		most int64
+	}{{account, guessesPerAccount}, {from, guessesPerAddress}} {
+		now := s.Now().UTC()
+		n, err := s.Store.Guess(ctx, query.GuessParams{Who: limit.who, Now: now, Cutoff: now.Add(-guessSpan)})
 		if err != nil {
 			return Student{}, fmt.Errorf("counting attempts: %w", err)
 		}
-		if n >= most {
+		if n > limit.most {
 			return Student{}, ErrTooMany
 		}
 	}
@@ -108,15 +113,25 @@ func (s Service) SignIn(ctx context.Context, email, password, address string) (S
 	if err != nil {
 		hash = nobody // as much work as for an account that exists
 	}
-	if !passwordFits(hash, password) || err != nil {
-		for _, who := range []string{"account " + email, "address " + address} {
-			if err := s.Store.AddSigninFailure(ctx, who); err != nil {
-				return Student{}, fmt.Errorf("noting an attempt: %w", err)
-			}
-		}
+	fits, busy := passwordFits(ctx, hash, password)
+	if busy != nil {
+		return Student{}, busy
+	}
+	if !fits || err != nil {
 		return Student{}, ErrWrong
 	}
-	return student(found), s.Store.ClearSigninFailures(ctx, "account "+email)
+	if err := s.Store.TakeBackGuess(ctx, from); err != nil {
+		return Student{}, fmt.Errorf("counting attempts: %w", err)
+	}
+	return student(found), s.Store.ForgetGuesses(ctx, account)
+}
+
+// guesser is who a guess is counted for. What is too long for its column is told by its digest.
+func guesser(kind, who string) string {
+	if len(who) > 200 {
+		who = fmt.Sprintf("%x", sha256.Sum256([]byte(who)))
+	}
+	return kind + " " + who
 }
 
 // Demo is the demo's student, if there is one.
@@ -137,7 +152,16 @@ var cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, Sa
 
 var nobody, _ = argon2id.CreateHash("a password that nobody has", cost)
 
-func passwordFits(encoded, password string) bool {
-	fits, err := argon2id.ComparePasswordAndHash(password, encoded)
-	return fits && err == nil
+// hashing bounds how many passwords are tried at once: each takes the memory of its cost.
+var hashing = make(chan struct{}, 4)
+
+func passwordFits(ctx context.Context, encoded, password string) (fits bool, err error) {
+	select {
+	case hashing <- struct{}{}:
+		defer func() { <-hashing }()
+	case <-ctx.Done():
+		return false, ctx.Err()
+	}
+	fits, err = argon2id.ComparePasswordAndHash(password, encoded)
+	return fits && err == nil, nil
 }

@@ -5,6 +5,7 @@ package httpapi
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -51,6 +52,7 @@ type Server struct {
 	Secure   bool  // cookies only over HTTPS
 	Demo     bool  // offer the demo student's sign-in
 	Figures  *prometheus.Registry
+	Proxies  []string // addresses or networks whose word about who asks is believed
 
 	sessions *scs.SessionManager
 }
@@ -73,8 +75,8 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	r := gin.New()
 	r.ContextWithFallback = true // a handler stops when nobody waits for its answer
 	r.HandleMethodNotAllowed = true
-	if err := r.SetTrustedProxies(nil); err != nil {
-		return nil, err
+	if err := r.SetTrustedProxies(s.Proxies); err != nil {
+		return nil, fmt.Errorf("the trusted proxies: %w", err)
 	}
 	r.Use(s.observe(), gin.CustomRecovery(func(c *gin.Context, problem any) {
 		s.Log.Error("a request failed", "path", c.FullPath(), "problem", problem, "stack", string(debug.Stack()))
@@ -110,7 +112,6 @@ func (s *Server) Routes() (*gin.Engine, error) {
 
 	r.GET("/feed/:name", s.feed)
 	r.GET("/healthz", s.health)
-	r.GET("/metrics", loopbackOnly, gin.WrapH(promhttp.HandlerFor(s.Figures, promhttp.HandlerOpts{})))
 	r.NoRoute(s.page)
 	return r, nil
 }
@@ -266,10 +267,9 @@ func limitBody(c *gin.Context) {
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
 }
 
-func loopbackOnly(c *gin.Context) {
-	if ip := c.RemoteIP(); ip != "127.0.0.1" && ip != "::1" {
-		c.AbortWithStatus(http.StatusNotFound)
-	}
+// Metrics are the figures for monitoring. They belong on an address of their own that is not public.
+func (s *Server) Metrics() http.Handler {
+	return promhttp.HandlerFor(s.Figures, promhttp.HandlerOpts{})
 }
 
 func problem(c *gin.Context, code int, message string) {

@@ -78,7 +78,7 @@ func (h handlers) GetEntrance(
 
 func (h handlers) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
 	c := ctx.(*gin.Context)
-	who, err := h.Accounts.SignIn(ctx, r.Body.Email, r.Body.Password, c.RemoteIP())
+	who, err := h.Accounts.SignIn(ctx, r.Body.Email, r.Body.Password, c.ClientIP())
 	if err != nil {
 		return nil, err
 	}

@@ -221,7 +221,7 @@ func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
 	days := func(n int) time.Time { return now.AddDate(0, 0, -n) }
 	for statement, kept := range map[string][2]time.Time{
 		"INSERT INTO event (student_id, kind, text, at) VALUES (1, 'sync', '', ?)":    {days(59), days(61)},
-		"INSERT INTO signin_failure (who, at) VALUES ('somebody', ?)":                 {now.Add(-23 * time.Hour), now.Add(-25 * time.Hour)},
+		"INSERT INTO guess (who, n, since) VALUES (UUID(), 1, ?)":                 {now.Add(-23 * time.Hour), now.Add(-25 * time.Hour)},
 		"INSERT INTO sessions (data, token, expiry) VALUES ('', LEFT(UUID(), 36), ?)": {now.Add(time.Minute), now.Add(-time.Minute)},
 	} {
 		for _, at := range kept {
@@ -235,7 +235,7 @@ func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
 	rows, err := db.Purge(ctx, now)
 	require.NoError(t, err)
 	assert.Equal(t, int64(12003), rows)
-	for _, table := range []string{"event", "signin_failure", "sessions"} {
+	for _, table := range []string{"event", "guess", "sessions"} {
 		var n int
 		require.NoError(t, db.SQL.QueryRow("SELECT COUNT(*) FROM "+table).Scan(&n))
 		assert.Equal(t, 1, n, table)

@@ -16,7 +16,7 @@ const (
 	failuresFor  = 24 * time.Hour // of signing in
 )
 
-// Purge takes out events, reminders, sessions and failed sign-ins that have had their time, in small steps.
+// Purge takes out events, reminders, sessions and guesses at passwords that have had their time, in small steps.
 func (d *DB) Purge(ctx context.Context, now time.Time) (rows int64, err error) {
 	now = now.UTC()
 	for _, step := range []struct {
@@ -25,7 +25,7 @@ func (d *DB) Purge(ctx context.Context, now time.Time) (rows int64, err error) {
 		before time.Time
 	}{
 		{"events", d.PurgeEvents, now.Add(-eventsFor)}, {"reminders", d.PurgeReminders, now.Add(-remindersFor)},
-		{"sessions", d.PurgeSessions, now}, {"failed sign-ins", d.PurgeSigninFailures, now.Add(-failuresFor)},
+		{"sessions", d.PurgeSessions, now}, {"guesses", d.PurgeGuesses, now.Add(-failuresFor)},
 	} {
 		for {
 			n, err := step.remove(ctx, step.before)

@@ -4,9 +4,10 @@ INSERT INTO student (email, password_hash, family, given, number, zone, demo) VA
 SELECT * FROM student WHERE email = ?;
 -- name: DemoStudent :one
 SELECT * FROM student WHERE demo ORDER BY id LIMIT 1;
--- name: AddSigninFailure :exec
-INSERT INTO signin_failure (who) VALUES (?);
--- name: CountSigninFailures :one
-SELECT COUNT(*) FROM signin_failure WHERE who = ? AND at > ?;
--- name: ClearSigninFailures :exec
-DELETE FROM signin_failure WHERE who = ?;
+-- name: Guess :execlastid
+INSERT INTO guess (who, n, since) VALUES (sqlc.arg(who), LAST_INSERT_ID(1), sqlc.arg(now))
+  ON DUPLICATE KEY UPDATE n = LAST_INSERT_ID(IF(since < sqlc.arg(cutoff), 1, n + 1)), since = IF(since < sqlc.arg(cutoff), sqlc.arg(now), since);
+-- name: TakeBackGuess :exec
+UPDATE guess SET n = n - 1 WHERE who = ? AND n > 0;
+-- name: ForgetGuesses :exec
+DELETE FROM guess WHERE who = ?;

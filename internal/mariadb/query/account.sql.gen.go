@@ -10,15 +10,6 @@ import (
 	"time"
 )
 
-const addSigninFailure = `-- name: AddSigninFailure :exec
-INSERT INTO signin_failure (who) VALUES (?)
-`
-
-func (q *Queries) AddSigninFailure(ctx context.Context, who string) error {
-	_, err := q.db.ExecContext(ctx, addSigninFailure, who)
-	return err
-}
-
 const addStudent = `-- name: AddStudent :execlastid
 INSERT INTO student (email, password_hash, family, given, number, zone, demo) VALUES (?, ?, ?, ?, ?, ?, ?)
 `
@@ -49,31 +40,6 @@ func (q *Queries) AddStudent(ctx context.Context, arg AddStudentParams) (int64, 
 	return result.LastInsertId()
 }
 
-const clearSigninFailures = `-- name: ClearSigninFailures :exec
-DELETE FROM signin_failure WHERE who = ?
-`
-
-func (q *Queries) ClearSigninFailures(ctx context.Context, who string) error {
-	_, err := q.db.ExecContext(ctx, clearSigninFailures, who)
-	return err
-}
-
-const countSigninFailures = `-- name: CountSigninFailures :one
-SELECT COUNT(*) FROM signin_failure WHERE who = ? AND at > ?
-`
-
-type CountSigninFailuresParams struct {
-	Who string
-	At  time.Time
-}
-
-func (q *Queries) CountSigninFailures(ctx context.Context, arg CountSigninFailuresParams) (int64, error) {
-	row := q.db.QueryRowContext(ctx, countSigninFailures, arg.Who, arg.At)
-	var count int64
-	err := row.Scan(&count)
-	return count, err
-}
-
 const demoStudent = `-- name: DemoStudent :one
 SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_token FROM student WHERE demo ORDER BY id LIMIT 1
 `
@@ -98,6 +64,40 @@ func (q *Queries) DemoStudent(ctx context.Context) (Student, error) {
 	return i, err
 }
 
+const forgetGuesses = `-- name: ForgetGuesses :exec
+DELETE FROM guess WHERE who = ?
+`
+
+func (q *Queries) ForgetGuesses(ctx context.Context, who string) error {
+	_, err := q.db.ExecContext(ctx, forgetGuesses, who)
+	return err
+}
+
+const guess = `-- name: Guess :execlastid
+INSERT INTO guess (who, n, since) VALUES (?, LAST_INSERT_ID(1), ?)
+  ON DUPLICATE KEY UPDATE n = LAST_INSERT_ID(IF(since < ?, 1, n + 1)), since = IF(since < ?, ?, since)
+`
+
+type GuessParams struct {
+	Who    string
+	Now    time.Time
+	Cutoff time.Time
+}
+
+func (q *Queries) Guess(ctx context.Context, arg GuessParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, guess,
+		arg.Who,
+		arg.Now,
+		arg.Cutoff,
+		arg.Cutoff,
+		arg.Now,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.LastInsertId()
+}
+
 const studentByEmail = `-- name: StudentByEmail :one
 SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_token FROM student WHERE email = ?
 `
@@ -120,4 +120,13 @@ func (q *Queries) StudentByEmail(ctx context.Context, email string) (Student, er
 		&i.FeedToken,
 	)
 	return i, err
+}
+
+const takeBackGuess = `-- name: TakeBackGuess :exec
+UPDATE guess SET n = n - 1 WHERE who = ? AND n > 0
+`
+
+func (q *Queries) TakeBackGuess(ctx context.Context, who string) error {
+	_, err := q.db.ExecContext(ctx, takeBackGuess, who)
+	return err
 }

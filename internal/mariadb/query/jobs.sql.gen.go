@@ -230,6 +230,18 @@ func (q *Queries) PurgeEvents(ctx context.Context, at time.Time) (int64, error) 
 	return result.RowsAffected()
 }
 
+const purgeGuesses = `-- name: PurgeGuesses :execrows
+DELETE FROM guess WHERE since < ? LIMIT 5000
+`
+
+func (q *Queries) PurgeGuesses(ctx context.Context, since time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeGuesses, since)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
 const purgeReminders = `-- name: PurgeReminders :execrows
 DELETE FROM reminder WHERE at < ? LIMIT 5000
 `
@@ -248,18 +260,6 @@ DELETE FROM sessions WHERE expiry < ? LIMIT 5000
 
 func (q *Queries) PurgeSessions(ctx context.Context, expiry time.Time) (int64, error) {
 	result, err := q.db.ExecContext(ctx, purgeSessions, expiry)
-	if err != nil {
-		return 0, err
-	}
-	return result.RowsAffected()
-}
-
-const purgeSigninFailures = `-- name: PurgeSigninFailures :execrows
-DELETE FROM signin_failure WHERE at < ? LIMIT 5000
-`
-
-func (q *Queries) PurgeSigninFailures(ctx context.Context, at time.Time) (int64, error) {
-	result, err := q.db.ExecContext(ctx, purgeSigninFailures, at)
 	if err != nil {
 		return 0, err
 	}

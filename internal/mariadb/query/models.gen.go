@@ -380,6 +380,12 @@ type Feed struct {
 	Notice    string
 }
 
+type Guess struct {
+	Who   string
+	N     int32
+	Since time.Time
+}
+
 type Handout struct {
 	ID           int64
 	AssignmentID int64
@@ -499,12 +505,6 @@ type Session struct {
 	Token  string
 	Data   []byte
 	Expiry time.Time
-}
-
-type SigninFailure struct {
-	ID  int64
-	Who string
-	At  time.Time
 }
 
 type Site struct {

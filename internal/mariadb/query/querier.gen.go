@@ -25,7 +25,6 @@ type Querier interface {
 	AddPart(ctx context.Context, arg AddPartParams) (int64, error)
 	AddPin(ctx context.Context, arg AddPinParams) error
 	AddReminder(ctx context.Context, arg AddReminderParams) (int64, error)
-	AddSigninFailure(ctx context.Context, who string) error
 	AddSite(ctx context.Context, arg AddSiteParams) (int64, error)
 	AddSiteKey(ctx context.Context, arg AddSiteKeyParams) (int64, error)
 	AddStudent(ctx context.Context, arg AddStudentParams) (int64, error)
@@ -42,8 +41,6 @@ type Querier interface {
 	CalendarItems(ctx context.Context, studentID int64) ([]CalendarItemsRow, error)
 	CancelSubmission(ctx context.Context, arg CancelSubmissionParams) (int64, error)
 	ChangesSince(ctx context.Context, arg ChangesSinceParams) ([]Event, error)
-	ClearSigninFailures(ctx context.Context, who string) error
-	CountSigninFailures(ctx context.Context, arg CountSigninFailuresParams) (int64, error)
 	Course(ctx context.Context, arg CourseParams) (Course, error)
 	Courses(ctx context.Context, studentID int64) ([]Course, error)
 	DemoStudent(ctx context.Context) (Student, error)
@@ -57,6 +54,8 @@ type Querier interface {
 	Feeds(ctx context.Context, studentID int64) ([]Feed, error)
 	FilesOfPart(ctx context.Context, partID int64) ([]SubmissionFile, error)
 	FilesOfSubmission(ctx context.Context, submissionID int64) ([]SubmissionFile, error)
+	ForgetGuesses(ctx context.Context, who string) error
+	Guess(ctx context.Context, arg GuessParams) (int64, error)
 	Handout(ctx context.Context, arg HandoutParams) (Handout, error)
 	Handouts(ctx context.Context, studentID int64) ([]Handout, error)
 	HandoutsOfSite(ctx context.Context, siteID sql.NullInt64) ([]HandoutsOfSiteRow, error)
@@ -87,9 +86,9 @@ type Querier interface {
 	Pins(ctx context.Context, studentID int64) ([]Pin, error)
 	PublishedBy(ctx context.Context, siteID sql.NullInt64) ([]PublishedByRow, error)
 	PurgeEvents(ctx context.Context, at time.Time) (int64, error)
+	PurgeGuesses(ctx context.Context, since time.Time) (int64, error)
 	PurgeReminders(ctx context.Context, at time.Time) (int64, error)
 	PurgeSessions(ctx context.Context, expiry time.Time) (int64, error)
-	PurgeSigninFailures(ctx context.Context, at time.Time) (int64, error)
 	PutAssignment(ctx context.Context, arg PutAssignmentParams) error
 	PutCourse(ctx context.Context, arg PutCourseParams) error
 	PutExtension(ctx context.Context, arg PutExtensionParams) error
@@ -157,6 +156,7 @@ type Querier interface {
 	Students(ctx context.Context) ([]int64, error)
 	Submission(ctx context.Context, arg SubmissionParams) (SubmissionRow, error)
 	Submissions(ctx context.Context, studentID int64) ([]SubmissionsRow, error)
+	TakeBackGuess(ctx context.Context, who string) error
 	TakeJob(ctx context.Context, arg TakeJobParams) error
 	UnmailedReminders(ctx context.Context, studentID int64) ([]Reminder, error)
 	Version(ctx context.Context, arg VersionParams) (Version, error)
