@@ -34,8 +34,8 @@ func spend(left *int, n int) error {
 }
 
 // rule lays out a recurrence rule for from ≤ t ≤ to. All times are wall times held as UTC; until turns the UTC time
-// of an UNTIL into one. Rules that make too many items for what is left of the budget, or none ever, are refused, so that any
-// file is answered within seconds.
+// of an UNTIL into one. Rules that make too many items for what is left of the budget, or none ever, are refused, so
+// that any file is answered within seconds.
 func (b *budget) rule(
 	text string,
 	start time.Time,

@@ -42,6 +42,37 @@ func ParseWindow(zone, opens, due, closes string, graceMinutes int) (Window, err
 	return w, nil
 }
 
+// The years in which courses have times; what lies outside is a mistake.
+const (
+	firstYear = 1990
+	lastYear  = 2200
+)
+
+// SoundWindow says what is wrong with times that a course is to keep, if anything is: each a wall time without an
+// offset, of a year in which there are courses, in an order that can be, with a grace that ends.
+func SoundWindow(zone, opens, due, closes string, graceMinutes int) error {
+	for name, text := range map[string]string{"opens": opens, "due": due, "closes": closes} {
+		if text == "" {
+			continue
+		}
+		at, err := time.Parse("2006-01-02T15:04", text)
+		if err != nil {
+			at, err = time.Parse("2006-01-02T15:04:05", text)
+		}
+		if err != nil || len(text) > len("2006-01-02T15:04:05") {
+			return fmt.Errorf("%s: %q is no time like 2026-10-25T23:59", name, text)
+		}
+		if at.Year() < firstYear || at.Year() > lastYear {
+			return fmt.Errorf("%s: no course has a time in the year %d", name, at.Year())
+		}
+	}
+	if graceMinutes < 0 || graceMinutes > MostMinutes {
+		return errors.New("the grace cannot be below nothing, nor above a hundred years")
+	}
+	_, err := ParseWindow(zone, opens, due, closes, graceMinutes)
+	return err
+}
+
 // State is what a course site does with work that arrives at some instant.
 type State string
 

@@ -13,6 +13,7 @@ import (
 	"hash"
 	"io"
 	"net/http"
+	"regexp"
 
 	"golang.org/x/exp/slog"
 
@@ -58,10 +59,16 @@ type Finished struct {
 	MetaData map[string]string
 }
 
+// named is how uploads are: by [rand.Text].
+var named = regexp.MustCompile(`^[A-Z2-7]{26}$`)
+
 // Finished finds a finished upload of an owner; one that is not, or not there, is [ErrNotFound].
 func (u Uploads) Finished(ctx context.Context, owner, id string) (Finished, error) {
 	var f Finished
 	var metadata []byte
+	if !named.MatchString(id) {
+		return f, ErrNotFound
+	}
 	err := u.DB.QueryRowContext(ctx, "SELECT digest, bytes, metadata FROM upload WHERE id = ? AND owner = ? AND "+
 		"digest IS NOT NULL", id, owner).
 		Scan(&f.Digest, &f.Bytes, &metadata)
@@ -117,6 +124,9 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 func (u Uploads) GetUpload(ctx context.Context, id string) (handler.Upload, error) {
 	up := &upload{store: u, info: handler.FileInfo{ID: id}, sum: sha256.New()}
 	var metadata, state []byte
+	if !named.MatchString(id) {
+		return nil, handler.ErrNotFound
+	}
 	err := u.DB.QueryRowContext(ctx, "SELECT bytes, at, metadata, content_id, hash FROM upload WHERE id = ? AND "+
 		"owner = ?", id, ownerOf(ctx)).
 		Scan(&up.info.Size, &up.info.Offset, &metadata, &up.content, &state)

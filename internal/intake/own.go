@@ -215,7 +215,7 @@ func soundParts(zone, title string, f brief.Filled) error {
 		)
 	}
 	for _, p := range f.Parts {
-		if _, err := timing.ParseWindow(zone, p.Opens, p.Due, p.Closes, f.Grace); err != nil {
+		if err := timing.SoundWindow(zone, p.Opens, p.Due, p.Closes, f.Grace); err != nil {
 			return refusal.Say("%s: %v. Change one of the times.", cmp.Or(p.Name, title), err)
 		}
 	}

@@ -115,7 +115,7 @@ func (y *sync) putCourses(
 
 // sound says why an assignment cannot be used, if it cannot.
 func sound(course query.Course, a courier.Assignment) error {
-	if _, err := timing.ParseWindow(course.Zone, a.Opens, a.Due, a.Closes, a.GraceMinutes); err != nil {
+	if err := timing.SoundWindow(course.Zone, a.Opens, a.Due, a.Closes, a.GraceMinutes); err != nil {
 		return err
 	}
 	if err := a.Late.Validate(); err != nil {

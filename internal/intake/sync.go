@@ -63,7 +63,8 @@ func (e siteError) notice(site string) string {
 	case errors.As(e.error, &refused):
 		return refused.Reason
 	case errors.Is(e.error, courier.ErrToken):
-		return site + " does not accept the token any more; what you see is from the last time it did. Connect it again."
+		return site + " does not accept the token any more; what you see is from the last time it did. Connect it " +
+			"again."
 	case errors.Is(e.error, courier.ErrForeign):
 		return site + " answers, but not as a course site does; what you see is from the last time it did. Check its " +
 			"address."

@@ -107,6 +107,11 @@ func TestOneBadAssignmentIsNamedAndTheOthersAreTaken(t *testing.T) {
 		says  string
 	}{
 		"a due time that is none":    {func(a *courier.Assignment) { a.Due = "soon" }, "Essay two: due"},
+		"the year 9999":              {func(a *courier.Assignment) { a.Due, a.Closes = "9999-12-31T23:59", "" }, "no course has a time in the year 9999"},
+		"an offset behind the time":  {func(a *courier.Assignment) { a.Due = "2027-01-20T20:00:00+01:00" }, "is no time like"},
+		"a grace without end":        {func(a *courier.Assignment) { a.GraceMinutes = 1 << 40 }, "grace"},
+		"a grace below nothing":      {func(a *courier.Assignment) { a.GraceMinutes = -5 }, "grace"},
+		"ten percent per 0 hours":    {func(a *courier.Assignment) { a.Late = timing.Rule{Kind: timing.PerHours, Of: "earned", Percent: 10} }, "late.hours"},
 		"no due time":                {func(a *courier.Assignment) { a.Due = "" }, "Essay two: due"},
 		"closing before it is due":   {func(a *courier.Assignment) { a.Closes = "2020-01-01T00:00" }, "closes must not be before due"},
 		"opening after it is due":    {func(a *courier.Assignment) { a.Opens = "2090-01-01T00:00" }, "opens must be before due"},

@@ -124,3 +124,36 @@ func TestEnrolmentsThatCannotBeMeant(t *testing.T) {
 		})
 	}
 }
+
+// What is read in instructions is sound before it is kept, however odd it is; and no page is lost by it.
+func TestOddInstructionsTakeNoPageDown(t *testing.T) {
+	w := worldtest.New(t)
+	w.Sync()
+	ctx := context.Background()
+	courses, err := w.DB.Courses(ctx, w.Student)
+	require.NoError(t, err)
+	for _, text := range []string{
+		"Due 13 November 2099 at 18:00. Late work loses 10% per 0 hours.",
+		"Due 13 November 2099 at 18:00. Late work loses 1e400 % per 0.0000001 hours.",
+		"Due 13 November 9999 at 18:00. 20 points.",
+		"Due 13 November 2099 at 18:00. At most 0 pages, at least 99999999999999999999 words.",
+		"Due 13 November 2099 at 18:00. The file is called {family}{{.pdf.",
+	} {
+		d, err := w.Intake.ReadText(ctx, w.Student, courses[0].ID, text)
+		if err != nil {
+			continue
+		}
+		d.CourseID, d.Title = courses[0].ID, "Odd"
+		id, err := w.Intake.Add(ctx, w.Student, *d)
+		if err != nil {
+			assert.NotContains(t, err.Error(), "Error 1", "refused in words, not by a table")
+			continue
+		}
+		_, err = w.Desk.Desk(ctx, w.Student, id, 0)
+		require.NoError(t, err, text)
+		h, err := w.Agenda.Horizon(ctx, w.Student)
+		require.NoError(t, err, text)
+		assert.Empty(t, h.Notices, text)
+		require.NoError(t, w.Intake.Remove(ctx, w.Student, id), "and it can be taken away")
+	}
+}

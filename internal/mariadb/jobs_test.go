@@ -221,7 +221,7 @@ func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
 	days := func(n int) time.Time { return now.AddDate(0, 0, -n) }
 	for statement, kept := range map[string][2]time.Time{
 		"INSERT INTO event (student_id, kind, text, at) VALUES (1, 'sync', '', ?)":    {days(59), days(61)},
-		"INSERT INTO guess (who, n, since) VALUES (UUID(), 1, ?)":                 {now.Add(-23 * time.Hour), now.Add(-25 * time.Hour)},
+		"INSERT INTO guess (who, n, since) VALUES (UUID(), 1, ?)":                     {now.Add(-23 * time.Hour), now.Add(-25 * time.Hour)},
 		"INSERT INTO sessions (data, token, expiry) VALUES ('', LEFT(UUID(), 36), ?)": {now.Add(time.Minute), now.Add(-time.Minute)},
 	} {
 		for _, at := range kept {
