@@ -205,8 +205,8 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 		DB: a.db, Log: a.log, Workers: a.settings.Workers,
 		Handlers: map[string]mariadb.Handler{
 			intake.SyncJob: a.intake.Sync, prepare.ConvertJob: a.prepare.Convert, prepare.LookJob: a.prepare.LookAgain,
-			submit.CarryJob: a.submit.Carry,
-			intake.FeedJob:  a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
+			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,
+			intake.FeedJob: a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
 			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},
 		Done: func(kind string, err error) {

@@ -10,13 +10,11 @@ import (
 	"time"
 
 	"orario/core/brief"
-	"orario/core/receipt"
 	"orario/core/wording"
 	"orario/internal/announce"
 	"orario/internal/courier"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
-	"orario/internal/refusal"
 )
 
 // A delivery is a submission on its way, with all that it needs to know.
@@ -227,36 +225,6 @@ func learned(old float64, bytes int64, took time.Duration) (rate float64, ok boo
 	return rate, true
 }
 
-// prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the
-// receipt names, if the site has shown it.
-func (s Service) prove(ctx context.Context, d *delivery, r receipt.Receipt) (receipt.Proof, error) {
-	now := s.Now().Add(time.Duration(d.way.Enrolment.ClockOffsetMs) * time.Millisecond)
-	sent := receipt.Sent{
-		Course:     d.way.Course.SiteKey,
-		Assignment: d.way.Assignment.SiteKey,
-		Student:    d.way.Enrolment.Number,
-		Attempt:    int(d.sub.Attempt),
-		NotBefore:  d.sub.StartedAt,
-		NotAfter:   now.Add(time.Second),
-		Key:        make([]byte, 32), // a key that signs nothing
-	}
-	for _, f := range d.files {
-		sent.Files = append(sent.Files, receipt.File{Name: f.Name, Bytes: f.Bytes, SHA256: f.Digest})
-	}
-	keys, err := s.Store.SiteKeys(ctx, d.way.Site.ID)
-	if err != nil {
-		return receipt.Proof{}, err
-	}
-	for _, k := range keys {
-		if k.KeyID == r.Key || k.KeyID == "" {
-			if sent.Key, err = receipt.ParseKey(k.PublicKey); err != nil {
-				return receipt.Proof{}, fmt.Errorf("the site's key %q: %w", k.KeyID, err)
-			}
-		}
-	}
-	return receipt.Compare(r, sent), nil
-}
-
 // accept records the receipt, as it came, with its proof, and sets the jobs that look for report and return.
 func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) error {
 	proof, err := s.prove(ctx, d, r.Receipt)
@@ -305,6 +273,9 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 		if sheet.Report != nil {
 			kinds = append(kinds, ReportJob)
 		}
+		if !proof.Agrees {
+			kinds = append(kinds, ProveJob)
+		}
 		for _, kind := range kinds {
 			job := query.AddJobParams{
 				Kind: kind, Subject: d.sub.ID, StudentID: d.sub.StudentID, RunAt: s.Now().UTC(),
@@ -350,10 +321,4 @@ func (s Service) progress(ctx context.Context, d *delivery, text string) {
 		s.Store,
 		d.event(announce.Progress, text),
 	) // one that is not stored costs a late refresh, no more
-}
-
-// Receipt is the receipt of a submission, byte by byte as the site sent it.
-func (s Service) Receipt(ctx context.Context, student, submission int64) ([]byte, error) {
-	row, err := s.Store.LedgerOf(ctx, query.LedgerOfParams{SubmissionID: submission, StudentID: student})
-	return row.Received, refusal.NotFound(err)
 }

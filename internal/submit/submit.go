@@ -64,6 +64,7 @@ const (
 	CarryJob  = "carry"
 	ReportJob = "report"
 	ReturnJob = "return"
+	ProveJob  = "prove" // asks again for a receipt that proves nothing yet
 )
 
 // mostComment is how long a comment may be, in code points.

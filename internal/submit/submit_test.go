@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -15,8 +16,10 @@ import (
 
 	"orario/core/receipt"
 	"orario/internal/campus"
+	"orario/internal/courier"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
+	"orario/internal/submit"
 	"orario/internal/worldtest"
 )
 
@@ -267,6 +270,28 @@ func TestAReceiptThatLiesIsFound(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "proof", desk.Line.Strip[4].Place)
 	assert.Equal(t, "begun", string(desk.Line.Strip[4].State), "the place is not punched")
+
+	// It is asked for again, until it proves something: here the key becomes known.
+	jobs, err := w.DB.JobsOf(ctx, w.Student)
+	require.NoError(t, err)
+	i := slices.IndexFunc(jobs, func(j query.Job) bool { return j.Kind == submit.ProveJob })
+	require.GreaterOrEqual(t, i, 0)
+	again, err := w.Submit.Prove(ctx, jobs[i])
+	require.NoError(t, err)
+	assert.Equal(t, 6*time.Hour, again)
+	said, err := courier.Connect(w.URL, w.Token)
+	require.NoError(t, err)
+	site, err := said.Describe(ctx)
+	require.NoError(t, err)
+	_, err = w.DB.SQL.Exec("UPDATE site_key SET public_key = ?", site.PublicKey)
+	require.NoError(t, err)
+	again, err = w.Submit.Prove(ctx, jobs[i])
+	require.NoError(t, err)
+	assert.Zero(t, again)
+	entries, err = w.Submit.Ledger(ctx, w.Student)
+	require.NoError(t, err)
+	require.Len(t, entries, 1)
+	assert.True(t, entries[0].Proof.Agrees)
 }
 
 // BenchmarkAccepted measures submissions accepted durably per second, from 32 clients at once.

@@ -42,3 +42,5 @@ SELECT sqlc.embed(a), sqlc.embed(c), sqlc.embed(w), sqlc.embed(e) FROM assignmen
 WHERE a.id = ? AND a.student_id = ?;
 -- name: ItemsOfAttempt :many
 SELECT id, slot, name, version_id FROM item WHERE attempt_id = ? ORDER BY id;
+-- name: SetLedger :exec
+UPDATE ledger SET received = ?, key_id = ?, agrees = ?, proof = ? WHERE submission_id = ? AND NOT agrees;

@@ -135,6 +135,7 @@ type Querier interface {
 	SetFeedToken(ctx context.Context, arg SetFeedTokenParams) error
 	SetFileUpload(ctx context.Context, arg SetFileUploadParams) error
 	SetItem(ctx context.Context, arg SetItemParams) error
+	SetLedger(ctx context.Context, arg SetLedgerParams) error
 	SetPart(ctx context.Context, arg SetPartParams) error
 	SetReminderMailed(ctx context.Context, id int64) error
 	SetSeenEvent(ctx context.Context, arg SetSeenEventParams) error

@@ -424,6 +424,29 @@ func (q *Queries) SetFileUpload(ctx context.Context, arg SetFileUploadParams) er
 	return err
 }
 
+const setLedger = `-- name: SetLedger :exec
+UPDATE ledger SET received = ?, key_id = ?, agrees = ?, proof = ? WHERE submission_id = ? AND NOT agrees
+`
+
+type SetLedgerParams struct {
+	Received     []byte
+	KeyID        string
+	Agrees       bool
+	Proof        json.RawMessage
+	SubmissionID int64
+}
+
+func (q *Queries) SetLedger(ctx context.Context, arg SetLedgerParams) error {
+	_, err := q.db.ExecContext(ctx, setLedger,
+		arg.Received,
+		arg.KeyID,
+		arg.Agrees,
+		arg.Proof,
+		arg.SubmissionID,
+	)
+	return err
+}
+
 const setSubmissionDraft = `-- name: SetSubmissionDraft :execrows
 UPDATE submission SET draft_id = ? WHERE id = ? AND state = 'sending'
 `

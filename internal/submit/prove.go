@@ -1,0 +1,100 @@
+package submit
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"orario/core/receipt"
+	"orario/core/wording"
+	"orario/internal/announce"
+	"orario/internal/courier"
+	"orario/internal/mariadb"
+	"orario/internal/mariadb/query"
+	"orario/internal/refusal"
+)
+
+// How often a receipt that proves nothing is asked for again, and for how long: a site may correct it, or its key may
+// become known.
+const (
+	proveAgain = 6 * time.Hour
+	proveFor   = 60 * 24 * time.Hour
+)
+
+// prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the
+// receipt names, if the site has shown it.
+func (s Service) prove(ctx context.Context, d *delivery, r receipt.Receipt) (receipt.Proof, error) {
+	now := s.Now().Add(time.Duration(d.way.Enrolment.ClockOffsetMs) * time.Millisecond)
+	sent := receipt.Sent{
+		Course:     d.way.Course.SiteKey,
+		Assignment: d.way.Assignment.SiteKey,
+		Student:    d.way.Enrolment.Number,
+		Attempt:    int(d.sub.Attempt),
+		NotBefore:  d.sub.StartedAt,
+		NotAfter:   now.Add(time.Second),
+		Key:        make([]byte, 32), // a key that signs nothing
+	}
+	for _, f := range d.files {
+		sent.Files = append(sent.Files, receipt.File{Name: f.Name, Bytes: f.Bytes, SHA256: f.Digest})
+	}
+	keys, err := s.Store.SiteKeys(ctx, d.way.Site.ID)
+	if err != nil {
+		return receipt.Proof{}, err
+	}
+	for _, k := range keys {
+		if k.KeyID == r.Key || k.KeyID == "" {
+			if sent.Key, err = receipt.ParseKey(k.PublicKey); err != nil {
+				return receipt.Proof{}, fmt.Errorf("the site's key %q: %w", k.KeyID, err)
+			}
+		}
+	}
+	return receipt.Compare(r, sent), nil
+}
+
+// Prove is the handler of [ProveJob].
+func (s Service) Prove(ctx context.Context, job query.Job) (time.Duration, error) {
+	d, err := s.open(ctx, job)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, mariadb.Final{Err: err}
+	}
+	if err != nil || d.sub.State != query.SubmissionStateAccepted || s.Now().Sub(d.sub.StartedAt) > proveFor {
+		return 0, err
+	}
+	r, err := d.site.Receipt(ctx, d.sub.IdempotencyKey)
+	if errors.Is(err, courier.ErrUnknown) {
+		return proveAgain, nil
+	}
+	if err != nil {
+		return 0, err
+	}
+	proof, err := s.prove(ctx, d, r.Receipt)
+	if err != nil || !proof.Agrees {
+		return proveAgain, err
+	}
+	text, err := json.Marshal(proof)
+	if err != nil {
+		return 0, err
+	}
+	return 0, s.Store.InTx(ctx, func(q *query.Queries) error {
+		err := q.SetLedger(ctx, query.SetLedgerParams{
+			Received: r.Raw, KeyID: wording.Clip(r.Key, 64), Agrees: true, Proof: text, SubmissionID: d.sub.ID,
+		})
+		if err != nil {
+			return err
+		}
+		return announce.Tell(
+			ctx,
+			q,
+			d.event(announce.Receipt, "The receipt of "+d.way.Assignment.Title+" is proved now."),
+		)
+	})
+}
+
+// Receipt is the receipt of a submission, byte by byte as the site sent it.
+func (s Service) Receipt(ctx context.Context, student, submission int64) ([]byte, error) {
+	row, err := s.Store.LedgerOf(ctx, query.LedgerOfParams{SubmissionID: submission, StudentID: student})
+	return row.Received, refusal.NotFound(err)
+}
