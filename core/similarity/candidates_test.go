@@ -1,0 +1,51 @@
+package similarity
+
+import (
+	"bytes"
+	"fmt"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// The filter before the comparison loses no source: of random texts over few letters, where runs are shared by chance
+// all the time, it finds exactly those that a search for every run of 25 characters finds.
+func TestTheFilterLosesNoSource(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 2))
+	text := func(n int, letters string) string {
+		out := make([]byte, n)
+		for i := range out {
+			out[i] = letters[r.IntN(len(letters))]
+		}
+		return string(out)
+	}
+	shared := 0
+	for round := range 60 {
+		letters := []string{"ab", "abc", "abcdefgh"}[round%3]
+		var sources []Source
+		for n := range 12 {
+			sources = append(sources, Source{Name: fmt.Sprint(n), Text: text(40+r.IntN(400), letters)})
+		}
+		document := text(200, letters)
+		for range 4 { // runs of lengths around the guaranteed one
+			from := sources[r.IntN(len(sources))].Text
+			at, length := r.IntN(len(from)-30), 20+r.IntN(10)
+			document += text(5, "xyz") + from[at:min(len(from), at+length)]
+		}
+		doc := normalise(document)
+		var want []int
+		for i, s := range sources {
+			of := normalise(s.Text).Norm
+			for at := 0; at+shortestRun <= len(doc.Norm); at++ {
+				if bytes.Contains(of, doc.Norm[at:at+shortestRun]) {
+					want = append(want, i)
+					break
+				}
+			}
+		}
+		shared += len(want)
+		require.Equal(t, want, NewIndex(sources).candidates(doc), "round %d", round)
+	}
+	require.Greater(t, shared, 100)
+}
