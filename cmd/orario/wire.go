@@ -202,7 +202,7 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 	)
 	figures.MustRegister(done)
 	return &mariadb.Runner{
-		DB: a.db, Log: a.log, Workers: a.settings.Workers,
+		DB: a.db, Log: a.log, Workers: a.settings.Workers, First: submit.CarryJob,
 		Handlers: map[string]mariadb.Handler{
 			intake.SyncJob: a.intake.Sync, prepare.ConvertJob: a.prepare.Convert, prepare.LookJob: a.prepare.LookAgain,
 			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,

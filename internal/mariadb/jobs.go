@@ -34,6 +34,7 @@ type Runner struct {
 	Handlers map[string]Handler
 	Log      *slog.Logger
 	Workers  int
+	First    string                       // a kind that never waits for others: one worker does nothing else; may be empty
 	Lease    time.Duration                // how long a job stays taken without a sign of life; 0: 20 s
 	Done     func(kind string, err error) // for figures; may be nil
 }
@@ -49,10 +50,14 @@ const longestWait = 5 * time.Minute
 // Run works until ctx ends; then running handlers are told to stop and their jobs are given back.
 func (r *Runner) Run(ctx context.Context) {
 	var workers sync.WaitGroup
-	for range r.Workers {
+	for n := range r.Workers {
+		only := ""
+		if n == 0 && r.Workers > 1 {
+			only = r.First
+		}
 		workers.Go(func() {
 			for ctx.Err() == nil {
-				worked, err := r.one(ctx)
+				worked, err := r.one(ctx, only)
 				if err != nil && ctx.Err() == nil {
 					r.Log.Warn("jobs cannot be read", "error", err)
 				}
@@ -72,8 +77,8 @@ func (r *Runner) Run(ctx context.Context) {
 	workers.Wait()
 }
 
-func (r *Runner) one(ctx context.Context) (worked bool, err error) {
-	job, err := r.take(ctx)
+func (r *Runner) one(ctx context.Context, only string) (worked bool, err error) {
+	job, err := r.take(ctx, only)
 	if errors.Is(err, sql.ErrNoRows) {
 		return false, nil
 	}
@@ -92,10 +97,16 @@ func (r *Runner) one(ctx context.Context) (worked bool, err error) {
 	return true, r.settle(ctx, job, again, err)
 }
 
-func (r *Runner) take(ctx context.Context) (job query.Job, err error) {
+// take takes the job that has waited longest, of one kind only where it is named.
+func (r *Runner) take(ctx context.Context, only string) (job query.Job, err error) {
 	now := time.Now().UTC()
 	err = r.DB.InTx(ctx, func(q *query.Queries) error {
-		if job, err = q.NextJob(ctx, query.NextJobParams{Now: now, Lease: nullTime(now)}); err != nil {
+		if only == "" {
+			job, err = q.NextJob(ctx, query.NextJobParams{Now: now, Lease: nullTime(now)})
+		} else {
+			job, err = q.NextJobOf(ctx, query.NextJobOfParams{Kind: only, Now: now, Lease: nullTime(now)})
+		}
+		if err != nil {
 			return err
 		}
 		job.Token = rand.Text()

@@ -206,6 +206,44 @@ func TestAJobThatIsAskedForWhileItRunsIsDoneOnceMore(t *testing.T) {
 	}
 }
 
+// However much else there is to do, what must not wait does not: one worker is kept for it.
+func TestWhatComesFirstWaitsForNothingElse(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	for n := range int64(20) {
+		add(t, db, "slow", n)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	carried, busy := make(chan bool, 1), make(chan bool, 20)
+	r := mariadb.Runner{
+		DB: db,
+		Handlers: map[string]mariadb.Handler{
+			"slow": func(ctx context.Context, _ query.Job) (time.Duration, error) {
+				busy <- true
+				<-ctx.Done()
+				return 0, ctx.Err()
+			},
+			"carry": func(context.Context, query.Job) (time.Duration, error) { carried <- true; return 0, nil },
+		},
+		Log:     slog.New(slog.DiscardHandler),
+		Workers: 4,
+		First:   "carry",
+	}
+	var done sync.WaitGroup
+	done.Go(func() { r.Run(ctx) })
+	for range 3 {
+		<-busy // all the others have something to do
+	}
+	add(t, db, "carry", 1)
+	select {
+	case <-carried:
+	case <-time.After(3 * time.Second):
+		t.Error("it waited")
+	}
+	cancel()
+	done.Wait()
+}
+
 func TestAJobOfNoKnownKindIsGivenUp(t *testing.T) {
 	db := mariadbtest.Orario(t)
 	add(t, db, "unheard of", 1)

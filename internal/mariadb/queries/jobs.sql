@@ -2,6 +2,8 @@
 INSERT INTO job (kind, subject, student_id, run_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE asked = asked OR token <> '', run_at = LEAST(run_at, VALUES(run_at)), failure = '';
 -- name: NextJob :one
 SELECT * FROM job WHERE run_at <= sqlc.arg(now) AND (taken_until IS NULL OR taken_until < sqlc.arg(lease)) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED;
+-- name: NextJobOf :one
+SELECT * FROM job WHERE kind = sqlc.arg(kind) AND run_at <= sqlc.arg(now) AND (taken_until IS NULL OR taken_until < sqlc.arg(lease)) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED;
 -- name: TakeJob :exec
 UPDATE job SET taken_until = ?, token = ?, tries = tries + 1 WHERE id = ?;
 -- name: KeepJob :execrows

@@ -218,6 +218,34 @@ func (q *Queries) NextJob(ctx context.Context, arg NextJobParams) (Job, error) {
 	return i, err
 }
 
+const nextJobOf = `-- name: NextJobOf :one
+SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure, token, asked FROM job WHERE kind = ? AND run_at <= ? AND (taken_until IS NULL OR taken_until < ?) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED
+`
+
+type NextJobOfParams struct {
+	Kind  string
+	Now   time.Time
+	Lease sql.NullTime
+}
+
+func (q *Queries) NextJobOf(ctx context.Context, arg NextJobOfParams) (Job, error) {
+	row := q.db.QueryRowContext(ctx, nextJobOf, arg.Kind, arg.Now, arg.Lease)
+	var i Job
+	err := row.Scan(
+		&i.ID,
+		&i.Kind,
+		&i.Subject,
+		&i.StudentID,
+		&i.RunAt,
+		&i.Tries,
+		&i.TakenUntil,
+		&i.Failure,
+		&i.Token,
+		&i.Asked,
+	)
+	return i, err
+}
+
 const purgeEvents = `-- name: PurgeEvents :execrows
 DELETE FROM event WHERE at < ? LIMIT 5000
 `

@@ -78,6 +78,7 @@ type Querier interface {
 	MovePart(ctx context.Context, assignmentID int64) error
 	NameSiteKey(ctx context.Context, arg NameSiteKeyParams) (int64, error)
 	NextJob(ctx context.Context, arg NextJobParams) (Job, error)
+	NextJobOf(ctx context.Context, arg NextJobOfParams) (Job, error)
 	NotedParts(ctx context.Context, studentID int64) ([]Noted, error)
 	PartHoldsWork(ctx context.Context, id int64) (bool, error)
 	Parts(ctx context.Context, studentID int64) ([]Part, error)
