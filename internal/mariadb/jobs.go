@@ -34,9 +34,10 @@ type Runner struct {
 	Handlers map[string]Handler
 	Log      *slog.Logger
 	Workers  int
-	First    string                       // a kind that never waits for others: one worker does nothing else; may be empty
-	Lease    time.Duration                // how long a job stays taken without a sign of life; 0: 20 s
-	Done     func(kind string, err error) // for figures; may be nil
+	First    string        // a kind for which one worker is kept; may be empty
+	Lease    time.Duration // how long a job stays taken without a sign of life; 0: 20 s
+
+	Done func(kind string, err error) // for figures; may be nil
 }
 
 // poll is how often an idle worker looks for a job.
