@@ -41,7 +41,7 @@ func run(db *mariadb.DB, handler mariadb.Handler) (stop func()) {
 		Handlers: map[string]mariadb.Handler{"k": handler},
 		Log:      slog.New(slog.DiscardHandler),
 		Workers:  3,
-		Lease:    400 * time.Millisecond,
+		Lease:    1500 * time.Millisecond,
 	}
 	done.Go(func() { r.Run(ctx) })
 	return func() { cancel(); done.Wait() }
@@ -137,11 +137,11 @@ func TestAJobThatTakesLongStaysTaken(t *testing.T) {
 	var begun atomic.Int64
 	handler := func(context.Context, query.Job) (time.Duration, error) {
 		begun.Add(1)
-		time.Sleep(1500 * time.Millisecond) // several leases
+		time.Sleep(4 * time.Second) // several leases
 		return 0, nil
 	}
 	stops := []func(){run(db, handler), run(db, handler)}
-	assert.Eventually(t, func() bool { return len(jobs(t, db)) == 0 }, 5*time.Second, 20*time.Millisecond)
+	assert.Eventually(t, func() bool { return len(jobs(t, db)) == 0 }, 15*time.Second, 20*time.Millisecond)
 	for _, stop := range stops {
 		stop()
 	}
