@@ -13,7 +13,7 @@ import (
 
 func ExampleCheck() {
 	now := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC)
-	filled := brief.Fill(prose.Read("Hand in a PDF of at most 8 pages, named Familyname_HYD214.pdf.", now).Found)
+	filled := brief.Fill(prose.Read("Submit a PDF of at most 8 pages, named Familyname_HYD214.pdf.", now).Found)
 	window, _ := timing.ParseWindow("Europe/Lisbon", "", "2026-11-05T20:00", "", 0)
 	pages := 9
 	for _, f := range brief.Check(brief.Bundle{

@@ -97,7 +97,7 @@ func (s Service) SignIn(ctx context.Context, email, password, address string) (S
 		most int64
 	}{{account, guessesPerAccount}, {from, guessesPerAddress}} {
 		now := s.Now().UTC()
-		n, err := s.Store.Guess(ctx, query.GuessParams{Who: limit.who, Now: now, Cutoff: now.Add(-guessSpan)})
+		n, err := s.Store.Guess(ctx, query.GuessParams{Who: limit.who, Now: now, SpanFrom: now.Add(-guessSpan)})
 		if err != nil {
 			return Student{}, fmt.Errorf("counting attempts: %w", err)
 		}

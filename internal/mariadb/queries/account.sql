@@ -6,7 +6,7 @@ SELECT * FROM student WHERE email = ?;
 SELECT * FROM student WHERE demo ORDER BY id LIMIT 1;
 -- name: Guess :execlastid
 INSERT INTO guess (who, n, since) VALUES (sqlc.arg(who), LAST_INSERT_ID(1), sqlc.arg(now))
-  ON DUPLICATE KEY UPDATE n = LAST_INSERT_ID(IF(since < sqlc.arg(cutoff), 1, n + 1)), since = IF(since < sqlc.arg(cutoff), sqlc.arg(now), since);
+  ON DUPLICATE KEY UPDATE n = LAST_INSERT_ID(IF(since < sqlc.arg(span_from), 1, n + 1)), since = IF(since < sqlc.arg(span_from), sqlc.arg(now), since);
 -- name: TakeBackGuess :exec
 UPDATE guess SET n = n - 1 WHERE who = ? AND n > 0;
 -- name: ForgetGuesses :exec

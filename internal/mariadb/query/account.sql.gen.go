@@ -79,17 +79,17 @@ INSERT INTO guess (who, n, since) VALUES (?, LAST_INSERT_ID(1), ?)
 `
 
 type GuessParams struct {
-	Who    string
-	Now    time.Time
-	Cutoff time.Time
+	Who      string
+	Now      time.Time
+	SpanFrom time.Time
 }
 
 func (q *Queries) Guess(ctx context.Context, arg GuessParams) (int64, error) {
 	result, err := q.db.ExecContext(ctx, guess,
 		arg.Who,
 		arg.Now,
-		arg.Cutoff,
-		arg.Cutoff,
+		arg.SpanFrom,
+		arg.SpanFrom,
 		arg.Now,
 	)
 	if err != nil {
