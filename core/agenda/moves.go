@@ -38,6 +38,11 @@ const mostMoves = 9
 // soon is how close a time must be to press.
 const soon = 24 * time.Hour
 
+// Pressing says that it can be sent, and that its send-by is less than a day away or past.
+func (e *Entry) Pressing() bool {
+	return (e.State == coursework.Open || e.State == coursework.Late) && e.SendBy.Sub(e.Now) < soon
+}
+
 // pressure is what a day of waiting is worth: the stake in percent of the course's mark, divided by one more than the
 // days until the latest time. So of two things with equal stakes the nearer weighs more, and twice the stake outweighs
 // twice the time. What is past its latest time counts as now.
@@ -167,12 +172,12 @@ func (e *Entry) cameBack(m *Move) bool {
 	m.LatestIs = "due"
 	if e.State == coursework.Back {
 		m.Verb, m.Button, m.Place, m.Latest = "Correct", "Read the return", "return", due
-		lost := last.Return.Points - *last.Return.Mark
-		m.stake = lost / max(1, last.Return.Points) * e.Weight
+		var points float64
+		points, m.stake = e.Gain()
 		m.Reason = fmt.Sprintf(
 			"Came back with %s. %g points could be gained, %.1f %% of the course; %s.",
 			e.Outcome(),
-			lost,
+			points,
 			m.stake,
 			e.attemptsLeft(),
 		)
@@ -229,15 +234,9 @@ func (p *Plan) tooMuch(e *Entry, m *Move) bool {
 	return true
 }
 
-// unread: what was read in the instructions is not confirmed. A pattern for names that the course's habit proposes can
-// wait until there are files.
+// unread: what was read in the instructions is not confirmed.
 func (e *Entry) unread(m *Move) bool {
-	n := 0
-	for _, r := range e.Requirements {
-		if !r.Settled && r.Ask > 0 {
-			n++
-		}
-	}
+	n := e.Unconfirmed()
 	if n == 0 {
 		return false
 	}

@@ -176,6 +176,10 @@ type Item struct {
 	Facts     *inspect.Facts
 }
 
+// FollowedFor is how long after its sending it is looked for what comes back of a submission: common practice is that
+// work is marked within some weeks.
+const FollowedFor = 60 * 24 * time.Hour
+
 // SubmissionState is how far a submission is.
 type SubmissionState string
 

@@ -2,8 +2,10 @@ package coursework
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
+	"orario/core/brief"
 	"orario/core/finding"
 	"orario/core/timing"
 )
@@ -42,10 +44,12 @@ func (s *Standing) MaySend(declared bool) string {
 	if may, why := s.MayGoOn(); !may {
 		return "Nothing more can be sent here: " + why + "."
 	}
-	for _, f := range s.Findings {
-		if f.Weight == finding.Must {
-			return "One thing must be fixed first: " + f.Message
-		}
+	switch must := brief.MustFix(s.Findings); {
+	case must == 1:
+		first := slices.IndexFunc(s.Findings, func(f brief.Finding) bool { return f.Weight == finding.Must })
+		return "One thing must be fixed first: " + s.Findings[first].Message
+	case must > 1:
+		return fmt.Sprintf("%d things must be fixed first.", must)
 	}
 	if s.Sheet.Declaration != "" && !declared {
 		return "Confirm the declaration first."

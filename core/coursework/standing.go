@@ -91,7 +91,7 @@ func (c *Coursework) Stand(now time.Time, parts ...int64) []*Standing {
 // next is the part that comes next: the first that was not sent, or the last.
 func (a *Assignment) next() *Part {
 	for _, p := range a.Parts {
-		if _, sent := p.Last(); !sent && p.Noted == nil {
+		if !p.Sent() {
 			return p
 		}
 	}
@@ -115,6 +115,12 @@ func (p *Part) Last() (last *Submission, ok bool) {
 		}
 	}
 	return last, ok
+}
+
+// Sent says that a part was sent: by Orario, or as the student says.
+func (p *Part) Sent() bool {
+	_, sent := p.Last()
+	return sent || p.Noted != nil
 }
 
 // Submissions are all of a part, in their order.
@@ -261,6 +267,28 @@ func (s *Standing) stand() {
 	if s.Sending {
 		s.State = Sending
 	}
+}
+
+// Unconfirmed counts the requirements that were read in the instructions and that nobody has confirmed. A pattern for
+// names that the course's habit proposes can wait until there are files.
+func (s *Standing) Unconfirmed() (n int) {
+	for _, r := range s.Requirements {
+		if !r.Settled && r.Ask > 0 {
+			n++
+		}
+	}
+	return n
+}
+
+// Gain is what a correction of the work that came back could still gain: points, and percent of the course's mark; 0
+// where nothing can be gained any more.
+func (s *Standing) Gain() (points, percent float64) {
+	last, sent := s.Part.Last()
+	if !sent || s.State != Back {
+		return 0, 0
+	}
+	points = max(0, last.Return.Points-*last.Return.Mark)
+	return points, points / max(1, last.Return.Points) * s.Weight
 }
 
 // Hidden says that an assignment is put away: its course is archived, or its calendar cancelled it.

@@ -210,10 +210,15 @@ func TestWhatIsInTheWayOfSending(t *testing.T) {
 		"no site":        {func(a *Assignment) { a.Source = FromStudent }, false, "No connected site"},
 		"on its way":     {func(a *Assignment) { a.Parts[0].Attempts[0].Submissions = []*Submission{{State: Carried}} }, false, "being sent already"},
 		"the wrong form": {func(a *Assignment) { a.Parts[0].Attempts[0].Items[0].Facts.Kind = "docx" }, false, "One thing must be fixed first"},
-		"an empty slot":  {func(a *Assignment) { a.Parts[0].Attempts[0].Items = nil }, false, "Nothing is in the slot"},
-		"not declared":   {func(a *Assignment) { a.Sheet.Declaration = "My own." }, false, "Confirm the declaration"},
-		"declared":       {func(a *Assignment) { a.Sheet.Declaration = "My own." }, true, ""},
-		"closed":         {func(a *Assignment) { a.Parts[0].Window = window("", "2026-11-01T20:00", "") }, false, "it is closed"},
+		"two things": {func(a *Assignment) {
+			a.Parts[0].Attempts[0].Items[0].Facts.Kind = "docx"
+			a.Sheet.MaxTotalBytes = 10
+		}, false, "2 things must be fixed first."},
+		"not open yet":  {func(a *Assignment) { a.Parts[0].Window = window("2026-11-03T08:00", "2026-11-05T20:00", "") }, false, "before it opens"},
+		"an empty slot": {func(a *Assignment) { a.Parts[0].Attempts[0].Items = nil }, false, "Nothing is in the slot"},
+		"not declared":  {func(a *Assignment) { a.Sheet.Declaration = "My own." }, false, "Confirm the declaration"},
+		"declared":      {func(a *Assignment) { a.Sheet.Declaration = "My own." }, true, ""},
+		"closed":        {func(a *Assignment) { a.Parts[0].Window = window("", "2026-11-01T20:00", "") }, false, "it is closed"},
 		"all attempts used": {func(a *Assignment) {
 			a.Sheet.Attempts.Max = 1
 			a.Parts[0].Attempts[0].Submissions = []*Submission{accepted(1, 1)}
@@ -232,6 +237,35 @@ func TestWhatIsInTheWayOfSending(t *testing.T) {
 				return
 			}
 			assert.Contains(t, got, c.want)
+		})
+	}
+}
+
+func TestWhatACorrectionCouldGain(t *testing.T) {
+	for name, c := range map[string]struct {
+		change          func(*Assignment)
+		points, percent float64
+	}{
+		"nothing was sent":     {func(*Assignment) {}, 0, 0},
+		"nothing came back":    {func(a *Assignment) { a.attempt(1, accepted(1, 1)) }, 0, 0},
+		"five points of 20":    {func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(15, false))) }, 5, 2.5},
+		"full marks":           {func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(20, false))) }, 0, 0},
+		"more than full marks": {func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(22, false))) }, 0, 0},
+		"it is enough":         {func(a *Assignment) { a.Enough = true; a.attempt(1, accepted(1, 1, mark(15, false))) }, 0, 0},
+		"no attempt left": {func(a *Assignment) {
+			a.Sheet.Attempts.Max = 1
+			a.attempt(1, accepted(1, 1, mark(15, false)))
+		}, 0, 0},
+		"points of nothing": {func(a *Assignment) {
+			a.attempt(1, accepted(1, 1, mark(0, false), func(s *Submission) { s.Return.Points = 0 }))
+		}, 0, 0},
+	} {
+		t.Run(name, func(t *testing.T) {
+			a := paper("2026-11-05T20:00")
+			a.Weight = 10
+			c.change(a)
+			points, percent := stand(a)[0].Gain()
+			assert.Equal(t, []float64{c.points, c.percent}, []float64{points, percent})
 		})
 	}
 }

@@ -63,9 +63,6 @@ type Part struct {
 	Sent   bool       `json:"sent"` // by Orario, or as the student says
 }
 
-// soon is how close a time must be to press.
-const soon = 24 * time.Hour
-
 // LineOf draws an entry of the plan.
 func LineOf(e *agenda.Entry) Line {
 	l := Line{
@@ -104,15 +101,12 @@ func LineOf(e *agenda.Entry) Line {
 		Attempts:      e.Sheet.Attempts.Max,
 		MustFix:       brief.MustFix(e.Findings),
 		Crowd:         e.CrowdOf,
+		Pressing:      e.Pressing(),
 	}
 	if len(e.Parts) > 1 {
 		for _, p := range e.Parts {
 			w := p.Extended()
-			_, sent := p.Last()
-			l.Parts = append(
-				l.Parts,
-				Part{p.ID, p.Name, instant(w.Opens), w.Due.At(), instant(w.Closes), sent || p.Noted != nil},
-			)
+			l.Parts = append(l.Parts, Part{p.ID, p.Name, instant(w.Opens), w.Due.At(), instant(w.Closes), p.Sent()})
 		}
 	}
 	if x := e.Part.Extension; x != nil && x.Granted != nil {
@@ -123,7 +117,6 @@ func LineOf(e *agenda.Entry) Line {
 	if last, sent := e.Part.Last(); sent && last.Report != nil && !last.Report.Ready {
 		l.ReportExpected = last.Report.ExpectedAt
 	}
-	l.Pressing = (e.State == coursework.Open || e.State == coursework.Late) && e.SendBy.Sub(e.Now) < soon
 	l.Strip, l.StripAttempt = e.Strip()
 	return l
 }

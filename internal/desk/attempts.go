@@ -149,14 +149,9 @@ func returned(e *agenda.Entry, sub *coursework.Submission) *Return {
 		return nil
 	}
 	v := &Return{Mark: m.Mark, Points: m.Points, Invited: m.Invited, Comments: m.Comments}
-	if m.Mark != nil && e.State == coursework.Back {
-		if lost := m.Points - *m.Mark; lost > 0 {
-			v.Worth = fmt.Sprintf(
-				"A correction could gain up to %g points, %.1f %% of the course.",
-				lost,
-				lost/max(1, m.Points)*e.Weight,
-			)
-		}
+	last, _ := e.Part.Last()
+	if points, percent := e.Gain(); points > 0 && sub == last {
+		v.Worth = fmt.Sprintf("A correction could gain up to %g points, %.1f %% of the course.", points, percent)
 	}
 	return v
 }

@@ -203,13 +203,12 @@ func (d *details) read(assignment int64) roster.Detail {
 // that is not settled.
 func focus(e *agenda.Entry) string {
 	_, sent := e.Part.Last()
-	settled := !slices.ContainsFunc(e.Requirements, func(r brief.Requirement) bool { return !r.Settled && r.Ask > 0 })
 	switch {
 	case e.Sending:
 		return "sent"
 	case sent && !e.Preparing():
 		return "return"
-	case !settled:
+	case e.Unconfirmed() > 0:
 		return "brief"
 	}
 	return "bundle"

@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"orario/core/agenda"
-	"orario/core/brief"
 	"orario/core/coursework"
 	"orario/core/wording"
 )
@@ -117,32 +116,19 @@ func submit(e *agenda.Entry) Submit {
 		when(e),
 	)
 	p.Button = fmt.Sprintf("Submit %s to %s", files, e.Course.Code)
-	p.Why = notReady(e)
+	p.Why = e.MaySend(true)
 	p.Ready = p.Why == ""
 	return p
-}
-
-// notReady says why the bundle cannot be sent now; empty: it can.
-func notReady(e *agenda.Entry) string {
-	switch must := brief.MustFix(e.Findings); {
-	case must == 1:
-		return "One thing must be fixed first."
-	case must > 1:
-		return fmt.Sprintf("%d things must be fixed first.", must)
-	case e.State == coursework.NotOpen:
-		return "It opens " + e.Local(e.Window.Opens.At()) + "."
-	}
-	return ""
 }
 
 // when is how far from due it would go out.
 func when(e *agenda.Entry) string {
 	left := e.Window.Due.At().Sub(e.Now)
 	if left >= 0 {
-		return wording.Span(left) + " before due"
+		return beforeOrAfter(left)
 	}
 	cost := e.Window.Cost(e.Now, e.Late, e.Points, e.Points)
-	return fmt.Sprintf("%s after due, which costs up to %g points", wording.Span(-left), cost)
+	return fmt.Sprintf("%s, which costs up to %g points", beforeOrAfter(left), cost)
 }
 
 // noteInstead: no connected site takes it, so the student sends it and notes that she did.

@@ -5,8 +5,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"time"
 
+	"orario/core/coursework"
 	"orario/core/receipt"
 	"orario/core/timing"
 	"orario/core/wording"
@@ -219,7 +219,7 @@ func (y *sync) note(course query.Course, id int64, a courier.Assignment) {
 func (y *sync) lookForReturns(ctx context.Context, q *query.Queries) error {
 	sent, err := q.AcceptedBy(
 		ctx,
-		query.AcceptedByParams{SiteID: mariadb.NullInt(y.row.ID), StartedAt: y.Now().UTC().Add(-returnsFor)},
+		query.AcceptedByParams{SiteID: mariadb.NullInt(y.row.ID), StartedAt: y.Now().UTC().Add(-coursework.FollowedFor)},
 	)
 	if err != nil {
 		return err
@@ -234,6 +234,3 @@ func (y *sync) lookForReturns(ctx context.Context, q *query.Queries) error {
 	}
 	return nil
 }
-
-// returnsFor is how long after its sending something may come back.
-const returnsFor = 60 * 24 * time.Hour

@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"time"
 
+	"orario/core/coursework"
 	"orario/core/similarity"
 	"orario/internal/announce"
 	"orario/internal/courier"
@@ -54,7 +55,6 @@ type Service struct {
 // When the site is looked at again. It says itself, by its revision, when something was given back, and the sync then
 // has returns looked for at once; the rare look is a safety net.
 const (
-	lookedFor  = 60 * 24 * time.Hour // after its sending, a return is looked for
 	rareLook   = 6 * time.Hour
 	mostPauses = 64 // between two looks at a report that is overdue, in pauses
 )
@@ -112,7 +112,7 @@ func (s Service) FetchReport(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil {
 		return 0, err
 	}
-	if s.Now().Sub(x.sub.StartedAt) > lookedFor {
+	if s.Now().Sub(x.sub.StartedAt) > coursework.FollowedFor {
 		return 0, nil
 	}
 	report, err := x.site.Report(ctx, x.sub.Number)
@@ -169,7 +169,7 @@ func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil {
 		return 0, err
 	}
-	if s.Now().Sub(x.sub.StartedAt) > lookedFor {
+	if s.Now().Sub(x.sub.StartedAt) > coursework.FollowedFor {
 		return 0, nil
 	}
 	back, err := x.site.Return(ctx, x.sub.Number)

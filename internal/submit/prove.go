@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"time"
 
+	"orario/core/coursework"
 	"orario/core/receipt"
 	"orario/core/wording"
 	"orario/internal/announce"
@@ -17,12 +18,9 @@ import (
 	"orario/internal/refusal"
 )
 
-// How often a receipt that proves nothing is asked for again, and for how long: a site may correct it, or its key may
-// become known.
-const (
-	proveAgain = 6 * time.Hour
-	proveFor   = 60 * 24 * time.Hour
-)
+// proveAgain is how often a receipt that proves nothing is asked for again: a site may correct it, or its key may become
+// known.
+const proveAgain = 6 * time.Hour
 
 // prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the
 // receipt names, if the site has shown it.
@@ -60,7 +58,7 @@ func (s Service) Prove(ctx context.Context, job query.Job) (time.Duration, error
 	if errors.Is(err, sql.ErrNoRows) {
 		return 0, mariadb.Final{Err: err}
 	}
-	if err != nil || d.sub.State != query.SubmissionStateAccepted || s.Now().Sub(d.sub.StartedAt) > proveFor {
+	if err != nil || d.sub.State != query.SubmissionStateAccepted || s.Now().Sub(d.sub.StartedAt) > coursework.FollowedFor {
 		return 0, err
 	}
 	r, err := d.site.Receipt(ctx, d.sub.IdempotencyKey)
