@@ -17,6 +17,11 @@ type Ask struct {
 	Settled bool       `json:"settled"`
 }
 
+// Yours is a requirement that the student says herself; nothing about it is in doubt.
+func Yours(kind string, value any) Ask {
+	return Ask{Item: prose.Item{Kind: kind, Value: value, Sure: 1}, From: FromYou, Settled: true}
+}
+
 // Said writes it as the brief shows it.
 func (a Ask) Said() (label, text string) {
 	label, text = Say(a.Item)

@@ -85,9 +85,7 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 		codes = append(codes, c.Code)
 	}
 	if line = strings.TrimSpace(line); len([]rune(line)) > 300 {
-		return nil, refusal.Complaint{
-			Message: "One line has at most 300 letters. Paste longer instructions into the field below.",
-		}
+		return nil, refusal.Say("One line has at most 300 letters. Paste longer instructions into the field below.")
 	}
 	now, err := s.nowIn(who.Zone)
 	if err != nil {
@@ -110,21 +108,16 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 		d.Minutes = u.Minutes
 	}
 	asks := []brief.Ask{}
-	add := func(kind string, value any, zone string) {
-		asks = append(asks, brief.Ask{
-			Item:    prose.Item{Kind: kind, Value: value, Zone: zone, Sure: 1},
-			From:    brief.FromYou,
-			Settled: true,
-		})
-	}
 	if l.Due != "" {
-		add("due", l.Due, l.Zone)
+		due := brief.Yours("due", l.Due)
+		due.Item.Zone = l.Zone
+		asks = append(asks, due)
 	}
 	if l.Points > 0 {
-		add("points", l.Points, "")
+		asks = append(asks, brief.Yours("points", l.Points))
 	}
 	if len(l.Forms) > 0 {
-		add("forms", l.Forms, "")
+		asks = append(asks, brief.Yours("forms", l.Forms))
 	}
 	for _, q := range l.Asked {
 		d.Questions = append(d.Questions, Question{Text: q.Question, Sentence: line, Start: q.Start, End: q.End})
@@ -141,17 +134,13 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 	}
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	if text == "" {
-		return nil, refusal.Complaint{
-			Message: "There is no text to read. Paste the instructions, or drop a file that has text in it.",
-		}
+		return nil, refusal.Say("There is no text to read. Paste the instructions, or drop a file that has text in it.")
 	}
 	if len([]rune(text)) > mostInstructions {
-		return nil, refusal.Complaint{
-			Message: fmt.Sprintf(
-				"At most %d letters are read at once. Paste the part that says what to submit.",
-				mostInstructions,
-			),
-		}
+		return nil, refusal.Say(
+			"At most %d letters are read at once. Paste the part that says what to submit.",
+			mostInstructions,
+		)
 	}
 	d := &Draft{Instructions: text, Title: headline(text)}
 	zone := who.Zone
@@ -217,19 +206,15 @@ func (s Service) Correct(ctx context.Context, student, course int64, kind, words
 		return nil, err
 	}
 	if len([]rune(words)) > 500 {
-		return nil, refusal.Complaint{Message: "One requirement has at most 500 letters. Write it shorter."}
+		return nil, refusal.Say("One requirement has at most 500 letters. Write it shorter.")
 	}
-	var i prose.Item
-	if _, err := timing.ParseWall(words, now.Location()); err == nil && brief.IsTime(kind) {
-		i = prose.Item{
-			Kind:  kind,
-			Value: words[:min(len(words), len(wording.WallForm))],
-			Sure:  1,
-		} // as a date field gives it
-	} else if i, err = brief.Reread(kind, words, now); err != nil {
-		return nil, refusal.Complaint{Message: wording.Upper(err.Error()) + "."}
+	ask := brief.Yours(kind, words[:min(len(words), len(wording.WallForm))]) // as a date field gives a time
+	if _, err := timing.ParseWall(words, now.Location()); err != nil || !brief.IsTime(kind) {
+		if ask.Item, err = brief.Reread(kind, words, now); err != nil {
+			return nil, refusal.Because(err)
+		}
 	}
-	v := &AskView{Ask: brief.Ask{Item: i, From: brief.FromYou, Settled: true}}
+	v := &AskView{Ask: ask}
 	v.Label, v.Text = v.Said()
 	return v, nil
 }
@@ -247,7 +232,13 @@ func (s Service) DraftOf(ctx context.Context, student, assignment int64) (*Draft
 	if err := json.Unmarshal(a.Own, &own); err != nil {
 		return nil, fmt.Errorf("reading the brief: %w", err)
 	}
-	d := &Draft{
+	d := draftOf(a)
+	d.show(own.Asks)
+	return d, nil
+}
+
+func draftOf(a query.Assignment) *Draft {
+	return &Draft{
 		ID:           a.ID,
 		Title:        a.Title,
 		CourseID:     a.CourseID,
@@ -255,8 +246,6 @@ func (s Service) DraftOf(ctx context.Context, student, assignment int64) (*Draft
 		Weight:       a.Weight,
 		Minutes:      int(a.EffortMinutes),
 	}
-	d.show(own.Asks)
-	return d, nil
 }
 
 func (s Service) coursesOf(ctx context.Context, student int64) ([]query.Course, query.Student, error) {

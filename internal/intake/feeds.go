@@ -147,9 +147,7 @@ const mostBusy = 5000
 // busy reads the times that a calendar takes.
 func (s Service) busy(text string, in Import, who query.Student) ([]query.AddBusyParams, error) {
 	if !isCalendar(text) {
-		return nil, refusal.Complaint{
-			Message: "Busy times are read from iCalendar files. Export your calendar as .ics.",
-		}
+		return nil, refusal.Say("Busy times are read from iCalendar files. Export your calendar as .ics.")
 	}
 	items, err := s.items(text, in, who)
 	if err != nil {
@@ -170,13 +168,11 @@ func (s Service) busy(text string, in Import, who query.Student) ([]query.AddBus
 		})
 	}
 	if len(out) > mostBusy {
-		return nil, refusal.Complaint{
-			Message: fmt.Sprintf(
-				"The calendar takes %d times in the coming half year; %d are kept at most.",
-				len(out),
-				mostBusy,
-			),
-		}
+		return nil, refusal.Say(
+			"The calendar takes %d times in the coming half year; %d are kept at most.",
+			len(out),
+			mostBusy,
+		)
 	}
 	return out, nil
 }

@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"orario/core/brief"
-	"orario/core/brief/prose"
 	"orario/core/calendar"
 	"orario/core/timing"
 	"orario/core/wording"
@@ -211,15 +210,10 @@ func (s Service) moveItem(
 			asks = append(asks, a)
 		}
 	}
-	d := Draft{
-		Title:        old.Title,
-		CourseID:     course.ID,
-		Instructions: old.Instructions,
-		Weight:       old.Weight,
-		Minutes:      int(old.EffortMinutes),
-	}
+	d := draftOf(old)
+	d.CourseID = course.ID
 	d.show(asks)
-	w, err := s.written(ctx, q, course.StudentID, &d)
+	w, err := s.written(ctx, q, course.StudentID, d)
 	if err != nil {
 		return "", "", err
 	}
@@ -240,12 +234,7 @@ func itemAsks(i calendar.Item, zone string) ([]brief.Ask, error) {
 		}
 		return at, at.In(location).Format(wording.WallForm)
 	}
-	add := func(kind string, value any) {
-		asks = append(
-			asks,
-			brief.Ask{Item: prose.Item{Kind: kind, Value: value, Sure: 1}, From: brief.FromYou, Settled: true},
-		)
-	}
+	add := func(kind string, value any) { asks = append(asks, brief.Yours(kind, value)) }
 	due, written := wall(i.Due)
 	add("due", written)
 	if at, written := wall(i.Opens); written != "" && at.Before(due) {

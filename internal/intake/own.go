@@ -66,9 +66,7 @@ func (s Service) changing(
 }
 
 // published is the answer to a change of what a site publishes.
-var published = refusal.Complaint{
-	Message: "The course site publishes this one; what it asks for cannot be changed here.",
-}
+var published = refusal.Say("The course site publishes this one; what it asks for cannot be changed here.")
 
 // usualMinutes of work where nobody says anything.
 const usualMinutes = 180

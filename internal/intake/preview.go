@@ -7,7 +7,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -170,7 +169,7 @@ func (s Service) Import(ctx context.Context, student int64, in Import) (*Importe
 
 func (s Service) source(ctx context.Context, student int64, in Import) (string, error) {
 	if in.Purpose != PurposeDue && in.Purpose != PurposeBusy {
-		return "", refusal.Complaint{Message: "Say whether the calendar holds what is due or when you are busy."}
+		return "", refusal.Say("Say whether the calendar holds what is due or when you are busy.")
 	}
 	if in.URL == "" {
 		_, data, err := s.Files.Upload(ctx, student, in.Upload, mostCalendar)
@@ -182,7 +181,7 @@ func (s Service) source(ctx context.Context, student int64, in Import) (string, 
 		return "", refusal.Complaint{Message: refused.Reason}
 	}
 	if err != nil {
-		return "", refusal.Complaint{Message: "The address could not be reached. Check it, or try again later."}
+		return "", refusal.Say("The address could not be reached. Check it, or try again later.")
 	}
 	return string(data), nil
 }
@@ -217,7 +216,7 @@ func (s Service) items(text string, in Import, who query.Student) ([]calendar.It
 		}
 	}
 	if err != nil {
-		return nil, refusal.Complaint{Message: wording.Upper(err.Error()) + "."}
+		return nil, refusal.Because(err)
 	}
 	oldest := now.Add(-pastKept).Format(time.RFC3339)
 	list = slices.DeleteFunc(
@@ -225,13 +224,11 @@ func (s Service) items(text string, in Import, who query.Student) ([]calendar.It
 		func(i calendar.Item) bool { return i.Due == "" || in.Purpose == PurposeDue && i.Due < oldest },
 	)
 	if len(list) > mostItems && in.Purpose == PurposeDue {
-		return nil, refusal.Complaint{
-			Message: fmt.Sprintf(
-				"There are %d things in it; %d are taken over at most. Choose a calendar with less in it.",
-				len(list),
-				mostItems,
-			),
-		}
+		return nil, refusal.Say(
+			"There are %d things in it; %d are taken over at most. Choose a calendar with less in it.",
+			len(list),
+			mostItems,
+		)
 	}
 	return list, nil
 }

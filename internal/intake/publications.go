@@ -217,10 +217,10 @@ func (y *sync) note(course query.Course, id int64, a courier.Assignment) {
 // lookForReturns has everything that was sent to the site looked after: its revision grew, so something may have
 // come back.
 func (y *sync) lookForReturns(ctx context.Context, q *query.Queries) error {
-	sent, err := q.AcceptedBy(
-		ctx,
-		query.AcceptedByParams{SiteID: mariadb.NullInt(y.row.ID), StartedAt: y.Now().UTC().Add(-coursework.FollowedFor)},
-	)
+	sent, err := q.AcceptedBy(ctx, query.AcceptedByParams{
+		SiteID:    mariadb.NullInt(y.row.ID),
+		StartedAt: y.Now().UTC().Add(-coursework.FollowedFor),
+	})
 	if err != nil {
 		return err
 	}

@@ -32,8 +32,13 @@ func read(t *testing.T, w *worldtest.World) (id int64, draft intake.Draft) {
 	ctx := context.Background()
 	courses, err := w.DB.Courses(ctx, w.Student)
 	require.NoError(t, err)
-	d, err := w.Intake.ReadText(ctx, w.Student, courses[0].ID, "Tide report. Due Friday 13 November 2099 at 18:00. Submit one PDF of at most 8 pages and 2,000 words. "+
-		"The file is called Familyname_HYD214.pdf. You may submit twice; late work loses 10 % a day. 20 points.")
+	d, err := w.Intake.ReadText(
+		ctx,
+		w.Student,
+		courses[0].ID,
+		"Tide report. Due Friday 13 November 2099 at 18:00. Submit one PDF of at most 8 pages and 2,000 words. "+
+			"The file is called Familyname_HYD214.pdf. You may submit twice; late work loses 10 % a day. 20 points.",
+	)
 	require.NoError(t, err)
 	d.CourseID, d.Title = courses[0].ID, "Tide report"
 	for i := range d.Asks {
@@ -87,14 +92,21 @@ func TestAChangeOfTheWholeKeepsTheSettledName(t *testing.T) {
 func TestTheSameCalendarAtOnceComesOnce(t *testing.T) {
 	w := worldtest.New(t)
 	w.Sync()
-	text := worldtest.Calendar(worldtest.Todo("a@x", "20991113T180000", "HYD 214 Sheet 1", ""), worldtest.Todo("b@x", "20991120T180000", "HYD 214 Sheet 2", ""))
+	text := worldtest.Calendar(
+		worldtest.Todo("a@x", "20991113T180000", "HYD 214 Sheet 1", ""),
+		worldtest.Todo("b@x", "20991120T180000", "HYD 214 Sheet 2", ""),
+	)
 	uploads := [6]string{}
 	for n := range uploads {
 		uploads[n] = w.Upload("dues.ics", []byte(text))
 	}
 	var added atomic.Int64
 	together(len(uploads), func(n int) {
-		done, err := w.Intake.Import(context.Background(), w.Student, intake.Import{Upload: uploads[n], Name: "dues.ics", Purpose: intake.PurposeDue})
+		done, err := w.Intake.Import(
+			context.Background(),
+			w.Student,
+			intake.Import{Upload: uploads[n], Name: "dues.ics", Purpose: intake.PurposeDue},
+		)
 		if err == nil {
 			added.Add(int64(done.Added))
 		}
@@ -106,7 +118,13 @@ func TestTheSameCalendarAtOnceComesOnce(t *testing.T) {
 func TestEnrolmentsThatCannotBeMeant(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
-	good := intake.Enrolment{Institution: "Elsewhere", Number: "7", Family: "Quintal", Given: "Nerea", Zone: "Europe/Lisbon"}
+	good := intake.Enrolment{
+		Institution: "Elsewhere",
+		Number:      "7",
+		Family:      "Quintal",
+		Given:       "Nerea",
+		Zone:        "Europe/Lisbon",
+	}
 	id, err := w.Intake.AddEnrolment(ctx, w.Student, good)
 	require.NoError(t, err)
 	other, _ := w.AddStudent("20419", "rui@alvarim.example")

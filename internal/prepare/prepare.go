@@ -55,9 +55,7 @@ func (s Service) State(ctx context.Context, student, assignment, part int64) (*c
 }
 
 // underWay is the answer to a change of a bundle that is on its way.
-var underWay = refusal.Complaint{
-	Message: "The bundle is being sent and cannot change now. Wait until it has arrived, or cancel.",
-}
+var underWay = refusal.Say("The bundle is being sent and cannot change now. Wait until it has arrived, or cancel.")
 
 // editable loads an assignment whose bundle may be changed now.
 func (s Service) editable(ctx context.Context, student, assignment, part int64) (*coursework.Standing, error) {

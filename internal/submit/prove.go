@@ -58,7 +58,8 @@ func (s Service) Prove(ctx context.Context, job query.Job) (time.Duration, error
 	if errors.Is(err, sql.ErrNoRows) {
 		return 0, mariadb.Final{Err: err}
 	}
-	if err != nil || d.sub.State != query.SubmissionStateAccepted || s.Now().Sub(d.sub.StartedAt) > coursework.FollowedFor {
+	if err != nil || d.sub.State != query.SubmissionStateAccepted ||
+		s.Now().Sub(d.sub.StartedAt) > coursework.FollowedFor {
 		return 0, err
 	}
 	r, err := d.site.Receipt(ctx, d.sub.IdempotencyKey)

@@ -106,7 +106,7 @@ func (s Service) Start(
 	return id, err
 }
 
-var already = refusal.Complaint{Message: "This attempt is being sent already."}
+var already = refusal.Say("This attempt is being sent already.")
 
 // fix makes a submission of what is in the bundle, while nobody else changes it.
 func (s Service) fix(
