@@ -11,6 +11,7 @@ import (
 	"orario/core/brief"
 	"orario/core/brief/prose"
 	"orario/core/coursework"
+	"orario/core/filing"
 	"orario/core/timing"
 	"orario/core/wording"
 	"orario/internal/mariadb/query"
@@ -122,7 +123,7 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	for _, q := range l.Asked {
 		d.Questions = append(d.Questions, Question{Text: q.Question, Sentence: line, Start: q.Start, End: q.End})
 	}
-	d.show(begin(u, asks, now))
+	d.show(filing.Begin(u, asks, now))
 	return d, nil
 }
 
@@ -142,14 +143,14 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 			mostInstructions,
 		)
 	}
-	d := &Draft{Instructions: text, Title: headline(text)}
+	d := &Draft{Instructions: text, Title: filing.Headline(text)}
 	zone := who.Zone
 	var u coursework.Usual
 	for _, c := range courses {
 		// A course's code in the first lines names the course where none was chosen.
 		if c.ID == course ||
-			course == 0 && d.CourseID == 0 && strings.Contains(squeezed(firstLines(text)), squeezed(c.Code)) {
-			d.CourseID, zone, d.Title = c.ID, c.Zone, untitled(d.Title, c.Code)
+			course == 0 && d.CourseID == 0 && filing.Names(text, c.Code) {
+			d.CourseID, zone, d.Title = c.ID, c.Zone, filing.Untitled(d.Title, c.Code)
 			if u, err = roster.Usual(c); err != nil {
 				return nil, err
 			}
@@ -165,28 +166,8 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 	for _, q := range reading.Unsettled {
 		d.Questions = append(d.Questions, Question{q.Question, sentence(q.Start), q.Start, q.End})
 	}
-	d.show(begin(u, brief.Asked(reading), now))
+	d.show(filing.Begin(u, brief.Asked(reading), now))
 	return d, nil
-}
-
-// headline is the first line that could be a title.
-func headline(text string) string {
-	for line := range strings.SplitSeq(text, "\n") {
-		line = strings.Trim(strings.TrimSpace(line), "#*_ ")
-		if n := len([]rune(line)); n > 2 && n <= 90 && !strings.HasSuffix(line, ".") {
-			return line
-		} else if n > 0 {
-			return ""
-		}
-	}
-	return ""
-}
-
-func firstLines(text string) string {
-	if r := []rune(text); len(r) > 300 {
-		return string(r[:300])
-	}
-	return text
 }
 
 // Correct understands a requirement as the student writes it, of a kind or, with an empty kind, of any.

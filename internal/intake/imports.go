@@ -11,6 +11,7 @@ import (
 
 	"orario/core/brief"
 	"orario/core/calendar"
+	"orario/core/filing"
 	"orario/core/timing"
 	"orario/core/wording"
 	"orario/internal/announce"
@@ -23,13 +24,60 @@ type Imported struct {
 	Added, Changed, Same, Cancelled, Busy int
 }
 
-func (s Service) knownByKey(ctx context.Context, student int64) (map[string]query.CalendarItemsRow, error) {
-	rows, err := s.Store.CalendarItems(ctx, student)
+// A shelf is what items are filed by: the student's courses, and what was filed before.
+type shelf struct {
+	zone    string // the student's, of new courses
+	student int64
+	chosen  int64 // course of everything; 0: by the names in it
+	courses []query.Course
+	known   map[string]query.CalendarItemsRow // by key
+	now     time.Time
+}
+
+// A fate is what taking an item over does.
+type fate struct {
+	course    query.Course // of none that is there: only its code
+	known     query.CalendarItemsRow
+	does, was string
+}
+
+func (f *shelf) fate(i calendar.Item) (fate, error) {
+	row := f.known[filing.Key(i)]
+	known := filing.Known{ID: row.ID, Course: row.CourseID, Due: row.Due, Cancelled: row.Cancelled}
+	list := make([]filing.Course, 0, len(f.courses))
+	for _, c := range f.courses {
+		list = append(list, filing.Course{ID: c.ID, Code: c.Code, Title: c.Title, Archived: c.Archived})
+	}
+	out := fate{course: query.Course{Code: filing.NewCode(i), Zone: f.zone}, known: row}
+	if of := filing.Of(i, known, f.chosen, list); of != 0 {
+		out.course = f.courses[slices.IndexFunc(f.courses, func(c query.Course) bool { return c.ID == of })]
+	}
+	zone, err := timing.Zone(out.course.Zone)
+	if err != nil {
+		return out, err
+	}
+	out.does, out.was = filing.Compare(i, known, zone, f.now)
+	return out, nil
+}
+
+// shelf reads what items are filed by, in a transaction as it stands there.
+func (s Service) shelf(ctx context.Context, q shelved, who query.Student, chosen int64) (*shelf, error) {
+	courses, err := q.Courses(ctx, who.ID)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := q.CalendarItems(ctx, who.ID)
 	known := map[string]query.CalendarItemsRow{}
 	for _, a := range rows {
 		known[a.SiteKey] = a
 	}
-	return known, err
+	return &shelf{who.Zone, who.ID, chosen, courses, known, s.Now()}, err
+}
+
+// shelved is where courses and what was filed before are kept.
+type shelved interface {
+	Courses(ctx context.Context, student int64) ([]query.Course, error)
+	CalendarItems(ctx context.Context, student int64) ([]query.CalendarItemsRow, error)
 }
 
 // take takes over what is due; watched: while the student looks.
@@ -42,47 +90,22 @@ func (s Service) take(ctx context.Context, student int64, in Import, text string
 	if err != nil {
 		return nil, err
 	}
-	known, err := s.knownByKey(ctx, student)
-	if err != nil {
-		return nil, err
-	}
 	done := &Imported{}
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
 		*done = Imported{}
-		courses, err := q.Courses(ctx, student)
+		on, err := s.shelf(ctx, q, who, in.CourseID)
 		if err != nil {
 			return err
 		}
 		seen := map[string]bool{}
 		for _, item := range items {
-			k := key(item)
+			k := filing.Key(item)
 			if seen[k] || slices.Contains(in.Without, k) {
 				continue
 			}
 			seen[k] = true
-			course, found := filed(item, known[k], in.CourseID, courses)
-			now, was := s.compare(item, known[k], course)
-			if now == "past" {
-				continue
-			}
-			if !found {
-				if course, err = addCourse(ctx, q, who, newCode(item)); err != nil {
-					return err
-				}
-				courses = append(courses, course)
-			}
-			if err := s.put(ctx, q, course, item, known[k], now, was, watched); err != nil {
+			if err := s.takeOne(ctx, q, on, item, watched, done); err != nil {
 				return fmt.Errorf("taking over %s: %w", item.Title, err)
-			}
-			switch now {
-			case "new":
-				done.Added++
-			case "changed":
-				done.Changed++
-			case "cancelled":
-				done.Cancelled++
-			default:
-				done.Same++
 			}
 		}
 		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Calendar})
@@ -90,50 +113,78 @@ func (s Service) take(ctx context.Context, student int64, in Import, text string
 	return done, err
 }
 
-func addCourse(ctx context.Context, q *query.Queries, who query.Student, code string) (query.Course, error) {
+// takeOne takes one item over and counts it.
+func (s Service) takeOne(
+	ctx context.Context,
+	q *query.Queries,
+	on *shelf,
+	item calendar.Item,
+	watched bool,
+	done *Imported,
+) error {
+	f, err := on.fate(item)
+	if err != nil {
+		return err
+	}
+	switch f.does {
+	case filing.Past:
+		return nil
+	case filing.New:
+		done.Added++
+	case filing.Changed:
+		done.Changed++
+	case filing.Cancelled:
+		done.Cancelled++
+	default:
+		done.Same++
+	}
+	if f.course.ID == 0 {
+		if f.course, err = addCourse(ctx, q, on, f.course.Code); err != nil {
+			return err
+		}
+		on.courses = append(on.courses, f.course)
+	}
+	return s.put(ctx, q, f, item, watched)
+}
+
+func addCourse(ctx context.Context, q *query.Queries, on *shelf, code string) (query.Course, error) {
 	id, err := q.AddCourse(ctx, query.AddCourseParams{
-		StudentID: who.ID,
+		StudentID: on.student,
 		Code:      code,
 		Title:     code,
-		Zone:      who.Zone,
+		Zone:      on.zone,
 		NameHabit: usualHabit,
 		Usual:     json.RawMessage("{}"),
 	})
 	if err != nil {
 		return query.Course{}, err
 	}
-	return q.Course(ctx, query.CourseParams{ID: id, StudentID: who.ID})
+	return q.Course(ctx, query.CourseParams{ID: id, StudentID: on.student})
 }
 
 // put stores one item; watched: while the student looks.
-func (s Service) put(
-	ctx context.Context,
-	q *query.Queries,
-	course query.Course,
-	i calendar.Item,
-	old query.CalendarItemsRow,
-	now, was string,
-	watched bool,
-) error {
+func (s Service) put(ctx context.Context, q *query.Queries, f fate, i calendar.Item, watched bool) error {
+	course, old := f.course, f.known
 	event := announce.Event{Student: course.StudentID, Assignment: old.ID, Kind: announce.Changed}
-	switch now {
-	case "same":
+	switch f.does {
+	case filing.Same:
 		return nil
-	case "cancelled":
-		if err := q.SetAssignmentCancelled(
-			ctx,
-			query.SetAssignmentCancelledParams{Cancelled: true, ID: old.ID, StudentID: course.StudentID},
-		); err != nil {
+	case filing.Cancelled:
+		err := q.SetAssignmentCancelled(ctx, query.SetAssignmentCancelledParams{
+			Cancelled: true, ID: old.ID, StudentID: course.StudentID,
+		})
+		if err != nil {
 			return err
 		}
 		event.Text = fmt.Sprintf("%s: %s was cancelled in its calendar.", course.Code, old.Title)
 		return announce.Tell(ctx, q, event)
 	}
-	asks, err := itemAsks(i, course.Zone)
+	zone, err := timing.Zone(course.Zone)
 	if err != nil {
 		return err
 	}
-	if now == "new" {
+	asks := filing.Asks(i, zone)
+	if f.does == filing.New {
 		id, title, due, err := s.addItem(ctx, q, course, i, asks)
 		if err != nil || watched {
 			return err // she has just chosen it herself
@@ -155,7 +206,7 @@ func (s Service) put(
 		course.Code,
 		title,
 		wording.Wall(due),
-		wording.Wall(was),
+		wording.Wall(f.was),
 	)
 	return announce.Tell(ctx, q, event)
 }
@@ -173,18 +224,18 @@ func (s Service) addItem(
 		return 0, "", "", err
 	}
 	d := Draft{
-		Title:        wording.Clip(untitled(cmp.Or(strings.TrimSpace(i.Title), "Untitled"), course.Code), 300),
+		Title:        wording.Clip(filing.Untitled(cmp.Or(strings.TrimSpace(i.Title), "Untitled"), course.Code), 300),
 		CourseID:     course.ID,
 		Instructions: wording.Clip(i.Description, mostInstructions),
 		Weight:       u.Weight,
 		Minutes:      u.Minutes,
 	}
-	d.show(begin(u, asks, s.Now()))
+	d.show(filing.Begin(u, asks, s.Now()))
 	w, err := s.written(ctx, q, course.StudentID, &d)
 	if err != nil {
 		return 0, "", "", err
 	}
-	w.SiteKey, w.Source = key(i), query.AssignmentSourceCalendar
+	w.SiteKey, w.Source = filing.Key(i), query.AssignmentSourceCalendar
 	id, err = w.add(ctx, q)
 	return id, w.Title, w.parts[0].due, err
 }
@@ -218,33 +269,4 @@ func (s Service) moveItem(
 		return "", "", err
 	}
 	return w.Title, w.parts[0].due, w.replace(ctx, q, old, false)
-}
-
-// itemAsks are the requirements that a calendar's item holds.
-func itemAsks(i calendar.Item, zone string) ([]brief.Ask, error) {
-	location, err := timing.Zone(zone)
-	if err != nil {
-		return nil, err
-	}
-	asks := []brief.Ask{}
-	wall := func(text string) (time.Time, string) {
-		at, err := time.Parse(time.RFC3339, text)
-		if err != nil {
-			return at, ""
-		}
-		return at, at.In(location).Format(wording.WallForm)
-	}
-	add := func(kind string, value any) { asks = append(asks, brief.Yours(kind, value)) }
-	due, written := wall(i.Due)
-	add("due", written)
-	if at, written := wall(i.Opens); written != "" && at.Before(due) {
-		add("opens", written)
-	}
-	if at, written := wall(i.Closes); written != "" && !at.Before(due) {
-		add("closes", written)
-	}
-	if i.Points > 0 {
-		add("points", i.Points)
-	}
-	return asks, nil
 }

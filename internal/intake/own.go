@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"orario/core/brief"
+	"orario/core/filing"
 	"orario/core/timing"
 	"orario/core/wording"
 	"orario/internal/announce"
@@ -158,12 +159,7 @@ func (s Service) written(ctx context.Context, q *query.Queries, student int64, d
 			slots:  p.Slots,
 		})
 	}
-	late := timing.Rule{Kind: timing.Fixed, Of: "possible"} // taken at no price as long as nobody names one
-	if f.Late != nil {
-		late = *f.Late
-	} else if f.Parts[0].Closes == f.Parts[0].Due {
-		late = timing.Rule{Kind: timing.NoLateWork}
-	}
+	late := filing.Late(f)
 	if err := late.Validate(); err != nil {
 		return nil, refusal.Because(fmt.Errorf("%w; change what late work loses", err))
 	}
@@ -193,7 +189,7 @@ func (d *Draft) sound(zone string) error {
 		if len([]rune(d.Asks[i].Thing)) > 100 {
 			return refusal.Say("The name of a part or a slot has at most 100 letters.")
 		}
-		if err := inZone(&d.Asks[i].Ask, zone); err != nil {
+		if err := filing.InZone(&d.Asks[i].Ask, zone); err != nil {
 			return refusal.Because(err)
 		}
 	}
@@ -217,28 +213,6 @@ func soundParts(zone, title string, f brief.Filled) error {
 			return refusal.Say("%s: %v. Change one of the times.", cmp.Or(p.Name, title), err)
 		}
 	}
-	return nil
-}
-
-// inZone turns a time that the instructions give in another zone into the course's.
-func inZone(a *brief.Ask, zone string) error {
-	at, ok := a.Item.Value.(string)
-	if !ok || a.Item.Zone == "" || a.Item.Zone == zone || !brief.IsTime(a.Item.Kind) {
-		return nil
-	}
-	from, err := timing.Zone(a.Item.Zone)
-	if err != nil {
-		return err
-	}
-	to, err := timing.Zone(zone)
-	if err != nil {
-		return err
-	}
-	wall, err := timing.ParseWall(at, from)
-	if err != nil {
-		return err
-	}
-	a.Item.Value, a.Item.Zone = wall.At().In(to).Format(wording.WallForm), ""
 	return nil
 }
 

@@ -2,18 +2,15 @@ package intake
 
 import (
 	"bytes"
-	"cmp"
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"slices"
 	"strings"
 	"time"
 
 	"orario/core/calendar"
+	"orario/core/filing"
 	"orario/core/timing"
-	"orario/core/wording"
 	"orario/internal/courier"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
@@ -65,7 +62,6 @@ type ImportItem struct {
 const (
 	mostItems    = 2000
 	shownItems   = 300
-	pastKept     = 14 * 24 * time.Hour // older things are not taken over
 	busyAhead    = 180 * 24 * time.Hour
 	sampledRows  = 6
 	mostCalendar = 8 << 20 // bytes of a file
@@ -111,16 +107,16 @@ func (s Service) Preview(ctx context.Context, student int64, in Import) (*Previe
 		p.Trouble = err.Error()
 		return p, nil
 	}
-	courses, err := s.Store.Courses(ctx, student)
-	if err != nil {
-		return nil, err
-	}
-	known, err := s.knownByKey(ctx, student)
+	on, err := s.shelf(ctx, s.Store, who, in.CourseID)
 	if err != nil {
 		return nil, err
 	}
 	for _, item := range items {
-		p.Items = append(p.Items, s.shown(item, known[key(item)], in.CourseID, courses, who.Zone))
+		v, err := shown(item, on)
+		if err != nil {
+			return nil, err
+		}
+		p.Items = append(p.Items, v)
 	}
 	if len(p.Items) > shownItems {
 		p.More = len(p.Items) - shownItems
@@ -130,28 +126,22 @@ func (s Service) Preview(ctx context.Context, student int64, in Import) (*Previe
 }
 
 // shown is what taking one item would do.
-func (s Service) shown(
-	item calendar.Item,
-	known query.CalendarItemsRow,
-	into int64,
-	courses []query.Course,
-	zone string,
-) ImportItem {
-	v := ImportItem{Key: key(item), Title: item.Title, Zone: item.Zone, Take: true}
+func shown(item calendar.Item, on *shelf) (ImportItem, error) {
+	f, err := on.fate(item)
+	v := ImportItem{
+		Key:    filing.Key(item),
+		Title:  item.Title,
+		Course: f.course.Code,
+		Zone:   item.Zone,
+		Now:    f.does,
+		Was:    f.was,
+		Take:   f.does != filing.Past,
+	}
 	v.Due, _ = time.Parse(time.RFC3339, item.Due)
 	if v.Zone == "" || item.Floating {
-		v.Zone = zone
+		v.Zone = on.zone
 	}
-	course, found := filed(item, known, into, courses)
-	v.Course = course.Code
-	if !found {
-		v.Course = newCode(item)
-	}
-	v.Now, v.Was = s.compare(item, known, course)
-	if v.Now == "past" {
-		v.Take = false
-	}
-	return v
+	return v, err
 }
 
 // Import takes a calendar or table over. What was taken over before is found again, so that nothing comes
@@ -218,7 +208,7 @@ func (s Service) items(text string, in Import, who query.Student) ([]calendar.It
 	if err != nil {
 		return nil, refusal.Because(err)
 	}
-	oldest := now.Add(-pastKept).Format(time.RFC3339)
+	oldest := now.Add(-filing.Kept).Format(time.RFC3339)
 	list = slices.DeleteFunc(
 		list,
 		func(i calendar.Item) bool { return i.Due == "" || in.Purpose == PurposeDue && i.Due < oldest },
@@ -231,73 +221,4 @@ func (s Service) items(text string, in Import, who query.Student) ([]calendar.It
 		)
 	}
 	return list, nil
-}
-
-// key is what an item is found again by: its UID and instance; of a table's rows title and course.
-func key(i calendar.Item) string {
-	name := i.UID + "\n" + i.RecurrenceID
-	if i.UID == "" {
-		name = "row\n" + strings.ToLower(i.Title+"\n"+i.Course)
-	}
-	sum := sha256.Sum256([]byte(name))
-	return "cal-" + hex.EncodeToString(sum[:16])
-}
-
-// filed is the course of an item: the one that it is in already, else as [courseOf] finds it.
-func filed(i calendar.Item, old query.CalendarItemsRow, chosen int64, courses []query.Course) (query.Course, bool) {
-	for _, c := range courses {
-		if old.ID != 0 && c.ID == old.CourseID {
-			return c, true
-		}
-	}
-	return courseOf(i, chosen, courses)
-}
-
-// courseOf finds an item's course by its name or, as in "HYD 214: Lab 3", by its title.
-func courseOf(i calendar.Item, chosen int64, courses []query.Course) (query.Course, bool) {
-	named, title := squeezed(i.Course), squeezed(i.Title)
-	var best query.Course
-	for _, c := range courses {
-		code := squeezed(c.Code)
-		switch {
-		case chosen == c.ID:
-			return c, true
-		case chosen != 0 || c.Archived:
-		case strings.Contains(named, code) || named != "" && named == squeezed(c.Title):
-			return c, true
-		case best.ID == 0 && strings.Contains(title, code):
-			best = c
-		}
-	}
-	return best, best.ID != 0
-}
-
-// newCode is the code of a course that no calendar item could be filed in yet.
-func newCode(i calendar.Item) string {
-	return wording.Clip(cmp.Or(strings.TrimSpace(i.Course), "Other"), 32)
-}
-
-// compare says what taking an item over would do.
-func (s Service) compare(i calendar.Item, old query.CalendarItemsRow, course query.Course) (now, was string) {
-	due, _ := time.Parse(time.RFC3339, i.Due)
-	switch {
-	case i.Status == "cancelled" && (old.ID == 0 || old.Cancelled):
-		return "past", ""
-	case i.Status == "cancelled":
-		return "cancelled", ""
-	case old.ID == 0 && (due.Before(s.Now().Add(-pastKept)) || i.Status == "completed"):
-		return "past", ""
-	case old.ID == 0:
-		return "new", ""
-	}
-	zone, err := timing.Zone(course.Zone)
-	if err != nil {
-		return "same", ""
-	}
-	if wall := due.In(zone).Format(wording.WallForm); wall != old.Due {
-		return "changed", old.Due
-	} else if old.Cancelled {
-		return "past", "" // put away by the student
-	}
-	return "same", ""
 }

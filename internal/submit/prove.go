@@ -18,8 +18,8 @@ import (
 	"orario/internal/refusal"
 )
 
-// proveAgain is how often a receipt that proves nothing is asked for again: a site may correct it, or its key may become
-// known.
+// proveAgain is how often a receipt that proves nothing is asked for again: a site may correct it, or its key may
+// become known.
 const proveAgain = 6 * time.Hour
 
 // prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the
