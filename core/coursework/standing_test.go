@@ -366,3 +366,42 @@ func ExampleCoursework_Stand() {
 	// proof blank
 	// return blank
 }
+
+func TestHowACourseStands(t *testing.T) {
+	course := &Course{ID: 1, Code: "HYD 214"}
+	work := func(weight float64, change ...func(*Assignment)) *Assignment {
+		a := paper("2026-11-05T20:00")
+		a.Course, a.Weight, course.Zone = course, weight, a.Parts[0].Window.Zone
+		for _, c := range change {
+			c(a)
+		}
+		return a
+	}
+	came := func(n float64) func(*Assignment) {
+		return func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(n, false))) }
+	}
+	elsewhere := work(50)
+	elsewhere.Course = &Course{ID: 2, Code: "NAV 310", Zone: course.Zone}
+	for name, c := range map[string]struct {
+		work          []*Assignment
+		want          CourseSum
+		known, marked string
+	}{
+		"nothing":  {nil, CourseSum{}, "0 % of the course is known", ""},
+		"one open": {[]*Assignment{work(20)}, CourseSum{Open: 1, Known: 20}, "20 % of the course is known", ""},
+		"one came back": {[]*Assignment{work(20), work(10, came(15))}, CourseSum{Open: 1, Known: 30, Marked: 10, Earned: 7.5},
+			"30 % of the course is known", "7.5 of 10 % of the course"},
+		"cancelled":         {[]*Assignment{work(20, func(a *Assignment) { a.Cancelled = true })}, CourseSum{}, "0 % of the course is known", ""},
+		"of another course": {[]*Assignment{elsewhere}, CourseSum{}, "0 % of the course is known", ""},
+		"a mark out of nothing": {[]*Assignment{work(10, came(0), func(a *Assignment) {
+			a.Parts[0].Attempts[0].Submissions[0].Return.Points = 0
+		})}, CourseSum{Known: 10, Marked: 10}, "10 % of the course is known", "0.0 of 10 % of the course"},
+		"weights not known": {[]*Assignment{work(0, came(15))}, CourseSum{}, "0 % of the course is known", ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			sum := Sum(stand(c.work...), course)
+			assert.Equal(t, c.want, sum)
+			assert.Equal(t, []string{c.known, c.marked}, []string{sum.SayKnown(), sum.SayMarked()})
+		})
+	}
+}

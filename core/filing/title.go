@@ -11,6 +11,9 @@ func squeezed(code string) string {
 	return strings.ToLower(strings.NewReplacer(" ", "", "-", "", "_", "", ".", "").Replace(code))
 }
 
+// SameCode says whether two codes are one as people type them.
+func SameCode(a, b string) bool { return squeezed(a) == squeezed(b) }
+
 // headLetters is how far into instructions a course is looked for, in code points.
 const headLetters = 300
 

@@ -10,6 +10,10 @@ import (
 	"orario/core/timing"
 )
 
+// Habit is the name pattern that a new course begins with: common practice is the family name with words that describe
+// the work.
+const Habit = "{family:lower}_{course}_{title:dash}"
+
 // Begin is the brief that a new assignment of a course begins with: what is said of it, and where nothing else is said
 // what is usual in the course, to be confirmed.
 func Begin(u coursework.Usual, asks []brief.Ask, now time.Time) []brief.Ask {

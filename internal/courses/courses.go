@@ -5,13 +5,13 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
 
 	"orario/core/brief"
 	"orario/core/coursework"
+	"orario/core/filing"
 	"orario/core/naming"
 	"orario/core/timing"
 	"orario/internal/announce"
@@ -135,32 +135,11 @@ func Of(r *roster.Roster, standings []*coursework.Standing) []Course {
 				v.SyncedAt = c.Site.SyncedAt.Format(time.RFC3339)
 			}
 		}
-		v.stand(standings)
+		sum := coursework.Sum(standings, c)
+		v.Open, v.Weights, v.Marked = sum.Open, sum.SayKnown(), sum.SayMarked()
 		out = append(out, v)
 	}
 	return out
-}
-
-// stand adds up a course's assignments.
-func (c *Course) stand(standings []*coursework.Standing) {
-	var earned, of, weights float64
-	for _, s := range standings {
-		if s.Course.ID != c.ID || s.Assignment.Cancelled {
-			continue
-		}
-		weights += s.Weight
-		if s.Ahead() {
-			c.Open++
-		}
-		if last, sent := s.Part.Last(); sent && last.Return != nil && last.Return.Mark != nil {
-			earned += *last.Return.Mark / cmp.Or(last.Return.Points, 1) * s.Weight
-			of += s.Weight
-		}
-	}
-	c.Weights = fmt.Sprintf("%g %% of the course is known", weights)
-	if of > 0 {
-		c.Marked = fmt.Sprintf("%.1f of %g %% of the course", earned, of)
-	}
 }
 
 // Limits of a course's sheet, in letters; the pattern in bytes of the column.
@@ -223,10 +202,6 @@ func soundUsual(u *coursework.Usual, now time.Time) error {
 	return nil
 }
 
-// usualHabit is the name pattern that a new course begins with: common practice is the family name with words that
-// describe the work.
-const usualHabit = "{family:lower}_{course}_{title:dash}"
-
 // Add adds a course of the student's own.
 func (s Service) Add(ctx context.Context, student int64, c Sheet) (id int64, err error) {
 	if err := c.sound(s.Now()); err != nil {
@@ -243,7 +218,7 @@ func (s Service) Add(ctx context.Context, student int64, c Sheet) (id int64, err
 		}
 		if slices.ContainsFunc(
 			rows,
-			func(r query.Course) bool { return squeezed(r.Code) == squeezed(c.Code) && r.Term == c.Term },
+			func(r query.Course) bool { return filing.SameCode(r.Code, c.Code) && r.Term == c.Term },
 		) {
 			return refusal.Say(
 				"There is a course %s already. Change that one, or give this one another code or term.",
@@ -262,7 +237,7 @@ func (s Service) Add(ctx context.Context, student int64, c Sheet) (id int64, err
 			Instructor:  c.Instructor,
 			Contact:     c.Contact,
 			Term:        c.Term,
-			NameHabit:   cmp.Or(c.Habit, usualHabit),
+			NameHabit:   cmp.Or(c.Habit, filing.Habit),
 			Usual:       text,
 		})
 		if err != nil {
@@ -279,11 +254,6 @@ func hasEnrolment(ctx context.Context, q *query.Queries, student, id int64) erro
 	}
 	_, err := q.Enrolment(ctx, query.EnrolmentParams{ID: id, StudentID: student})
 	return refusal.NotFound(err)
-}
-
-// squeezed is a course's code as people type it.
-func squeezed(code string) string {
-	return strings.ToLower(strings.NewReplacer(" ", "", "-", "", "_", "", ".", "").Replace(code))
 }
 
 // Set changes what the student says of a course.

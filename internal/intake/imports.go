@@ -153,7 +153,7 @@ func addCourse(ctx context.Context, q *query.Queries, on *shelf, code string) (q
 		Code:      code,
 		Title:     code,
 		Zone:      on.zone,
-		NameHabit: usualHabit,
+		NameHabit: filing.Habit,
 		Usual:     json.RawMessage("{}"),
 	})
 	if err != nil {

@@ -15,10 +15,6 @@ import (
 	"orario/internal/mariadb/query"
 )
 
-// usualHabit is the name pattern that a new course begins with: common practice is the family name with words that
-// describe the work.
-const usualHabit = "{family:lower}_{course}_{title:dash}"
-
 // Sync is the handler of [SyncJob]. It can be repeated at will: what the site publishes replaces what it published
 // before, what the student did stays. Where the site says that nothing has changed, nothing more is asked. A site
 // that cannot be reached costs a notice; a failure of our own is an error, and logged as one.
