@@ -2,11 +2,9 @@ package agenda
 
 import (
 	"context"
-	"fmt"
 	"net/url"
 	"time"
 
-	"orario/core/agenda"
 	"orario/core/coursework"
 	"orario/core/wording"
 	"orario/internal/announce"
@@ -41,17 +39,13 @@ func (s Service) Extension(ctx context.Context, student, assignment int64, until
 		return nil, refusal.ErrNotFound
 	}
 	if until == "" {
-		until = enough(e).Format(wording.WallForm)
+		until = e.EnoughTime().Format(wording.WallForm)
 	}
 	if _, err := time.Parse(wording.WallForm, until); err != nil {
 		return nil, refusal.Say("That is no time. Write it like 2026-12-11T23:59.")
 	}
-	v := &Extension{
-		Until:   until,
-		To:      e.Course.Contact,
-		Subject: fmt.Sprintf("%s, %s: more time", e.Course.Code, e.Titled()),
-		Mail:    mail(e, e.Course.Registered(r.Student), until),
-	}
+	v := &Extension{Until: until, To: e.Course.Contact}
+	v.Subject, v.Mail = e.AskForTime(e.Course.Registered(r.Student), until)
 	if x := e.Part.Extension; x != nil {
 		v.Due, v.Closes, v.Note, v.Proof, v.State = x.Due, x.Closes, x.Note, x.Proof, "asked"
 		if x.Asked != nil {
@@ -61,51 +55,9 @@ func (s Service) Extension(ctx context.Context, student, assignment int64, until
 			v.State = "granted"
 		}
 	}
-	v.Link = "mailto:" + url.PathEscape(v.To) + "?subject=" + url.PathEscape(
-		v.Subject,
-	) + "&body=" + url.PathEscape(v.Mail)
+	v.Link = "mailto:" + url.PathEscape(v.To) + "?subject=" + url.PathEscape(v.Subject) +
+		"&body=" + url.PathEscape(v.Mail)
 	return v, nil
-}
-
-func mail(e *agenda.Entry, who coursework.Enrolment, until string) string {
-	greeting := "Good day"
-	if e.Course.Instructor != "" {
-		greeting = "Dear " + e.Course.Instructor
-	}
-	minutes := func(n int) string { return wording.Work(time.Duration(n) * time.Minute) }
-	left := minutes(max(0, e.Minutes-e.Done))
-	text := fmt.Sprintf(
-		"%s,\n\n%s in %s (%s) is due %s. ",
-		greeting,
-		e.Titled(),
-		e.Course.Title,
-		e.Course.Code,
-		e.Local(e.Window.Due.At()),
-	)
-	if e.Done > 0 {
-		text += fmt.Sprintf("I have put %s into it and reckon with %s more, ", minutes(e.Done), left)
-	} else {
-		text += fmt.Sprintf("I reckon with %s of work, ", left)
-	}
-	text += "which do not fit beside what else is due before then.\n\n"
-	return text + fmt.Sprintf(
-		"May I send it until %s? If less is possible, please tell me until when.\n\nThank you,\n%s %s\nstudent number "+
-			"%s\n",
-		wording.Wall(until),
-		who.Given,
-		who.Family,
-		who.Number,
-	)
-}
-
-// enough is when the work would be done by the plan, with a day to spare, at the end of that day in the course's zone.
-func enough(e *agenda.Entry) time.Time {
-	end := e.Window.Due.At()
-	if n := len(e.Blocks); n > 0 && e.Blocks[n-1].End.After(end) {
-		end = e.Blocks[n-1].End
-	}
-	day := end.In(e.Window.Zone).AddDate(0, 0, 2)
-	return time.Date(day.Year(), day.Month(), day.Day(), 23, 59, 0, 0, e.Window.Zone)
 }
 
 // A Grant is an answer to the wish for more time: due and closes are wall times, an empty closes moves along. Proof

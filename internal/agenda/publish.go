@@ -5,25 +5,23 @@ import (
 	"crypto/rand"
 	"database/sql"
 	"encoding/csv"
-	"fmt"
 	"strings"
-	"time"
 
-	"orario/core/agenda"
 	"orario/core/calendar"
-	"orario/core/wording"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 )
 
-// Link is the secret end of a student's own calendar feed; empty: there is none.
-func (s Service) Link(ctx context.Context, student int64) (token string, err error) {
+// Link is the secret address of a student's own calendar feed; empty: there is none.
+func (s Service) Link(ctx context.Context, student int64) (address string, err error) {
 	err = s.Store.Snapshot(ctx, func(q *query.Queries) error {
 		who, err := q.StudentByID(ctx, student)
-		token = who.FeedToken.String
+		if who.FeedToken.Valid {
+			address = s.PublicURL + "/feed/" + who.FeedToken.String + ".ics"
+		}
 		return refusal.NotFound(err)
 	})
-	return token, err
+	return address, err
 }
 
 // Renew makes a new secret link, or with on false revokes the one there is. The old one stops at once.
@@ -37,7 +35,7 @@ func (s Service) Renew(ctx context.Context, student int64, on bool) error {
 
 // Published is the calendar behind a secret link: send-by and due of what is open, with alarms, and the planned work.
 // [refusal.ErrNotFound] where the link is no longer good.
-func (s Service) Published(ctx context.Context, token, base string) (string, error) {
+func (s Service) Published(ctx context.Context, token string) (string, error) {
 	if token == "" {
 		return "", refusal.ErrNotFound
 	}
@@ -49,42 +47,7 @@ func (s Service) Published(ctx context.Context, token, base string) (string, err
 	if err != nil {
 		return "", err
 	}
-	var entries []calendar.Entry
-	for _, e := range r.Plan().Entries {
-		if !e.Hidden() && (e.Ahead() || e.SentAt != nil) {
-			entries = append(entries, published(e, base, r.Now)...)
-		}
-	}
-	return calendar.Write("Orario, "+who.Given+" "+who.Family, entries), nil
-}
-
-// published is what goes out of one assignment.
-func published(e *agenda.Entry, base string, now time.Time) (entries []calendar.Entry) {
-	name, due := e.Course.Code+" "+e.Titled(), e.Window.Due.At()
-	entry := func(what, title string, at time.Time, alarm time.Duration) calendar.Entry {
-		return calendar.Entry{
-			UID:     fmt.Sprintf("%s-%d@orario", what, e.ID),
-			Title:   title,
-			Course:  e.Course.Code,
-			Link:    fmt.Sprintf("%s/desk/%d", base, e.ID),
-			Start:   at,
-			Alarm:   alarm,
-			Changed: now,
-		}
-	}
-	if e.Ahead() {
-		by := entry("send-by", "Send "+name, e.SendBy, 2*time.Hour)
-		by.Text = "Send by this time and nothing depends on luck. Due " + e.Local(due) + "."
-		entries = append(entries, by, entry("due", name+" is due", due, time.Hour))
-	} else {
-		entries = append(entries, entry("due", name+" was due; sent", due, 0))
-	}
-	for n, b := range e.Blocks {
-		work := entry(fmt.Sprintf("work-%d", n), name, b.Start, 0)
-		work.End, work.Busy = b.End, true
-		entries = append(entries, work)
-	}
-	return entries
+	return calendar.Write("Orario, "+who.Given+" "+who.Family, r.Plan().Calendar(s.PublicURL)), nil
 }
 
 // Table is every assignment as CSV (RFC 4180), with the columns that an import understands first.
@@ -96,55 +59,6 @@ func (s Service) Table(ctx context.Context, student int64) (string, error) {
 	var out strings.Builder
 	w := csv.NewWriter(&out)
 	w.UseCRLF = true
-	rows := [][]string{
-		{
-			"title",
-			"course",
-			"due",
-			"opens",
-			"closes",
-			"points",
-			"zone",
-			"weight",
-			"send by",
-			"state",
-			"outcome",
-			"planned minutes",
-			"done minutes",
-		},
-	}
-	wall := func(e *agenda.Entry, at *time.Time) string {
-		if at == nil {
-			return ""
-		}
-		return at.In(e.Window.Zone).Format(wording.WallForm)
-	}
-	for _, e := range r.Plan().Entries {
-		due := e.Window.Due.At()
-		rows = append(rows, []string{
-			inert(e.Title),
-			inert(e.Course.Code),
-			wall(e, &due),
-			wall(e, instant(e.Window.Opens)),
-			wall(e, instant(e.Window.Closes)),
-			fmt.Sprint(e.Points),
-			e.Course.Zone.String(),
-			fmt.Sprint(e.Weight),
-			wall(e, &e.SendBy),
-			string(e.State),
-			inert(e.Outcome()),
-			fmt.Sprint(e.Minutes),
-			fmt.Sprint(e.Done),
-		})
-	}
-	err = w.WriteAll(rows)
+	err = w.WriteAll(r.Plan().Table())
 	return out.String(), err
-}
-
-// inert keeps a spreadsheet from taking a text for a formula.
-func inert(text string) string {
-	if text != "" && strings.ContainsRune("=+-@\t", rune(text[0])) {
-		return "'" + text
-	}
-	return text
 }

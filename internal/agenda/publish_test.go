@@ -21,10 +21,12 @@ func TestTheStudentsOwnCalendar(t *testing.T) {
 	ctx := context.Background()
 	w.Own("A HYD 13 Jan 23:00 ~3h", 10)
 	require.NoError(t, w.Agenda.Renew(ctx, w.Student, true))
-	token, err := w.Agenda.Link(ctx, w.Student)
+	w.Agenda.PublicURL = "https://orario.example"
+	address, err := w.Agenda.Link(ctx, w.Student)
 	require.NoError(t, err)
+	token := strings.TrimSuffix(strings.TrimPrefix(address, "https://orario.example/feed/"), ".ics")
 	assert.Greater(t, len(token), 20)
-	text, err := w.Agenda.Published(ctx, token, "https://orario.example")
+	text, err := w.Agenda.Published(ctx, token)
 	require.NoError(t, err)
 	items, err := calendar.Read(text, calendar.Around(worldtest.Monday), time.UTC)
 	require.NoError(t, err)
@@ -38,8 +40,11 @@ func TestTheStudentsOwnCalendar(t *testing.T) {
 	assert.Equal(t, 2, busy, "two stretches of work")
 	assert.Equal(t, 2, strings.Count(text, "BEGIN:VALARM"))
 	require.NoError(t, w.Agenda.Renew(ctx, w.Student, false))
+	none, err := w.Agenda.Link(ctx, w.Student)
+	require.NoError(t, err)
+	assert.Empty(t, none)
 	for _, old := range []string{token, ""} {
-		_, err = w.Agenda.Published(ctx, old, "")
+		_, err = w.Agenda.Published(ctx, old)
 		assert.True(t, errors.Is(err, refusal.ErrNotFound), "%q", old)
 	}
 }

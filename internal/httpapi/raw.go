@@ -147,13 +147,11 @@ func (s *Server) page(c *gin.Context) {
 
 // feed is the calendar behind a secret link: whoever knows the link may read it.
 func (s *Server) feed(c *gin.Context) {
-	name := c.Param("name")
-	const suffix = ".ics"
-	if len(name) <= len(suffix) || name[len(name)-len(suffix):] != suffix {
-		s.fail(c, refusal.ErrNotFound)
-		return
+	token, named := strings.CutSuffix(c.Param("name"), ".ics")
+	if !named {
+		token = "" // which is nobody's
 	}
-	text, err := s.Agenda.Published(c, name[:len(name)-len(suffix)], s.Agenda.PublicURL)
+	text, err := s.Agenda.Published(c, token)
 	if err != nil {
 		s.fail(c, err)
 		return

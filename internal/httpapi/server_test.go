@@ -575,8 +575,9 @@ func TestTheFeedIsBehindItsSecretAlone(t *testing.T) {
 		return answer.StatusCode, string(body), answer.Header
 	}
 	require.NoError(t, s.Agenda.Renew(ctx, s.Student, true))
-	token, err := s.Agenda.Link(ctx, s.Student)
+	address, err := s.Agenda.Link(ctx, s.Student)
 	require.NoError(t, err)
+	token := strings.TrimSuffix(strings.TrimPrefix(address, "/feed/"), ".ics")
 	code, text, header := get(http.DefaultClient, "/feed/"+token+".ics")
 	assert.Equal(t, http.StatusOK, code)
 	assert.Equal(t, "text/calendar; charset=utf-8", header.Get("Content-Type"))

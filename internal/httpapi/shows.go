@@ -93,11 +93,8 @@ func (h handlers) GetLibrary(ctx context.Context, _ api.GetLibraryRequestObject)
 }
 
 func (h handlers) GetLink(ctx context.Context, _ api.GetLinkRequestObject) (api.GetLinkResponseObject, error) {
-	token, err := h.Agenda.Link(ctx, me(ctx))
-	if err != nil || token == "" {
-		return api.GetLink200JSONResponse{}, err
-	}
-	return api.GetLink200JSONResponse{Url: h.Agenda.PublicURL + "/feed/" + token + ".ics"}, nil
+	address, err := h.Agenda.Link(ctx, me(ctx))
+	return api.GetLink200JSONResponse{Url: address}, err
 }
 
 func (h handlers) GetPlan(ctx context.Context, _ api.GetPlanRequestObject) (api.GetPlanResponseObject, error) {
