@@ -13,7 +13,6 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
-	"orario/core/coursework"
 	"orario/internal/account"
 	"orario/internal/agenda"
 	"orario/internal/announce"
@@ -134,7 +133,8 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 	a.agenda = agenda.Service{
 		Store:     a.db,
 		Files:     a.prepare,
-		Elsewhere: elsewhere{a.intake, a.submit},
+		Removing:  a.intake,
+		Noting:    a.submit,
 		Now:       now,
 		PublicURL: s.publicURL(),
 	}
@@ -144,22 +144,6 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 		a.agenda.Mail = courier.Post{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}
 	}
 	return a, nil
-}
-
-// elsewhere are acts of other rooms that the agenda does to several assignments at once.
-type elsewhere struct {
-	intake.Service
-	submitting submit.Service
-}
-
-func (e elsewhere) NoteOf(
-	ctx context.Context,
-	student int64,
-	state *coursework.Standing,
-	at *time.Time,
-	note string,
-) error {
-	return e.submitting.NoteOf(ctx, student, state, at, note)
 }
 
 // publicURL is the address under which students reach the pages, without a slash at its end.

@@ -8,8 +8,8 @@ import (
 	"orario/core/wording"
 )
 
-// EnoughTime is until when more time would be enough: when the work is done by the plan, but not before it is due, with a
-// day to spare, at the end of that day in the course's zone.
+// EnoughTime is until when more time would be enough: when the work is done by the plan, but not before it is due, with
+// a day to spare, at the end of that day in the course's zone.
 func (e *Entry) EnoughTime() time.Time {
 	end := e.Window.Due.At()
 	if n := len(e.Blocks); n > 0 {
@@ -34,8 +34,8 @@ func (e *Entry) AskForTime(who coursework.Enrolment, until string) (subject, tex
 	text = fmt.Sprintf("%s,\n\n%s in %s (%s) is due %s. ",
 		greeting, e.Titled(), e.Course.Title, e.Course.Code, e.Local(e.Window.Due.At()))
 	text += work + "which do not fit beside what else is due before then.\n\n"
-	text += fmt.Sprintf("May I send it until %s? If less is possible, please tell me until when.\n\nThank you,\n%s %s\n",
-		wording.Wall(until), who.Given, who.Family)
+	text += fmt.Sprintf("May I send it until %s? If less is possible, please tell me until when.\n\n", wording.Wall(until))
+	text += fmt.Sprintf("Thank you,\n%s %s\n", who.Given, who.Family)
 	if who.Number != "" {
 		text += "student number " + who.Number + "\n"
 	}

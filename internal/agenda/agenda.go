@@ -35,9 +35,13 @@ type Files interface {
 	Keep(ctx context.Context, student int64, upload string) (version int64, err error)
 }
 
-// Elsewhere are acts of other rooms that can be done to several assignments at once.
-type Elsewhere interface {
+// Removing takes an assignment of the student's own away.
+type Removing interface {
 	Remove(ctx context.Context, student, assignment int64) error
+}
+
+// Noting notes that an assignment was sent outside of Orario.
+type Noting interface {
 	NoteOf(ctx context.Context, student int64, state *coursework.Standing, at *time.Time, note string) error
 }
 
@@ -45,7 +49,8 @@ type Elsewhere interface {
 type Service struct {
 	Store     Store
 	Files     Files
-	Elsewhere Elsewhere
+	Removing  Removing
+	Noting    Noting
 	Mail      Mailer // nil: no mail is sent
 	Now       func() time.Time
 	PublicURL string // under which students reach the pages

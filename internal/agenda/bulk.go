@@ -31,8 +31,8 @@ func (s Service) Bulk(ctx context.Context, student int64, ids []int64, do string
 	now := s.Now()
 	act, ok := map[string]func(*coursework.Standing) error{
 		BulkEnough: func(a *coursework.Standing) error { return s.enough(ctx, student, a.ID) },
-		BulkSent:   func(a *coursework.Standing) error { return s.Elsewhere.NoteOf(ctx, student, a, &now, "") },
-		BulkRemove: func(a *coursework.Standing) error { return s.Elsewhere.Remove(ctx, student, a.ID) },
+		BulkSent:   func(a *coursework.Standing) error { return s.Noting.NoteOf(ctx, student, a, &now, "") },
+		BulkRemove: func(a *coursework.Standing) error { return s.Removing.Remove(ctx, student, a.ID) },
 		BulkWork: func(a *coursework.Standing) error {
 			return s.SetWork(ctx, student, a.ID, Work{Minutes: minutes, Done: a.Done, Enough: a.Enough})
 		},

@@ -15,7 +15,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/core/brief"
-	"orario/core/coursework"
 	"orario/core/timing"
 	"orario/internal/account"
 	"orario/internal/agenda"
@@ -249,25 +248,8 @@ func (w *World) At(now time.Time) { w.Clock(func() time.Time { return now }) }
 func (w *World) Clock(now func() time.Time) {
 	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Intake.Now, w.Agenda.Now, w.Desk.Now,
 		w.Courses.Now = now, now, now, now, now, now, now, now
-	w.Intake.Files, w.Agenda.Files, w.Desk.Changes, w.Agenda.Elsewhere = w.Prepare, w.Prepare, w.Review, elsewhere{
-		w.Intake,
-		w.Submit,
-	}
-}
-
-type elsewhere struct {
-	intake.Service
-	submitting submit.Service
-}
-
-func (e elsewhere) NoteOf(
-	ctx context.Context,
-	student int64,
-	state *coursework.Standing,
-	at *time.Time,
-	note string,
-) error {
-	return e.submitting.NoteOf(ctx, student, state, at, note)
+	w.Intake.Files, w.Agenda.Files, w.Desk.Changes = w.Prepare, w.Prepare, w.Review
+	w.Agenda.Removing, w.Agenda.Noting = w.Intake, w.Submit
 }
 
 // Send submits the bundle and carries it to the campus in one go.
