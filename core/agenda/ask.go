@@ -34,7 +34,8 @@ func (e *Entry) AskForTime(who coursework.Enrolment, until string) (subject, tex
 	text = fmt.Sprintf("%s,\n\n%s in %s (%s) is due %s. ",
 		greeting, e.Titled(), e.Course.Title, e.Course.Code, e.Local(e.Window.Due.At()))
 	text += work + "which do not fit beside what else is due before then.\n\n"
-	text += fmt.Sprintf("May I send it until %s? If less is possible, please tell me until when.\n\n", wording.Wall(until))
+	text += "May I send it until " + wording.Wall(until) +
+		"? If less is possible, please tell me until when.\n\n"
 	text += fmt.Sprintf("Thank you,\n%s %s\n", who.Given, who.Family)
 	if who.Number != "" {
 		text += "student number " + who.Number + "\n"
