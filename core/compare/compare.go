@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 	"unicode"
+
+	"orario/core/wording"
 )
 
 // An Edit is a stretch of a and the stretch of b that takes its place; where both are of equal
@@ -143,5 +145,21 @@ func Texts(before, after string) Summary {
 			strings.Join(a[e.A0:e.A1], " "), strings.Join(b[e.B0:e.B1], " "), strings.Join(a[max(0, e.A0-5):e.A0], " "),
 		})
 	}
+	return s
+}
+
+// What a page shows of a comparison: so many changes, each of so many letters on both sides.
+const (
+	mostChanges = 12
+	mostLetters = 300
+)
+
+// Shown is the beginning of a comparison, as much as a page shows.
+func (s Summary) Shown() Summary {
+	list := append([]Change{}, s.Changes[:min(len(s.Changes), mostChanges)]...)
+	for i := range list {
+		list[i].Before, list[i].After = wording.Clip(list[i].Before, mostLetters), wording.Clip(list[i].After, mostLetters)
+	}
+	s.Changes = list
 	return s
 }

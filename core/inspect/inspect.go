@@ -214,6 +214,16 @@ type kind struct {
 	extensions []string
 }
 
+// Picture is the media type under which a browser shows a kind as a picture; empty for what is none, or can hold a
+// program.
+func Picture(kind string) string {
+	switch kind {
+	case "png", "jpeg", "gif", "webp":
+		return kinds[kind].mediaType
+	}
+	return ""
+}
+
 // kinds are the forms that are told apart, with the extensions in use for each.
 var kinds = map[string]kind{
 	"pdf":     {"application/pdf", []string{"pdf"}},

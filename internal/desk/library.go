@@ -107,10 +107,7 @@ func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
 		return nil, fmt.Errorf("reading the facts of %s: %w", row.Name, err)
 	}
 	out.Facts, out.Problems = facts(&found), append(out.Problems, found.Problems...)
-	switch row.Kind {
-	case "png", "jpeg", "gif", "webp":
-		out.Picture = true
-	}
+	out.Picture = inspect.Picture(row.Kind) != ""
 	uses, err := s.Store.VersionUses(ctx, query.VersionUsesParams{VersionID: id, StudentID: student})
 	if err != nil {
 		return nil, err
@@ -146,13 +143,7 @@ func (s Service) sinceBefore(ctx context.Context, student int64, out *Sheet, bef
 	if err != nil || strings.TrimSpace(old.Body) == "" {
 		return refusal.NotFound(err)
 	}
-	summary := compare.Texts(old.Body, text)
-	const most, mostShown = 12, 300
-	summary.Changes = summary.Changes[:min(len(summary.Changes), most)]
-	for i := range summary.Changes {
-		c := &summary.Changes[i]
-		c.Before, c.After = wording.Clip(c.Before, mostShown), wording.Clip(c.After, mostShown)
-	}
+	summary := compare.Texts(old.Body, text).Shown()
 	out.Changes, out.Before = &summary, before.Name
 	return nil
 }

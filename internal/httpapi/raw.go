@@ -17,6 +17,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"orario/core/inspect"
 	"orario/internal/announce"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
@@ -79,15 +80,12 @@ func (s *Server) events(c *gin.Context) {
 func (s *Server) versionContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64) // 0 is nobody's
 	v, err := s.DB.VersionFile(c, query.VersionFileParams{ID: id, StudentID: c.GetInt64(studentKey)})
-	if form, ok := pictures[v.Kind]; ok && c.Query("show") != "" {
+	if form := inspect.Picture(v.Kind); form != "" && c.Query("show") != "" {
 		s.send(c, v.Digest, v.Bytes, form, "inline", err)
 		return
 	}
 	s.download(c, v.Name, v.Digest, v.Bytes, err)
 }
-
-// pictures are the forms that a page of this site may show, by kind: none of them can run.
-var pictures = map[string]string{"png": "image/png", "jpeg": "image/jpeg", "gif": "image/gif", "webp": "image/webp"}
 
 func (s *Server) handoutContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64)

@@ -34,7 +34,7 @@ func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
 			return refusal.Say("The name is as it should be.")
 		}
 		set.Name = f.Becomes
-		return s.set(ctx, student, state, set)
+		return s.set(ctx, student, state, item, set)
 	case "convert":
 		if _, ok := offered(state, id, "convert"); !ok {
 			return refusal.Say("This file need not or cannot be converted.")
@@ -52,7 +52,7 @@ func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
 			return refusal.NotFound(err)
 		}
 		set.Name, set.VersionID = original.Name, original.ID
-		return s.set(ctx, student, state, set)
+		return s.set(ctx, student, state, item, set)
 	}
 	return refusal.Say("There is no fix %q.", fix)
 }
@@ -121,6 +121,9 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 		}
 		if _, err := attempt(ctx, q, job.StudentID, state.Part.ID); err != nil {
 			return err
+		}
+		if err := same(ctx, q, job.StudentID, item); err != nil {
+			return err // the job is tried again, with the item as it is now
 		}
 		id, err := s.addVersion(ctx, q, version, facts)
 		if err != nil {

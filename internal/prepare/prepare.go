@@ -210,10 +210,19 @@ func (s Service) itemState(ctx context.Context, student, id int64) (*coursework.
 	return nil, nil, refusal.Say("That file belongs to an attempt that was sent; it cannot change any more.")
 }
 
-// set changes an item while its bundle is not under way.
-func (s Service) set(ctx context.Context, student int64, state *coursework.Standing, item query.SetItemParams) error {
+// set changes an item while its bundle is not under way, if nobody has changed it since it was looked at.
+func (s Service) set(
+	ctx context.Context,
+	student int64,
+	state *coursework.Standing,
+	was *coursework.Item,
+	item query.SetItemParams,
+) error {
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
 		if _, err := attempt(ctx, q, student, state.Part.ID); err != nil {
+			return err
+		}
+		if err := same(ctx, q, student, was); err != nil {
 			return err
 		}
 		if err := q.SetItem(ctx, item); err != nil {
@@ -221,6 +230,21 @@ func (s Service) set(ctx context.Context, student int64, state *coursework.Stand
 		}
 		return tell(ctx, q, student, state.ID, "")
 	})
+}
+
+// changed is the answer to a change of what has changed meanwhile.
+var changed = refusal.Complaint{Message: "The file has just changed in another place. Look at it again."}
+
+// same refuses where an item is no longer as it was when it was looked at. Its part's row is held.
+func same(ctx context.Context, q *query.Queries, student int64, was *coursework.Item) error {
+	row, err := q.Item(ctx, query.ItemParams{ID: was.ID, StudentID: student})
+	if err != nil {
+		return refusal.NotFound(err)
+	}
+	if row.VersionID != was.Version || row.Name != was.Name || row.Slot != was.Slot {
+		return changed
+	}
+	return nil
 }
 
 // Change gives an item another name or slot; empty means as it is.
@@ -244,7 +268,7 @@ func (s Service) Change(ctx context.Context, student, id int64, name, slot strin
 		}
 		set.Slot = slot
 	}
-	return s.set(ctx, student, state, set)
+	return s.set(ctx, student, state, item, set)
 }
 
 // Remove takes an item out of the bundle; its version stays in the library.

@@ -2,8 +2,10 @@ package prepare_test
 
 import (
 	"context"
+	"fmt"
 	"io"
 	"slices"
+	"sync"
 	"testing"
 	"time"
 
@@ -237,4 +239,73 @@ func TestWhatCouldNotBeLookedAtIsLookedAtAgain(t *testing.T) {
 	assert.Equal(t, 5, *state.Items[0].Facts.Words)
 	_, err = w.Prepare.LookAgain(ctx, query.Job{Subject: 999, StudentID: w.Student})
 	assert.ErrorAs(t, err, &mariadb.Final{})
+}
+
+// Two tabs change one file at once: what one of them does is never undone by the other, and whoever comes too late is
+// told.
+func TestAFileIsChangedInTwoTabsAtOnce(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	essay := worldtest.Essay()
+	essay.Sheet.Slots = append(essay.Sheet.Slots, brief.Slot{Name: "map", Forms: []string{"pdf", "txt"}})
+	id := w.Publish(essay)
+	item := w.Add(id, "a.txt", []byte("An essay."))
+	state := func() coursework.Item {
+		s, err := w.Prepare.State(ctx, w.Student, id, 0)
+		require.NoError(t, err)
+		require.Len(t, s.Items, 1)
+		return s.Items[0]
+	}
+	for n := range 12 {
+		before := state()
+		name, slot := fmt.Sprintf("b%d.txt", n), []string{"map", "essay"}[n%2]
+		var named, moved error
+		var both sync.WaitGroup
+		both.Go(func() { named = w.Prepare.Change(ctx, w.Student, item, name, "") })
+		both.Go(func() { moved = w.Prepare.Change(ctx, w.Student, item, "", slot) })
+		both.Wait()
+		after := state()
+		for _, err := range []error{named, moved} {
+			if err != nil {
+				assert.ErrorContains(t, err, "has just changed")
+			}
+		}
+		assert.Equal(t, named == nil, after.Name == name, "%v, was %s, is %s", named, before.Name, after.Name)
+		assert.Equal(t, moved == nil || before.Slot == slot, after.Slot == slot, "%v, was %s, is %s", moved, before.Slot, after.Slot)
+		assert.True(t, named == nil || moved == nil, "one of them comes through")
+	}
+}
+
+// A file that is taken out or replaced while it is converted stays as the student left it.
+func TestAConversionDoesNotUndoWhatWasDoneMeanwhile(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	essay := worldtest.Essay()
+	essay.Sheet.Slots[0].Forms = []string{"pdf"}
+	id := w.Publish(essay)
+	item := w.Add(id, "a.txt", []byte("An essay."))
+	require.NoError(t, w.Prepare.Fix(ctx, w.Student, item, "convert"))
+	jobs, err := w.DB.JobsOf(ctx, w.Student)
+	require.NoError(t, err)
+	i := slices.IndexFunc(jobs, func(j query.Job) bool { return j.Kind == prepare.ConvertJob })
+	require.GreaterOrEqual(t, i, 0)
+	w.Prepare.Tools = &meanwhile{Tools: w.Tools, do: func() {
+		assert.NoError(t, w.Prepare.Change(ctx, w.Student, item, "mine.txt", ""))
+	}}
+	_, err = w.Prepare.Convert(ctx, jobs[i])
+	assert.ErrorContains(t, err, "has just changed", "it is tried again, with the file as it is now")
+	state, err := w.Prepare.State(ctx, w.Student, id, 0)
+	require.NoError(t, err)
+	assert.Equal(t, []any{"mine.txt", int64(0)}, []any{state.Items[0].Name, state.Items[0].MadeFrom})
+}
+
+// meanwhile does something while a conversion runs.
+type meanwhile struct {
+	prepare.Tools
+	do func()
+}
+
+func (m *meanwhile) ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error) {
+	m.do()
+	return m.Tools.ToPDF(ctx, kind, data)
 }

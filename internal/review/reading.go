@@ -13,7 +13,6 @@ import (
 	"orario/core/coursework"
 	"orario/core/similarity"
 	"orario/core/timing"
-	"orario/core/wording"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 	"orario/internal/roster"
@@ -293,13 +292,7 @@ func (s Service) Changes(ctx context.Context, student int64, before, after int64
 	if err != nil || old == "" || now == "" {
 		return nil, err
 	}
-	summary := compare.Texts(old, now)
-	const most, mostShown = 12, 300
-	summary.Changes = summary.Changes[:min(len(summary.Changes), most)]
-	for i := range summary.Changes {
-		c := &summary.Changes[i]
-		c.Before, c.After = wording.Clip(c.Before, mostShown), wording.Clip(c.After, mostShown)
-	}
+	summary := compare.Texts(old, now).Shown()
 	return &summary, nil
 }
 
