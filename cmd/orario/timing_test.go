@@ -31,7 +31,13 @@ func TestStatesAndTheirChanges(t *testing.T) {
 		state timing.State
 		next  string
 	}{
-		{timing.NotOpen, "2026-09-14T08:00:00Z"}, {timing.Open, "2026-10-26T01:05:00Z"}, {timing.Late, "2026-10-31T01:00:00Z"}, {timing.Closed, ""},
+		{
+			timing.NotOpen,
+			"2026-09-14T08:00:00Z"}, {timing.Open,
+			"2026-10-26T01:05:00Z"}, {timing.Late,
+			"2026-10-31T01:00:00Z"}, {timing.Closed,
+			"",
+		},
 	} {
 		assert.Equal(t, want.state, a.At[i].State)
 		if want.next == "" {

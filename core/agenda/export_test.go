@@ -20,9 +20,17 @@ func TestWhatGoesOutToOtherCalendars(t *testing.T) {
 	}{
 		"open": {"2026-11-03T20:00", nil, []string{"Send HYD 214 Ripple 3 Nov 19:59 alarm 2h0m0s",
 			"HYD 214 Ripple is due 3 Nov 20:00 alarm 1h0m0s", "HYD 214 Ripple 2 Nov 17:00 to 21:00"}},
-		"sent":             {"2026-11-03T20:00", []func(*coursework.Assignment){sent(monday)}, []string{"HYD 214 Ripple was due; sent 3 Nov 20:00 alarm 0s"}},
+		"sent": {
+			"2026-11-03T20:00",
+			[]func(*coursework.Assignment){sent(monday)},
+			[]string{"HYD 214 Ripple was due; sent 3 Nov 20:00 alarm 0s"},
+		},
 		"closed, not sent": {"2026-11-01T20:00", nil, nil},
-		"put away":         {"2026-11-03T20:00", []func(*coursework.Assignment){func(a *coursework.Assignment) { a.Cancelled = true }}, nil},
+		"put away": {
+			"2026-11-03T20:00",
+			[]func(*coursework.Assignment){func(a *coursework.Assignment) { a.Cancelled = true }},
+			nil,
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			s := newScene(t)
@@ -74,8 +82,18 @@ func TestTheTableIsReadByOurOwnImport(t *testing.T) {
 	items, err := calendar.Rows(calendar.Match(rows[0]), rows[1:], calendar.Around(monday), lisbon)
 	require.NoError(t, err)
 	require.Len(t, items, 2)
-	assert.Equal(t, []string{"Ripple", "HYD 214", "2026-11-03T20:00:00Z", "2026-11-01T08:00:00Z", "2026-11-05T20:00:00Z", "20"},
-		[]string{items[0].Title, items[0].Course, items[0].Due, items[0].Opens, items[0].Closes, fmt.Sprint(items[0].Points)})
+	assert.Equal(
+		t,
+		[]string{"Ripple", "HYD 214", "2026-11-03T20:00:00Z", "2026-11-01T08:00:00Z", "2026-11-05T20:00:00Z", "20"},
+		[]string{
+			items[0].Title,
+			items[0].Course,
+			items[0].Due,
+			items[0].Opens,
+			items[0].Closes,
+			fmt.Sprint(items[0].Points),
+		},
+	)
 	assert.Equal(t, "'=HYPERLINK(1)", items[1].Title, "no formula")
 	for text, want := range map[string]string{"": "", "a=b": "a=b", "+1": "'+1", "-1": "'-1", "@x": "'@x", "\tx": "'\tx", "\rx": "'\rx"} {
 		assert.Equal(t, want, inert(text), "%q", text)

@@ -29,17 +29,52 @@ func TestEveryStandingHasItsMove(t *testing.T) {
 		"work to begin tomorrow": {soonDue, 60, nil, "Work on", "start by", finding.Note},
 		"planned for tonight":    {laterDue, 60, nil, "Work on", "start by", finding.Note},
 		"done, nothing added":    {soonDue, 0, nil, "Add the files of", "send by", finding.Note},
-		"ready":                  {soonDue, 60, []func(*coursework.Assignment){holding("pdf")}, "Submit", "send by", finding.Note},
-		"the wrong form":         {soonDue, 60, []func(*coursework.Assignment){holding("docx")}, "Fix", "send by", finding.Note},
+		"ready": {
+			soonDue,
+			60,
+			[]func(*coursework.Assignment){holding("pdf")},
+			"Submit",
+			"send by",
+			finding.Note,
+		},
+		"the wrong form": {
+			soonDue,
+			60,
+			[]func(*coursework.Assignment){holding("docx")},
+			"Fix",
+			"send by",
+			finding.Note,
+		},
 		"ready, no site": {soonDue, 60, []func(*coursework.Assignment){
 			holding("pdf"), func(a *coursework.Assignment) { a.Source = coursework.FromStudent }}, "Send", "send by", finding.Note},
-		"within a day": {"2026-11-03T11:00", 0, []func(*coursework.Assignment){holding("pdf")}, "Submit", "send by", finding.Should},
+		"within a day": {
+			"2026-11-03T11:00",
+			0,
+			[]func(*coursework.Assignment){holding("pdf")},
+			"Submit",
+			"send by",
+			finding.Should,
+		},
 		"late, closing": {"2026-11-01T20:00", 60, []func(*coursework.Assignment){late(perDay), closes(t, "2026-11-05T20:00")},
 			"Work on", "closes", finding.Must},
-		"late without end": {"2026-11-01T20:00", 60, []func(*coursework.Assignment){late(perDay)}, "Work on", "due", finding.Must},
-		"closed":           {"2026-11-01T20:00", 60, []func(*coursework.Assignment){late(none)}, "", "", ""},
-		"not open":         {laterDue, 60, []func(*coursework.Assignment){opens(t, "2026-11-10T08:00")}, "", "", ""},
-		"sent and proved":  {soonDue, 60, []func(*coursework.Assignment){sent(monday.Add(-48*time.Hour), proved)}, "", "", ""},
+		"late without end": {
+			"2026-11-01T20:00",
+			60,
+			[]func(*coursework.Assignment){late(perDay)},
+			"Work on",
+			"due",
+			finding.Must,
+		},
+		"closed":   {"2026-11-01T20:00", 60, []func(*coursework.Assignment){late(none)}, "", "", ""},
+		"not open": {laterDue, 60, []func(*coursework.Assignment){opens(t, "2026-11-10T08:00")}, "", "", ""},
+		"sent and proved": {
+			soonDue,
+			60,
+			[]func(*coursework.Assignment){sent(monday.Add(-48*time.Hour), proved)},
+			"",
+			"",
+			"",
+		},
 		"sent, no receipt": {soonDue, 60, []func(*coursework.Assignment){sent(monday.Add(-13 * time.Hour))},
 			"Look for the receipt of", "due", finding.Note},
 		"sent just now": {soonDue, 60, []func(*coursework.Assignment){sent(monday.Add(-11 * time.Hour))}, "", "", ""},
@@ -48,7 +83,14 @@ func TestEveryStandingHasItsMove(t *testing.T) {
 		}}, "Look for the receipt of", "due", finding.Note},
 		"came back": {soonDue, 60, []func(*coursework.Assignment){sent(monday.Add(-48*time.Hour), proved, marked(14))},
 			"Correct", "due", finding.Note},
-		"full marks": {soonDue, 60, []func(*coursework.Assignment){sent(monday.Add(-48*time.Hour), proved, marked(20))}, "", "", ""},
+		"full marks": {
+			soonDue,
+			60,
+			[]func(*coursework.Assignment){sent(monday.Add(-48*time.Hour), proved, marked(20))},
+			"",
+			"",
+			"",
+		},
 		"came back, no attempt left": {soonDue, 60, []func(*coursework.Assignment){
 			func(a *coursework.Assignment) { a.Sheet.Attempts.Max = 1 },
 			sent(monday.Add(-48*time.Hour), proved, marked(14))}, "", "", ""},
@@ -74,7 +116,12 @@ func TestEveryStandingHasItsMove(t *testing.T) {
 				return
 			}
 			require.Len(t, moves, 1)
-			assert.Equal(t, []any{c.verb, c.is, c.weight}, []any{moves[0].Verb, moves[0].LatestIs, moves[0].Weight}, moves[0].Reason)
+			assert.Equal(
+				t,
+				[]any{c.verb, c.is, c.weight},
+				[]any{moves[0].Verb, moves[0].LatestIs, moves[0].Weight},
+				moves[0].Reason,
+			)
 		})
 	}
 }
@@ -152,11 +199,19 @@ func TestWhereThereIsTooMuchTheCheapestIsAskedFor(t *testing.T) {
 	p := s.lay()
 	require.NotNil(t, p.Overload)
 	// Monday and Tuesday have four evening hours each, for ten hours of work.
-	assert.Equal(t, "Between Mon 2 Nov 12:00 and Tue 3 Nov 20:59 there are 10 h of work and 7 h 59 min to do it in: too much by 2 h 1 min.",
-		p.Proof())
+	assert.Equal(
+		t,
+		"Between Mon 2 Nov 12:00 and Tue 3 Nov 20:59 there are 10 h of work and 7 h 59 min to do it in: too much " +
+			"by 2 h 1 min.",
+		p.Proof(),
+	)
 	list := p.Proposals()
 	require.NotEmpty(t, list)
-	assert.Equal(t, []ProposalTask{{2, "HYD 214", "cheap", "0.2 % of a course's mark for a day late"}}, list[len(list)-1].Tasks)
+	assert.Equal(
+		t,
+		[]ProposalTask{{2, "HYD 214", "cheap", "0.2 % of a course's mark for a day late"}},
+		list[len(list)-1].Tasks,
+	)
 	assert.Contains(t, p.Work(), "too much by 2 h 1 min")
 	asks := map[string]string{}
 	for _, m := range p.Moves() {
@@ -177,7 +232,11 @@ func TestLateCosts(t *testing.T) {
 		said   string
 	}{
 		"nothing is taken late": {nil, 10, "all of its 10 % of a course's mark: nothing is taken a day late"},
-		"ten percent a day":     {[]func(*coursework.Assignment){late(perDay)}, 1, "1 % of a course's mark for a day late"},
+		"ten percent a day": {
+			[]func(*coursework.Assignment){late(perDay)},
+			1,
+			"1 % of a course's mark for a day late",
+		},
 		"closes within the day": {[]func(*coursework.Assignment){late(perDay), closes(t, "2026-11-04T10:00")}, 10,
 			"all of its 10 % of a course's mark: nothing is taken a day late"},
 		"no weight known": {[]func(*coursework.Assignment){worth(0)}, 0, "its weight in the course is not known"},

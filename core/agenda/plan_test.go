@@ -44,8 +44,12 @@ func TestWorkIsLaidIntoTheHoursThereAre(t *testing.T) {
 		}, []string{"2 12:00–13:00", "2 17:00–21:00"}, ""},
 		"a pin of the past holds nothing": {func(s *scene) { s.wish.Pins = []Pin{{1, at(1, 9, 0), at(1, 11, 0)}} },
 			[]string{"2 17:00–21:00", "3 17:00–18:00"}, ""},
-		"what is done is not planned": {func(s *scene) { s.work.Assignments[0].Done = 240 }, []string{"2 17:00–18:00"}, ""},
-		"more done than reckoned":     {func(s *scene) { s.work.Assignments[0].Done = 900 }, nil, ""},
+		"what is done is not planned": {
+			func(s *scene) { s.work.Assignments[0].Done = 240 },
+			[]string{"2 17:00–18:00"},
+			"",
+		},
+		"more done than reckoned": {func(s *scene) { s.work.Assignments[0].Done = 900 }, nil, ""},
 		"from its opening": {func(s *scene) { opens(t, "2026-11-05T18:00")(s.work.Assignments[0]) },
 			[]string{"5 18:00–21:00", "6 17:00–19:00"}, ""},
 		"too late, it is planned all the same": {func(s *scene) { s.wish.NotBefore = []Begin{{1, at(6, 18, 0)}} },
@@ -147,7 +151,13 @@ func TestSlack(t *testing.T) {
 // With what such work took before, by the rule of planner.Factor: (2 + Σ took/planned) / (2 + n).
 func TestEstimatesLearn(t *testing.T) {
 	took := func(s *scene, title string, planned, done int) {
-		s.add(title, "2026-10-20T20:00", planned, sent(monday.Add(-14*24*time.Hour), proved), func(a *coursework.Assignment) { a.Done = done })
+		s.add(
+			title,
+			"2026-10-20T20:00",
+			planned,
+			sent(monday.Add(-14*24*time.Hour), proved),
+			func(a *coursework.Assignment) { a.Done = done },
+		)
 	}
 	for name, c := range map[string]struct {
 		past    func(*scene)
@@ -161,10 +171,14 @@ func TestEstimatesLearn(t *testing.T) {
 			"3 h in all: your 2 h, and 50 % longer by what such work took before."},
 		"half as long": {func(s *scene) { took(s, "Sheet 1", 100, 50) }, 100,
 			"1 h 40 min in all: your 2 h, and 17 % less by what such work took before."},
-		"as reckoned":               {func(s *scene) { took(s, "Sheet 1", 100, 100) }, 120, ""},
-		"another kind of work":      {func(s *scene) { took(s, "Lab 1, Tides", 100, 300) }, 120, ""},
-		"no time was written down":  {func(s *scene) { took(s, "Sheet 1", 100, 0) }, 120, ""},
-		"never more than threefold": {func(s *scene) { took(s, "Sheet 1", 1, 100000) }, 360, "6 h in all: your 2 h, and 200 % longer by what such work took before."},
+		"as reckoned":              {func(s *scene) { took(s, "Sheet 1", 100, 100) }, 120, ""},
+		"another kind of work":     {func(s *scene) { took(s, "Lab 1, Tides", 100, 300) }, 120, ""},
+		"no time was written down": {func(s *scene) { took(s, "Sheet 1", 100, 0) }, 120, ""},
+		"never more than threefold": {
+			func(s *scene) { took(s, "Sheet 1", 1, 100000) },
+			360,
+			"6 h in all: your 2 h, and 200 % longer by what such work took before.",
+		},
 		"of another course": {func(s *scene) {
 			took(s, "Sheet 1", 100, 300)
 			s.work.Assignments[1].Course = &coursework.Course{ID: 9, Code: "NAV 9", Zone: lisbon}
@@ -233,7 +247,12 @@ func TestADayHoldsItsOwn(t *testing.T) {
 	assert.Equal(t, [][]string{{"opens 13:00"}, {"send by 19:59", "due 20:00"}, {"closes 20:00"}},
 		[][]string{marks(days[0]), marks(days[1]), marks(days[2])})
 	assert.Equal(t, []string{"4 h", "1 h", ""}, []string{days[0].Work, days[1].Work, days[2].Work})
-	assert.Equal(t, []int{1, 1, 0}, []int{len(days[0].Busy), len(days[1].Busy), len(days[2].Busy)}, "over midnight it is on both")
+	assert.Equal(
+		t,
+		[]int{1, 1, 0},
+		[]int{len(days[0].Busy), len(days[1].Busy), len(days[2].Busy)},
+		"over midnight it is on both",
+	)
 	assert.Equal(t, []bool{false, true}, []bool{days[0].Slabs[0].Last, days[1].Slabs[0].Last})
 }
 
@@ -243,7 +262,12 @@ func TestCrowds(t *testing.T) {
 		"2026-11-01T20:00", "2026-11-01T20:01", "2026-11-01T20:02"} {
 		s.add("Sheet", due, 0)
 	}
-	assert.Equal(t, []Crowd{{at(5, 19, 0), at(5, 21, 0), "3 due close together"}}, s.lay().Crowds(), "two are none, nor is what has passed")
+	assert.Equal(
+		t,
+		[]Crowd{{at(5, 19, 0), at(5, 21, 0), "3 due close together"}},
+		s.lay().Crowds(),
+		"two are none, nor is what has passed",
+	)
 }
 
 func TestATrialSaysWhatItChanges(t *testing.T) {
@@ -270,6 +294,10 @@ func TestSummary(t *testing.T) {
 	s.add("late", "2026-11-01T20:00", 60, late(timing.Rule{Kind: timing.PerDay, Percent: 5, Of: "earned"}))
 	s.add("waiting", "2026-11-10T20:00", 60, sent(monday))
 	s.add("back", "2026-11-10T20:00", 60, sent(monday, proved, marked(3)))
-	assert.Equal(t, "2 open, 1 waiting, 1 came back. 2 h of work in 36 h 57 min of free time: it fits.", s.lay().Summary())
+	assert.Equal(
+		t,
+		"2 open, 1 waiting, 1 came back. 2 h of work in 36 h 57 min of free time: it fits.",
+		s.lay().Summary(),
+	)
 	assert.Equal(t, "0 open, 0 waiting, 0 came back. No work is planned.", newScene(t).lay().Summary())
 }

@@ -18,22 +18,46 @@ func TestWhatIsSaidFollowsFromTheTimeThatIsLeft(t *testing.T) {
 		change []func(*coursework.Assignment)
 		want   string
 	}{
-		"two days ahead":        {at(1, 12, 0), nil, ""},
-		"a day ahead":           {at(2, 10, 0), nil, "first: HYD 214 Ripple: 1 h of work left, 8 h 59 min of slack until send-by Mon 2 Nov 19:59."},
-		"two hours ahead":       {at(2, 17, 30), nil, "last: HYD 214 Ripple: send by Mon 2 Nov 19:59, 1 h 29 min of slack."},
-		"the latest start":      {at(2, 18, 59), nil, "start: HYD 214 Ripple: 1 h of work are left"},
-		"not startable in time": {at(2, 18, 59).Add(30 * time.Second), nil, "start: HYD 214 Ripple: 1 h of work are left"},
-		"the last hour":         {at(2, 19, 0), nil, "due: HYD 214 Ripple: due Mon 2 Nov 20:00; nothing is taken after that."},
-		"past":                  {at(2, 20, 1), nil, ""},
+		"two days ahead": {at(1, 12, 0), nil, ""},
+		"a day ahead": {
+			at(2, 10, 0),
+			nil,
+			"first: HYD 214 Ripple: 1 h of work left, 8 h 59 min of slack until send-by Mon 2 Nov 19:59.",
+		},
+		"two hours ahead": {
+			at(2, 17, 30),
+			nil,
+			"last: HYD 214 Ripple: send by Mon 2 Nov 19:59, 1 h 29 min of slack.",
+		},
+		"the latest start": {at(2, 18, 59), nil, "start: HYD 214 Ripple: 1 h of work are left"},
+		"not startable in time": {
+			at(2, 18, 59).Add(30 * time.Second),
+			nil,
+			"start: HYD 214 Ripple: 1 h of work are left",
+		},
+		"the last hour": {
+			at(2, 19, 0),
+			nil,
+			"due: HYD 214 Ripple: due Mon 2 Nov 20:00; nothing is taken after that.",
+		},
+		"past": {at(2, 20, 1), nil, ""},
 		"nothing left to do": {at(2, 19, 59).Add(-3 * time.Hour), []func(*coursework.Assignment){done(60)},
 			"first: HYD 214 Ripple: 0 min of work left, 3 h of slack"},
 		"sent": {at(2, 19, 0), []func(*coursework.Assignment){sent(at(2, 18, 55))}, ""},
 		"sent, and no receipt": {at(2, 19, 10), []func(*coursework.Assignment){sent(at(2, 18, 55))},
 			"proof: HYD 214 Ripple: sent Mon 2 Nov 18:55, and no receipt has come."},
 		"sent and proved": {at(2, 19, 10), []func(*coursework.Assignment){sent(at(2, 18, 55), proved)}, ""},
-		"opening":         {at(1, 9, 0), []func(*coursework.Assignment){opens(t, "2026-11-01T08:00")}, "opens: HYD 214 Ripple: opened Sun 1 Nov 08:00, due Mon 2 Nov 20:00."},
+		"opening": {
+			at(1, 9, 0),
+			[]func(*coursework.Assignment){opens(t, "2026-11-01T08:00")},
+			"opens: HYD 214 Ripple: opened Sun 1 Nov 08:00, due Mon 2 Nov 20:00.",
+		},
 		"opened long ago": {at(1, 9, 0), []func(*coursework.Assignment){opens(t, "2026-10-30T08:00")}, ""},
-		"put away":        {at(2, 19, 0), []func(*coursework.Assignment){func(a *coursework.Assignment) { a.Cancelled = true }}, ""},
+		"put away": {
+			at(2, 19, 0),
+			[]func(*coursework.Assignment){func(a *coursework.Assignment) { a.Cancelled = true }},
+			"",
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			s := newScene(t)
@@ -72,7 +96,11 @@ func TestTheInstitutionsClockCounts(t *testing.T) {
 	s.work.Courses[0].Enrolment = &coursework.Enrolment{Clock: 30 * time.Minute} // its clock is ahead of ours
 	s.add("Ripple", "2026-11-02T20:00", 0)
 	p := s.lay()
-	assert.True(t, strings.HasPrefix(p.Reminders(at(2, 18, 31))[0].Mark, "due/"), "an hour before by its clock, 89 minutes by ours")
+	assert.True(
+		t,
+		strings.HasPrefix(p.Reminders(at(2, 18, 31))[0].Mark, "due/"),
+		"an hour before by its clock, 89 minutes by ours",
+	)
 	assert.True(t, strings.HasPrefix(p.Reminders(at(2, 18, 29))[0].Mark, "last/"))
 	next := p.Next(at(2, 18, 29), time.Hour)
 	assert.Equal(t, at(2, 18, 30), next)
@@ -117,7 +145,12 @@ func TestNothingIsDueBetweenTwoLooks(t *testing.T) {
 		a.Parts[0].Noted = &coursework.Noted{At: at(2, 9, 41)}
 	})
 	s.add("by another clock", "2026-11-04T16:00", 30, func(a *coursework.Assignment) {
-		a.Course = &coursework.Course{ID: 2, Code: "NAV 120", Zone: lisbon, Enrolment: &coursework.Enrolment{Clock: -17 * time.Minute}}
+		a.Course = &coursework.Course{
+			ID:        2,
+			Code:      "NAV 120",
+			Zone:      lisbon,
+			Enrolment: &coursework.Enrolment{Clock: -17 * time.Minute},
+		}
 	})
 	p := s.lay()
 	marks := func(until time.Time) map[string]bool {
@@ -150,15 +183,30 @@ func TestTheNextLook(t *testing.T) {
 	s := newScene(t)
 	p := s.lay()
 	assert.Equal(t, at(2, 12, 30), p.Next(monday, 30*time.Minute), "at the most so long")
-	assert.Equal(t, at(2, 21, 30), p.Next(monday, 48*time.Hour).UTC(), "before quiet hours it is said what falls into them")
-	assert.Equal(t, at(3, 8, 0), p.Next(at(2, 21, 45), 48*time.Hour).UTC(), "and after them it is said what was kept back")
+	assert.Equal(
+		t,
+		at(2, 21, 30),
+		p.Next(monday, 48*time.Hour).UTC(),
+		"before quiet hours it is said what falls into them",
+	)
+	assert.Equal(
+		t,
+		at(3, 8, 0),
+		p.Next(at(2, 21, 45), 48*time.Hour).UTC(),
+		"and after them it is said what was kept back",
+	)
 	s.settings.QuietFrom = s.settings.QuietTo
 	assert.Equal(t, at(4, 12, 0), s.lay().Next(monday, 48*time.Hour))
 }
 
 func TestMarksFitTheirColumn(t *testing.T) {
 	s := newScene(t)
-	s.add("Ripple", "2026-11-02T20:00", 0, func(a *coursework.Assignment) { a.Parts[0].Name = strings.Repeat("ã", 300) })
+	s.add(
+		"Ripple",
+		"2026-11-02T20:00",
+		0,
+		func(a *coursework.Assignment) { a.Parts[0].Name = strings.Repeat("ã", 300) },
+	)
 	said := s.lay().Reminders(monday)
 	require.Len(t, said, 1)
 	assert.LessOrEqual(t, len([]rune(said[0].Mark)), mostMark)

@@ -50,15 +50,27 @@ func TestWishesThatCannotBePlanned(t *testing.T) {
 		wish Wish
 		says string
 	}{
-		"nothing":                   {Wish{}, ""},
-		"a stretch":                 {pin(at(2, 17, 0), at(2, 19, 0)), ""},
-		"side by side":              {Wish{Pins: []Pin{{1, at(2, 17, 0), at(2, 19, 0)}, {1, at(2, 19, 0), at(2, 20, 0)}}}, ""},
-		"no length":                 {pin(at(2, 17, 0), at(2, 17, 0)), "a minute and 24 hours"},
-		"backwards":                 {pin(at(2, 17, 0), at(2, 16, 0)), "a minute and 24 hours"},
-		"more than a day":           {pin(at(2, 17, 0), at(3, 17, 1)), "a minute and 24 hours"},
-		"far away":                  {pin(monday.AddDate(3, 0, 0), monday.AddDate(3, 0, 0).Add(time.Hour)), "within two years"},
-		"long past":                 {pin(monday.AddDate(-3, 0, 0), monday.AddDate(-3, 0, 0).Add(time.Hour)), "within two years"},
-		"one over another":          {Wish{Pins: []Pin{{1, at(2, 17, 0), at(2, 19, 0)}, {1, at(2, 18, 59), at(2, 20, 0)}}}, "overlap"},
+		"nothing":   {Wish{}, ""},
+		"a stretch": {pin(at(2, 17, 0), at(2, 19, 0)), ""},
+		"side by side": {
+			Wish{Pins: []Pin{{1, at(2, 17, 0), at(2, 19, 0)}, {1, at(2, 19, 0), at(2, 20, 0)}}},
+			"",
+		},
+		"no length":       {pin(at(2, 17, 0), at(2, 17, 0)), "a minute and 24 hours"},
+		"backwards":       {pin(at(2, 17, 0), at(2, 16, 0)), "a minute and 24 hours"},
+		"more than a day": {pin(at(2, 17, 0), at(3, 17, 1)), "a minute and 24 hours"},
+		"far away": {
+			pin(monday.AddDate(3, 0, 0), monday.AddDate(3, 0, 0).Add(time.Hour)),
+			"within two years",
+		},
+		"long past": {
+			pin(monday.AddDate(-3, 0, 0), monday.AddDate(-3, 0, 0).Add(time.Hour)),
+			"within two years",
+		},
+		"one over another": {
+			Wish{Pins: []Pin{{1, at(2, 17, 0), at(2, 19, 0)}, {1, at(2, 18, 59), at(2, 20, 0)}}},
+			"overlap",
+		},
 		"somebody else's":           {Wish{Pins: []Pin{{2, at(2, 17, 0), at(2, 19, 0)}}}, ErrUnknown.Error()},
 		"to begin somebody else's":  {Wish{NotBefore: []Begin{{2, at(2, 17, 0)}}}, ErrUnknown.Error()},
 		"to begin in another time":  {Wish{NotBefore: []Begin{{1, time.Time{}}}}, "within two years"},
@@ -81,10 +93,22 @@ func TestSettingsThatCannotBeMeant(t *testing.T) {
 		spoil func(*Settings)
 		says  string
 	}{
-		"hours backwards":     {func(s *Settings) { s.Week[1] = []planner.Hours{{From: 600, To: 540}} }, "17:00 to 21:00"},
-		"hours of no length":  {func(s *Settings) { s.Week[1] = []planner.Hours{{From: 600, To: 600}} }, "17:00 to 21:00"},
-		"past midnight":       {func(s *Settings) { s.Week[1] = []planner.Hours{{From: 600, To: 1441}} }, "17:00 to 21:00"},
-		"one over another":    {func(s *Settings) { s.Week[1] = []planner.Hours{{From: 540, To: 660}, {From: 600, To: 700}} }, "follow each other"},
+		"hours backwards": {
+			func(s *Settings) { s.Week[1] = []planner.Hours{{From: 600, To: 540}} },
+			"17:00 to 21:00",
+		},
+		"hours of no length": {
+			func(s *Settings) { s.Week[1] = []planner.Hours{{From: 600, To: 600}} },
+			"17:00 to 21:00",
+		},
+		"past midnight": {
+			func(s *Settings) { s.Week[1] = []planner.Hours{{From: 600, To: 1441}} },
+			"17:00 to 21:00",
+		},
+		"one over another": {
+			func(s *Settings) { s.Week[1] = []planner.Hours{{From: 540, To: 660}, {From: 600, To: 700}} },
+			"follow each other",
+		},
 		"no work a day":       {func(s *Settings) { s.MostADay = 0 }, "quarter of an hour"},
 		"more than a day":     {func(s *Settings) { s.MostADay = 1441 }, "quarter of an hour"},
 		"a negative stretch":  {func(s *Settings) { s.Block = -1 }, "shortest stretch"},

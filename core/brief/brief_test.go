@@ -75,15 +75,27 @@ func TestFindings(t *testing.T) {
 		"text_layer":      {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.TextLayerShare = p(0.0) }},
 		"tracked_changes": {finding.Should, "", func(b *Bundle) { b.Items[0].Facts.TrackedChanges = p(2) }},
 		"comments":        {finding.Should, "", func(b *Bundle) { b.Items[0].Facts.Comments = p(1) }},
-		"fonts":           {finding.Note, "", func(b *Bundle) { b.Items[0].Facts.FontsNotEmbedded = &[]string{"Helvetica"} }},
-		"handout":         {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.SHA256 = "d1" }},
-		"twice":           {finding.Must, "", func(b *Bundle) { b.Items[1].Facts.SHA256 = "a" }},
-		"damaged":         {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.Problems = []inspect.Problem{{Code: "damaged"}} }},
-		"name_collides":   {finding.Must, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[1].Name = "QUINTAL_HYD214_tide-tables.pdf" }},
-		"name_anyone":     {finding.Should, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[0].Name = "final2.pdf" }},
-		"not_open":        {finding.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, -9) }},
-		"closed":          {finding.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, 9) }},
-		"past_send_by":    {finding.Should, "", func(b *Bundle) { b.SendBy = b.Now.Add(-time.Minute) }},
+		"fonts": {
+			finding.Note,
+			"",
+			func(b *Bundle) { b.Items[0].Facts.FontsNotEmbedded = &[]string{"Helvetica"} },
+		},
+		"handout": {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.SHA256 = "d1" }},
+		"twice":   {finding.Must, "", func(b *Bundle) { b.Items[1].Facts.SHA256 = "a" }},
+		"damaged": {
+			finding.Must,
+			"",
+			func(b *Bundle) { b.Items[0].Facts.Problems = []inspect.Problem{{Code: "damaged"}} },
+		},
+		"name_collides": {
+			finding.Must,
+			"",
+			func(b *Bundle) { b.Sheet.Name = ""; b.Items[1].Name = "QUINTAL_HYD214_tide-tables.pdf" },
+		},
+		"name_anyone":  {finding.Should, "", func(b *Bundle) { b.Sheet.Name = ""; b.Items[0].Name = "final2.pdf" }},
+		"not_open":     {finding.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, -9) }},
+		"closed":       {finding.Must, "", func(b *Bundle) { b.Now = b.Now.AddDate(0, 0, 9) }},
+		"past_send_by": {finding.Should, "", func(b *Bundle) { b.SendBy = b.Now.Add(-time.Minute) }},
 	} {
 		b := bundle(good()...)
 		c.spoil(&b)

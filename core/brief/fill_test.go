@@ -16,7 +16,8 @@ var monday = time.Date(2026, 4, 27, 9, 0, 0, 0, time.UTC)
 func TestASheetOutOfProse(t *testing.T) {
 	r := prose.Read(
 		"Send a report and the data table to the course site by Friday 8 May, 18:00 Azores time. The report as PDF of 4 to 6 pages, the table as CSV. "+
-			"10% off per day, at most 30%. Worth 20 points. Two attempts, the best counts. Sign that it is your own work. Essays are checked for similarity.",
+			"10% off per day, at most 30%. Worth 20 points. Two attempts, the best counts. Sign that it is your " +
+				"own work. Essays are checked for similarity.",
 		monday,
 	)
 	f := Fill(r.Found)
@@ -54,12 +55,34 @@ func TestRequirementsThatAddUp(t *testing.T) {
 func TestOneLine(t *testing.T) {
 	codes := []string{"WOD 130", "HYD 214"}
 	for line, want := range map[string]prose.Line{
-		"lab 5 HYD Fri 23:59 20p pdf":                           {Title: "Lab 5", Course: 1, Due: "2026-05-01T23:59", Points: 20, Forms: []string{"pdf"}},
-		"HYD214 Tide tables due 8 May":                          {Title: "Tide tables", Course: 1, Due: "2026-05-08T23:59"},
-		"Joint drawing, WOD 130, by 12/5/2026 14:00 ~3h":        {Title: "Joint drawing", Course: -1},
-		"Mole sketch HYD 5 p.m. 8 May 7 points":                 {Title: "Mole sketch", Course: 1, Due: "2026-05-08T17:00", Points: 7},
-		"Wood key wod tomorrow 6pm 12 points ~2.5h docx or pdf": {Title: "Wood key", Course: 0, Due: "2026-04-28T18:00", Points: 12, Hours: 2.5, Forms: []string{"docx", "pdf"}},
-		"read something":                                        {Title: "Read something", Course: -1},
+		"lab 5 HYD Fri 23:59 20p pdf": {
+			Title:  "Lab 5",
+			Course: 1,
+			Due:    "2026-05-01T23:59",
+			Points: 20,
+			Forms:  []string{"pdf"},
+		},
+		"HYD214 Tide tables due 8 May": {
+			Title:  "Tide tables",
+			Course: 1,
+			Due:    "2026-05-08T23:59",
+		},
+		"Joint drawing, WOD 130, by 12/5/2026 14:00 ~3h": {Title: "Joint drawing", Course: -1},
+		"Mole sketch HYD 5 p.m. 8 May 7 points": {
+			Title:  "Mole sketch",
+			Course: 1,
+			Due:    "2026-05-08T17:00",
+			Points: 7,
+		},
+		"Wood key wod tomorrow 6pm 12 points ~2.5h docx or pdf": {
+			Title:  "Wood key",
+			Course: 0,
+			Due:    "2026-04-28T18:00",
+			Points: 12,
+			Hours:  2.5,
+			Forms:  []string{"docx", "pdf"},
+		},
+		"read something": {Title: "Read something", Course: -1},
 	} {
 		got := prose.Quick(line, monday, codes)
 		if want.Title == "Joint drawing" { // which of the two is the month is asked

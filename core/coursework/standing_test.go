@@ -63,7 +63,11 @@ func mark(n float64, invited bool) func(*Submission) {
 }
 
 func stand(a ...*Assignment) []*Standing {
-	c := Coursework{Student: Student{Family: "Quintal", Given: "Isaura Maria", Number: "a1"}, Margin: 24 * time.Hour, Assignments: a}
+	c := Coursework{
+		Student:     Student{Family: "Quintal", Given: "Isaura Maria", Number: "a1"},
+		Margin:      24 * time.Hour,
+		Assignments: a,
+	}
 	return c.Stand(noon)
 }
 
@@ -76,15 +80,40 @@ func TestWhereAnAssignmentStands(t *testing.T) {
 		want   State
 		number int
 	}{
-		"open":                 {ahead, func(*Assignment) {}, Open, 1},
-		"not open yet":         {ahead, func(a *Assignment) { a.Parts[0].Window = window("2026-11-03T08:00", ahead, "") }, NotOpen, 1},
-		"closed":               {past, func(*Assignment) {}, Closed, 1},
-		"late":                 {past, func(a *Assignment) { a.Late = perDay }, Late, 1},
-		"late, and closed":     {past, func(a *Assignment) { a.Late = perDay; a.Parts[0].Window = window("", past, "2026-11-02T08:00") }, Closed, 1},
-		"within grace":         {"2026-11-02T11:50", func(a *Assignment) { a.Parts[0].Window.Grace = 15 * time.Minute }, Open, 1},
+		"open": {ahead, func(*Assignment) {}, Open, 1},
+		"not open yet": {
+			ahead,
+			func(a *Assignment) { a.Parts[0].Window = window("2026-11-03T08:00", ahead, "") },
+			NotOpen,
+			1,
+		},
+		"closed": {past, func(*Assignment) {}, Closed, 1},
+		"late":   {past, func(a *Assignment) { a.Late = perDay }, Late, 1},
+		"late, and closed": {
+			past,
+			func(a *Assignment) { a.Late = perDay; a.Parts[0].Window = window("", past, "2026-11-02T08:00") },
+			Closed,
+			1,
+		},
+		"within grace": {
+			"2026-11-02T11:50",
+			func(a *Assignment) { a.Parts[0].Window.Grace = 15 * time.Minute },
+			Open,
+			1,
+		},
 		"its very last second": {"2026-11-02T12:00", func(*Assignment) {}, Open, 1},
-		"being sent":           {ahead, func(a *Assignment) { a.attempt(1, &Submission{ID: 1, Attempt: 1, State: Carried}) }, Sending, 1},
-		"refused":              {ahead, func(a *Assignment) { a.attempt(1, &Submission{ID: 1, Attempt: 1, State: Refused}) }, Open, 1},
+		"being sent": {
+			ahead,
+			func(a *Assignment) { a.attempt(1, &Submission{ID: 1, Attempt: 1, State: Carried}) },
+			Sending,
+			1,
+		},
+		"refused": {
+			ahead,
+			func(a *Assignment) { a.attempt(1, &Submission{ID: 1, Attempt: 1, State: Refused}) },
+			Open,
+			1,
+		},
 		"cancelled, and sent again": {ahead, func(a *Assignment) {
 			a.attempt(1, &Submission{ID: 1, Attempt: 1, State: Cancelled}, &Submission{ID: 2, Attempt: 1, State: Carried})
 		}, Sending, 1},
@@ -92,7 +121,12 @@ func TestWhereAnAssignmentStands(t *testing.T) {
 		"sent and past": {past, func(a *Assignment) { a.attempt(1, accepted(1, 1)) }, Waiting, 2},
 		"came back":     {ahead, func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(15, false))) }, Back, 2},
 		"full marks":    {ahead, func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(20, false))) }, Done, 2},
-		"enough":        {ahead, func(a *Assignment) { a.Enough = true; a.attempt(1, accepted(1, 1, mark(15, false))) }, Done, 2},
+		"enough": {
+			ahead,
+			func(a *Assignment) { a.Enough = true; a.attempt(1, accepted(1, 1, mark(15, false))) },
+			Done,
+			2,
+		},
 		"no attempt left": {ahead, func(a *Assignment) {
 			a.Sheet.Attempts.Max = 1
 			a.attempt(1, accepted(1, 1, mark(15, false)))
@@ -114,8 +148,13 @@ func TestWhereAnAssignmentStands(t *testing.T) {
 			a.attempt(1, accepted(1, 1, mark(15, false)))
 			a.attempt(2, accepted(2, 2))
 		}, Waiting, 3},
-		"noted as sent":             {ahead, func(a *Assignment) { a.Parts[0].Noted = &Noted{At: noon} }, Waiting, 1},
-		"noted as sent, and enough": {ahead, func(a *Assignment) { a.Parts[0].Noted = &Noted{At: noon}; a.Enough = true }, Done, 1},
+		"noted as sent": {ahead, func(a *Assignment) { a.Parts[0].Noted = &Noted{At: noon} }, Waiting, 1},
+		"noted as sent, and enough": {
+			ahead,
+			func(a *Assignment) { a.Parts[0].Noted = &Noted{At: noon}; a.Enough = true },
+			Done,
+			1,
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			a := paper(c.due)
@@ -135,16 +174,41 @@ func TestMoreTimeThatWasGranted(t *testing.T) {
 		e       *Extension
 		due, to string
 	}{
-		"none":            {window("", "2026-11-05T20:00", ""), nil, "2026-11-05T20:00", ""},
-		"only asked for":  {window("", "2026-11-05T20:00", ""), &Extension{Asked: &granted, Due: "2026-11-09T20:00"}, "2026-11-05T20:00", ""},
-		"granted":         {window("", "2026-11-05T20:00", ""), &Extension{Granted: &granted, Due: "2026-11-09T20:00"}, "2026-11-09T20:00", ""},
-		"closes moves on": {window("", "2026-11-05T20:00", "2026-11-06T20:00"), &Extension{Granted: &granted, Due: "2026-11-09T20:00"}, "2026-11-09T20:00", ""},
+		"none": {window("", "2026-11-05T20:00", ""), nil, "2026-11-05T20:00", ""},
+		"only asked for": {
+			window("", "2026-11-05T20:00", ""),
+			&Extension{Asked: &granted, Due: "2026-11-09T20:00"},
+			"2026-11-05T20:00",
+			"",
+		},
+		"granted": {
+			window("", "2026-11-05T20:00", ""),
+			&Extension{Granted: &granted, Due: "2026-11-09T20:00"},
+			"2026-11-09T20:00",
+			"",
+		},
+		"closes moves on": {
+			window("", "2026-11-05T20:00", "2026-11-06T20:00"),
+			&Extension{Granted: &granted, Due: "2026-11-09T20:00"},
+			"2026-11-09T20:00",
+			"",
+		},
 		"closes stays": {window("", "2026-11-05T20:00", "2026-11-12T20:00"), &Extension{Granted: &granted, Due: "2026-11-09T20:00"},
 			"2026-11-09T20:00", "2026-11-12T20:00"},
 		"a new close": {window("", "2026-11-05T20:00", ""), &Extension{Granted: &granted, Due: "2026-11-09T20:00", Closes: "2026-11-10T08:00"},
 			"2026-11-09T20:00", "2026-11-10T08:00"},
-		"overtaken by the site": {window("", "2026-11-20T20:00", ""), &Extension{Granted: &granted, Due: "2026-11-09T20:00"}, "2026-11-20T20:00", ""},
-		"that cannot be read":   {window("", "2026-11-05T20:00", ""), &Extension{Granted: &granted, Due: "soon"}, "2026-11-05T20:00", ""},
+		"overtaken by the site": {
+			window("", "2026-11-20T20:00", ""),
+			&Extension{Granted: &granted, Due: "2026-11-09T20:00"},
+			"2026-11-20T20:00",
+			"",
+		},
+		"that cannot be read": {
+			window("", "2026-11-05T20:00", ""),
+			&Extension{Granted: &granted, Due: "soon"},
+			"2026-11-05T20:00",
+			"",
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			a := paper("2026-11-05T20:00")
@@ -168,7 +232,11 @@ func TestPartsComeOneAfterAnother(t *testing.T) {
 	assert.Equal(t, []any{"Ripple marks, Plan", "work", 1}, []any{s.Titled(), s.Sheet.Slots[0].Name, s.Number})
 	a.attempt(1, accepted(1, 1))
 	s = stand(a)[0]
-	assert.Equal(t, []any{"Ripple marks, Report", "report", 1, Open}, []any{s.Titled(), s.Sheet.Slots[0].Name, s.Number, s.State})
+	assert.Equal(
+		t,
+		[]any{"Ripple marks, Report", "report", 1, Open},
+		[]any{s.Titled(), s.Sheet.Slots[0].Name, s.Number, s.State},
+	)
 	c := Coursework{Assignments: []*Assignment{a}}
 	assert.Equal(t, Waiting, c.Stand(noon, 1)[0].State, "the part that was asked for")
 	a.Parts[1].Noted = &Noted{At: noon}
@@ -206,19 +274,35 @@ func TestWhatIsInTheWayOfSending(t *testing.T) {
 		declared bool
 		want     string
 	}{
-		"nothing":        {func(*Assignment) {}, false, ""},
-		"no site":        {func(a *Assignment) { a.Source = FromStudent }, false, "No connected site"},
-		"on its way":     {func(a *Assignment) { a.Parts[0].Attempts[0].Submissions = []*Submission{{State: Carried}} }, false, "being sent already"},
-		"the wrong form": {func(a *Assignment) { a.Parts[0].Attempts[0].Items[0].Facts.Kind = "docx" }, false, "One thing must be fixed first"},
+		"nothing": {func(*Assignment) {}, false, ""},
+		"no site": {func(a *Assignment) { a.Source = FromStudent }, false, "No connected site"},
+		"on its way": {
+			func(a *Assignment) { a.Parts[0].Attempts[0].Submissions = []*Submission{{State: Carried}} },
+			false,
+			"being sent already",
+		},
+		"the wrong form": {
+			func(a *Assignment) { a.Parts[0].Attempts[0].Items[0].Facts.Kind = "docx" },
+			false,
+			"One thing must be fixed first",
+		},
 		"two things": {func(a *Assignment) {
 			a.Parts[0].Attempts[0].Items[0].Facts.Kind = "docx"
 			a.Sheet.MaxTotalBytes = 10
 		}, false, "2 things must be fixed first."},
-		"not open yet":  {func(a *Assignment) { a.Parts[0].Window = window("2026-11-03T08:00", "2026-11-05T20:00", "") }, false, "before it opens"},
+		"not open yet": {
+			func(a *Assignment) { a.Parts[0].Window = window("2026-11-03T08:00", "2026-11-05T20:00", "") },
+			false,
+			"before it opens",
+		},
 		"an empty slot": {func(a *Assignment) { a.Parts[0].Attempts[0].Items = nil }, false, "Nothing is in the slot"},
 		"not declared":  {func(a *Assignment) { a.Sheet.Declaration = "My own." }, false, "Confirm the declaration"},
 		"declared":      {func(a *Assignment) { a.Sheet.Declaration = "My own." }, true, ""},
-		"closed":        {func(a *Assignment) { a.Parts[0].Window = window("", "2026-11-01T20:00", "") }, false, "it is closed"},
+		"closed": {
+			func(a *Assignment) { a.Parts[0].Window = window("", "2026-11-01T20:00", "") },
+			false,
+			"it is closed",
+		},
 		"all attempts used": {func(a *Assignment) {
 			a.Sheet.Attempts.Max = 1
 			a.Parts[0].Attempts[0].Submissions = []*Submission{accepted(1, 1)}
@@ -251,7 +335,11 @@ func TestWhatACorrectionCouldGain(t *testing.T) {
 		"five points of 20":    {func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(15, false))) }, 5, 2.5},
 		"full marks":           {func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(20, false))) }, 0, 0},
 		"more than full marks": {func(a *Assignment) { a.attempt(1, accepted(1, 1, mark(22, false))) }, 0, 0},
-		"it is enough":         {func(a *Assignment) { a.Enough = true; a.attempt(1, accepted(1, 1, mark(15, false))) }, 0, 0},
+		"it is enough": {
+			func(a *Assignment) { a.Enough = true; a.attempt(1, accepted(1, 1, mark(15, false))) },
+			0,
+			0,
+		},
 		"no attempt left": {func(a *Assignment) {
 			a.Sheet.Attempts.Max = 1
 			a.attempt(1, accepted(1, 1, mark(15, false)))
@@ -391,7 +479,12 @@ func TestHowACourseStands(t *testing.T) {
 		"one open": {[]*Assignment{work(20)}, CourseSum{Open: 1, Known: 20}, "20 % of the course is known", ""},
 		"one came back": {[]*Assignment{work(20), work(10, came(15))}, CourseSum{Open: 1, Known: 30, Marked: 10, Earned: 7.5},
 			"30 % of the course is known", "7.5 of 10 % of the course"},
-		"cancelled":         {[]*Assignment{work(20, func(a *Assignment) { a.Cancelled = true })}, CourseSum{}, "0 % of the course is known", ""},
+		"cancelled": {
+			[]*Assignment{work(20, func(a *Assignment) { a.Cancelled = true })},
+			CourseSum{},
+			"0 % of the course is known",
+			"",
+		},
 		"of another course": {[]*Assignment{elsewhere}, CourseSum{}, "0 % of the course is known", ""},
 		"a mark out of nothing": {[]*Assignment{work(10, came(0), func(a *Assignment) {
 			a.Parts[0].Attempts[0].Submissions[0].Return.Points = 0

@@ -59,18 +59,38 @@ func TestWhatTakingAnItemOverDoes(t *testing.T) {
 		does string
 		was  string
 	}{
-		"it is new":                          {item(due, ""), Known{}, New, ""},
-		"a little late":                      {item("2026-10-20T20:00:00Z", ""), Known{}, New, ""},
-		"long past":                          {item("2026-10-18T20:00:00Z", ""), Known{}, Past, ""},
-		"done already":                       {item(due, "completed"), Known{}, Past, ""},
-		"cancelled before it was there":      {item(due, "cancelled"), Known{}, Past, ""},
-		"the same":                           {item(due, ""), Known{ID: 1, Due: wall}, Same, ""},
-		"the same, long past":                {item("2026-10-01T19:00:00Z", ""), Known{ID: 1, Due: "2026-10-01T20:00"}, Same, ""},
-		"another time":                       {item("2026-11-06T20:00:00Z", ""), Known{ID: 1, Due: wall}, Changed, wall},
-		"cancelled":                          {item(due, "cancelled"), Known{ID: 1, Due: wall}, Cancelled, ""},
-		"cancelled again":                    {item(due, "cancelled"), Known{ID: 1, Due: wall, Cancelled: true}, Past, ""},
-		"put away by the student":            {item(due, ""), Known{ID: 1, Due: wall, Cancelled: true}, Past, ""},
-		"put away, and now at another time":  {item("2026-11-06T20:00:00Z", ""), Known{ID: 1, Due: wall, Cancelled: true}, Changed, wall},
+		"it is new":                     {item(due, ""), Known{}, New, ""},
+		"a little late":                 {item("2026-10-20T20:00:00Z", ""), Known{}, New, ""},
+		"long past":                     {item("2026-10-18T20:00:00Z", ""), Known{}, Past, ""},
+		"done already":                  {item(due, "completed"), Known{}, Past, ""},
+		"cancelled before it was there": {item(due, "cancelled"), Known{}, Past, ""},
+		"the same":                      {item(due, ""), Known{ID: 1, Due: wall}, Same, ""},
+		"the same, long past": {
+			item("2026-10-01T19:00:00Z", ""),
+			Known{ID: 1, Due: "2026-10-01T20:00"},
+			Same,
+			"",
+		},
+		"another time": {
+			item("2026-11-06T20:00:00Z", ""),
+			Known{ID: 1, Due: wall},
+			Changed,
+			wall,
+		},
+		"cancelled": {item(due, "cancelled"), Known{ID: 1, Due: wall}, Cancelled, ""},
+		"cancelled again": {
+			item(due, "cancelled"),
+			Known{ID: 1, Due: wall, Cancelled: true},
+			Past,
+			"",
+		},
+		"put away by the student": {item(due, ""), Known{ID: 1, Due: wall, Cancelled: true}, Past, ""},
+		"put away, and now at another time": {
+			item("2026-11-06T20:00:00Z", ""),
+			Known{ID: 1, Due: wall, Cancelled: true},
+			Changed,
+			wall,
+		},
 		"done by its calendar, known before": {item(due, "completed"), Known{ID: 1, Due: wall}, Same, ""},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -109,9 +129,18 @@ func TestWhatAnItemAsksFor(t *testing.T) {
 		"its time in the course's zone": {calendar.Item{Due: "2026-07-05T20:00:00Z"}, []string{"due 2026-07-05T21:00"}},
 		"all of it": {calendar.Item{Opens: "2026-11-01T08:00:00Z", Due: "2026-11-05T20:00:00Z", Closes: "2026-11-07T20:00:00Z", Points: 20},
 			[]string{"due 2026-11-05T20:00", "opens 2026-11-01T08:00", "closes 2026-11-07T20:00", "points 20"}},
-		"opening after it is due":  {calendar.Item{Opens: "2026-11-06T08:00:00Z", Due: "2026-11-05T20:00:00Z"}, []string{"due 2026-11-05T20:00"}},
-		"closing before it is due": {calendar.Item{Due: "2026-11-05T20:00:00Z", Closes: "2026-11-04T20:00:00Z"}, []string{"due 2026-11-05T20:00"}},
-		"closing as it is due":     {calendar.Item{Due: "2026-11-05T20:00:00Z", Closes: "2026-11-05T20:00:00Z"}, []string{"due 2026-11-05T20:00", "closes 2026-11-05T20:00"}},
+		"opening after it is due": {
+			calendar.Item{Opens: "2026-11-06T08:00:00Z", Due: "2026-11-05T20:00:00Z"},
+			[]string{"due 2026-11-05T20:00"},
+		},
+		"closing before it is due": {
+			calendar.Item{Due: "2026-11-05T20:00:00Z", Closes: "2026-11-04T20:00:00Z"},
+			[]string{"due 2026-11-05T20:00"},
+		},
+		"closing as it is due": {
+			calendar.Item{Due: "2026-11-05T20:00:00Z", Closes: "2026-11-05T20:00:00Z"},
+			[]string{"due 2026-11-05T20:00", "closes 2026-11-05T20:00"},
+		},
 	} {
 		t.Run(name, func(t *testing.T) { assert.Equal(t, c.want, said(Asks(c.item, lisbon))) })
 	}
@@ -125,8 +154,17 @@ func TestWhatIsUsualComesOnlyWhereNothingIsSaid(t *testing.T) {
 		}
 		return list
 	}
-	assert.Equal(t, []string{"forms course false", "points course false", "late course false"}, kinds(Begin(u, nil, now)), "to be confirmed")
-	assert.Equal(t, []string{"points yours true", "forms course false", "late course false"}, kinds(Begin(u, []brief.Ask{brief.Yours("points", 5.0)}, now)))
+	assert.Equal(
+		t,
+		[]string{"forms course false", "points course false", "late course false"},
+		kinds(Begin(u, nil, now)),
+		"to be confirmed",
+	)
+	assert.Equal(
+		t,
+		[]string{"points yours true", "forms course false", "late course false"},
+		kinds(Begin(u, []brief.Ask{brief.Yours("points", 5.0)}, now)),
+	)
 	assert.Empty(t, Begin(coursework.Usual{}, nil, now))
 	assert.Empty(t, Begin(coursework.Usual{Late: "blue"}, nil, now), "what cannot be read is not usual")
 }
@@ -195,6 +233,9 @@ func TestHeadlines(t *testing.T) {
 
 func ExampleOf() {
 	list := []Course{{ID: 1, Code: "HYD 214"}, {ID: 2, Code: "NAV 310"}}
-	fmt.Println(Of(calendar.Item{Title: "nav310 – passage plan"}, Known{}, 0, list), Untitled("NAV 310: passage plan", "NAV 310"))
+	fmt.Println(
+		Of(calendar.Item{Title: "nav310 – passage plan"}, Known{}, 0, list),
+		Untitled("NAV 310: passage plan", "NAV 310"),
+	)
 	// Output: 2 Passage plan
 }

@@ -112,10 +112,13 @@ func TestEveryDisagreementIsFoundAndNamed(t *testing.T) {
 		spoil func(*Receipt, *Sent)
 		where string
 	}{
-		"another digest":    {func(_ *Receipt, s *Sent) { s.Files[0].SHA256 = digest("older") }, "Its content differs"},
-		"another size":      {func(_ *Receipt, s *Sent) { s.Files[0].Bytes++ }, "The receipt says"},
-		"another name":      {func(_ *Receipt, s *Sent) { s.Files[0].Name = "quintal.pdf" }, "another name"},
-		"a file lost":       {func(_ *Receipt, s *Sent) { s.Files = append(s.Files, File{"map.png", 9, digest("map")}) }, "not on the receipt"},
+		"another digest": {func(_ *Receipt, s *Sent) { s.Files[0].SHA256 = digest("older") }, "Its content differs"},
+		"another size":   {func(_ *Receipt, s *Sent) { s.Files[0].Bytes++ }, "The receipt says"},
+		"another name":   {func(_ *Receipt, s *Sent) { s.Files[0].Name = "quintal.pdf" }, "another name"},
+		"a file lost": {
+			func(_ *Receipt, s *Sent) { s.Files = append(s.Files, File{"map.png", 9, digest("map")}) },
+			"not on the receipt",
+		},
 		"a file too many":   {func(_ *Receipt, s *Sent) { s.Files = s.Files[:1] }, "not among the files"},
 		"another attempt":   {func(_ *Receipt, s *Sent) { s.Attempt = 2 }, "attempt"},
 		"an earlier time":   {func(_ *Receipt, s *Sent) { s.NotBefore = s.NotBefore.Add(2 * time.Minute) }, "time"},

@@ -116,16 +116,46 @@ func TestRemediesAndExclusions(t *testing.T) {
 		remedy   Remedy
 		excluded string
 	}{
-		"quoted and attributed":     {"She notes “" + line + "” (Vaz, 1931, p. 12).", Other, Options{MinWords: 8}, Leave, "quotation"},
-		"kept quotations count":     {"She notes “" + line + "” (Vaz, 1931, p. 12).", Other, Options{MinWords: 8, KeepQuotes: true}, Leave, ""},
-		"quoted without a source":   {"In the end, \"" + line + "\", and that is all.", Other, Options{MinWords: 8}, Cite, ""},
+		"quoted and attributed": {
+			"She notes “" + line + "” (Vaz, 1931, p. 12).",
+			Other,
+			Options{MinWords: 8},
+			Leave,
+			"quotation",
+		},
+		"kept quotations count": {
+			"She notes “" + line + "” (Vaz, 1931, p. 12).",
+			Other,
+			Options{MinWords: 8, KeepQuotes: true},
+			Leave,
+			"",
+		},
+		"quoted without a source": {
+			"In the end, \"" + line + "\", and that is all.",
+			Other,
+			Options{MinWords: 8},
+			Cite,
+			"",
+		},
 		"attributed, no marks":      {"It holds that " + line + " [3].", Other, Options{MinWords: 8}, Quote, ""},
 		"neither":                   {"It is true that " + line + ".", Other, Options{MinWords: 8}, Rewrite, ""},
 		"under the least words":     {"It is true that " + line + ".", Other, Options{MinWords: 20}, Rewrite, "small"},
 		"the handout's own wording": {"It is true that " + line + ".", Handout, Options{MinWords: 8}, Leave, "handout"},
 		"an earlier draft":          {"It is true that " + line + ".", Own, Options{MinWords: 8}, OwnWork, "own"},
-		"a source left out":         {"It is true that " + line + ".", Other, Options{MinWords: 8, LeaveOut: []string{"s"}}, Rewrite, "source"},
-		"in the bibliography":       {strings.Repeat("Filler of an entirely different kind. ", 9) + "\n\nReferences\n\nVaz: " + line + ".\n", Other, Options{MinWords: 8}, Leave, "bibliography"},
+		"a source left out": {
+			"It is true that " + line + ".",
+			Other,
+			Options{MinWords: 8, LeaveOut: []string{"s"}},
+			Rewrite,
+			"source",
+		},
+		"in the bibliography": {
+			strings.Repeat("Filler of an entirely different kind. ", 9) + "\n\nReferences\n\nVaz: " + line + ".\n",
+			Other,
+			Options{MinWords: 8},
+			Leave,
+			"bibliography",
+		},
 	} {
 		r := NewIndex([]Source{{Name: "s", Text: other, Kind: c.kind}}).Check(c.document, c.options)
 		require.Len(t, r.Passages, 1, what)

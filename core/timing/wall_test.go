@@ -26,7 +26,12 @@ func TestWallTimesOnTransitions(t *testing.T) {
 		{"Lisbon back", "Europe/Lisbon", "2026-10-25T01:30", "2026-10-25T00:30:00Z"},
 		{"Azores, gap at midnight", "Atlantic/Azores", "2026-03-29T00:30", "2026-03-29T01:30:00Z"},
 		{"Halifax back", "America/Halifax", "2026-11-01T01:15", "2026-11-01T04:15:00Z"},
-		{"southern hemisphere: Sydney forward in October", "Australia/Sydney", "2026-10-04T02:30", "2026-10-03T16:30:00Z"},
+		{
+			"southern hemisphere: Sydney forward in October",
+			"Australia/Sydney",
+			"2026-10-04T02:30",
+			"2026-10-03T16:30:00Z",
+		},
 		{"southern hemisphere: Sydney back in April", "Australia/Sydney", "2026-04-05T02:30", "2026-04-04T15:30:00Z"},
 		{"Lord Howe moves by 30 minutes, gap", "Australia/Lord_Howe", "2026-10-04T02:15", "2026-10-03T15:45:00Z"},
 		{"Lord Howe moves by 30 minutes, overlap", "Australia/Lord_Howe", "2026-04-05T01:45", "2026-04-04T14:45:00Z"},

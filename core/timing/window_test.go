@@ -79,7 +79,13 @@ func TestStatesAndTheirChanges(t *testing.T) {
 		state State
 		next  string
 	}{
-		{"2026-09-14T07:59:00Z", NotOpen, "2026-09-14T08:00:00Z"}, {"2026-09-14T08:00:00Z", Open, "2026-10-26T01:05:00Z"},
+		{
+			"2026-09-14T07:59:00Z",
+			NotOpen,
+			"2026-09-14T08:00:00Z"}, {"2026-09-14T08:00:00Z",
+			Open,
+			"2026-10-26T01:05:00Z",
+		},
 		{"2026-10-26T01:05:00Z", Late, "2026-10-31T01:00:00Z"}, {"2026-10-31T01:00:00Z", Closed, ""},
 	} {
 		state, next := w.At(instant(t, c.at), rule)
@@ -107,8 +113,18 @@ func TestNoLateWorkShutsAtDue(t *testing.T) {
 
 func TestRulesThatCannotBeUsed(t *testing.T) {
 	for want, rule := range map[string]Rule{
-		"kind is required": {}, "none of none": {Kind: "weekly"}, "none of earned": {Kind: Fixed}, "negative": {Kind: Fixed, Of: "points", Percent: -1}, "above 0": {Kind: PerHours, Of: "points", Percent: 1},
-		"steps is required": {Kind: Steps, Of: "points"}, "must ascend": {Kind: Steps, Of: "points", Steps: []Step{{60, 1}, {60, 2}}},
+		"kind is required": {}, "none of none": {Kind: "weekly"}, "none of earned": {Kind: Fixed}, "negative": {Kind: Fixed,
+			Of:      "points",
+			Percent: -1}, "above 0": {Kind: PerHours,
+			Of:      "points",
+			Percent: 1,
+		},
+		"steps is required": {
+			Kind: Steps,
+			Of:   "points"}, "must ascend": {Kind: Steps,
+			Of:    "points",
+			Steps: []Step{{60, 1}, {60, 2}},
+		},
 	} {
 		t.Run(want, func(t *testing.T) { assert.ErrorContains(t, rule.Validate(), want) })
 	}

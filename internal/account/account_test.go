@@ -68,7 +68,12 @@ func TestGuessesAtOnceAreCountedBeforeTheyAreMade(t *testing.T) {
 	db := mariadbtest.Orario(t)
 	s := account.Service{Store: db, Now: time.Now}
 	ctx := context.Background()
-	_, err := s.Add(ctx, account.Student{Email: "a@alvarim.example", Family: "A", Given: "B", Zone: "UTC"}, "tide-table-1931", false)
+	_, err := s.Add(
+		ctx,
+		account.Student{Email: "a@alvarim.example", Family: "A", Given: "B", Zone: "UTC"},
+		"tide-table-1931",
+		false,
+	)
 	require.NoError(t, err)
 	var wrong, many atomic.Int64
 	var all sync.WaitGroup
@@ -91,7 +96,12 @@ func TestSigningInOftenIsNoGuessing(t *testing.T) {
 	db := mariadbtest.Orario(t)
 	s := account.Service{Store: db, Now: time.Now}
 	ctx := context.Background()
-	_, err := s.Add(ctx, account.Student{Email: "a@alvarim.example", Family: "A", Given: "B", Zone: "UTC"}, "tide-table-1931", false)
+	_, err := s.Add(
+		ctx,
+		account.Student{Email: "a@alvarim.example", Family: "A", Given: "B", Zone: "UTC"},
+		"tide-table-1931",
+		false,
+	)
 	require.NoError(t, err)
 	for range 40 {
 		_, err = s.SignIn(ctx, "a@alvarim.example", "tide-table-1931", "10.0.0.1")

@@ -142,7 +142,15 @@ func TestWhatIsUsualIsProposed(t *testing.T) {
 
 	var complaint refusal.Complaint
 	for name, sheet := range map[string]courses.Sheet{
-		"the same code": {Code: "bak-1", Zone: "UTC"}, "no code": {Zone: "UTC"}, "no zone": {Code: "X 1", Zone: "Nowhere"}, "no address": {Code: "X 1", Zone: "UTC", Contact: "b"}, "a late rule that cannot be read": {Code: "X 1", Zone: "UTC", Usual: coursework.Usual{Late: "blue"}},
+		"the same code": {
+			Code: "bak-1",
+			Zone: "UTC"}, "no code": {Zone: "UTC"}, "no zone": {Code: "X 1",
+			Zone: "Nowhere"}, "no address": {Code: "X 1",
+			Zone:    "UTC",
+			Contact: "b"}, "a late rule that cannot be read": {Code: "X 1",
+			Zone:  "UTC",
+			Usual: coursework.Usual{Late: "blue"},
+		},
 	} {
 		_, err := w.Courses.Add(ctx, w.Student, sheet)
 		assert.ErrorAs(t, err, &complaint, name)

@@ -48,7 +48,8 @@ func TestRemindersFollowTheSlackAndComeOnce(t *testing.T) {
 	assert.Equal(
 		t,
 		[]string{
-			"HYD 214 A: 3 h of work are left, and by Wed 13 Jan 22:59 there is no time to spare any more. Start now, or ask for more time.",
+			"HYD 214 A: 3 h of work are left, and by Wed 13 Jan 22:59 there is no time to spare any more. Start " +
+				"now, or ask for more time.",
 		},
 		told(t, w, worldtest.At(12, 19)),
 	)

@@ -71,7 +71,11 @@ func TestAnUploadComesInPiecesOfAnyLength(t *testing.T) {
 			}
 			done, err := u.Finished(somebody, "7", name)
 			require.NoError(t, err)
-			assert.Equal(t, []any{inspect.Digest(data), int64(c.size), "a"}, []any{done.Digest, done.Bytes, done.MetaData["filename"]})
+			assert.Equal(
+				t,
+				[]any{inspect.Digest(data), int64(c.size), "a"},
+				[]any{done.Digest, done.Bytes, done.MetaData["filename"]},
+			)
 			back, err := u.Read(somebody, done.Digest)
 			require.NoError(t, err)
 			assert.True(t, bytes.Equal(data, back))
@@ -113,7 +117,11 @@ func TestTheSameContentTwiceIsKeptOnce(t *testing.T) {
 	}
 	_, _, err := u.Put(somebody, bytes.NewReader(data))
 	require.NoError(t, err)
-	assert.Equal(t, []int{1, 2, 2}, []int{count(t, u.Store, "content"), count(t, u.Store, "content_chunk"), count(t, u.Store, "upload")})
+	assert.Equal(
+		t,
+		[]int{1, 2, 2},
+		[]int{count(t, u.Store, "content"), count(t, u.Store, "content_chunk"), count(t, u.Store, "upload")},
+	)
 }
 
 func TestAnUploadThatIsTakenBackLeavesNothingBehind(t *testing.T) {
@@ -124,7 +132,11 @@ func TestAnUploadThatIsTakenBackLeavesNothingBehind(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, u.AsTerminatableUpload(up).Terminate(somebody))
 	require.NoError(t, u.AsTerminatableUpload(up).Terminate(somebody), "twice")
-	assert.Equal(t, []int{0, 0, 0}, []int{count(t, u.Store, "content"), count(t, u.Store, "content_chunk"), count(t, u.Store, "upload")})
+	assert.Equal(
+		t,
+		[]int{0, 0, 0},
+		[]int{count(t, u.Store, "content"), count(t, u.Store, "content_chunk"), count(t, u.Store, "upload")},
+	)
 
 	finished := begin(t, u, len(data))
 	_, err = finished.WriteChunk(somebody, 0, bytes.NewReader(data))
@@ -154,9 +166,15 @@ func TestPurgingTakesWhatNothingRefersTo(t *testing.T) {
 		return digest
 	}
 	used, left := take("in use"), take("left")
-	_, err := u.DB.Exec("INSERT INTO student (email, password_hash, family, given, number, zone) VALUES ('a', '', '', '', '', 'UTC')")
+	_, err := u.DB.Exec(
+		"INSERT INTO student (email, password_hash, family, given, number, zone) VALUES ('a', '', '', '', '', 'UTC')",
+	)
 	require.NoError(t, err)
-	_, err = u.DB.Exec("INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, created_at) VALUES (1, 'a', ?, 6, 'txt', '{}', '', NOW(3))", used)
+	_, err = u.DB.Exec(
+		"INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, created_at) VALUES (1, 'a', ?, " +
+			"6, 'txt', '{}', '', NOW(3))",
+		used,
+	)
 	require.NoError(t, err)
 	begun := begin(t, u, 2_000_000)
 	_, err = begun.WriteChunk(somebody, 0, bytes.NewReader(noise(1_200_000)))
@@ -172,7 +190,11 @@ func TestPurgingTakesWhatNothingRefersTo(t *testing.T) {
 	assert.Equal(t, [2]int{0, 0}, purge(23*time.Hour), "what is new stays, whoever uses it")
 	assert.Equal(t, [2]int{1, 2}, purge(25*time.Hour), "the finished upload with its content, and what was left")
 	assert.Equal(t, [2]int{1, 1}, purge(8*24*time.Hour), "the one that was left in the middle, with its rows")
-	assert.Equal(t, []int{1, 1, 0}, []int{count(t, u.Store, "content"), count(t, u.Store, "content_chunk"), count(t, u.Store, "upload")})
+	assert.Equal(
+		t,
+		[]int{1, 1, 0},
+		[]int{count(t, u.Store, "content"), count(t, u.Store, "content_chunk"), count(t, u.Store, "upload")},
+	)
 	_, err = u.Read(ctx, used)
 	assert.NoError(t, err)
 	_, err = u.Read(ctx, left)
@@ -212,14 +234,24 @@ func BenchmarkUpload200MB(b *testing.B) {
 	for n := 0; b.Loop(); n++ {
 		begun := time.Now()
 		for row := range size >> 20 {
-			_, err := u.DB.Exec("INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?)", 1_000_000+n, row, data)
+			_, err := u.DB.Exec(
+				"INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?)",
+				1_000_000+n,
+				row,
+				data,
+			)
 			require.NoError(b, err)
 		}
 		plain += time.Since(begun)
 		runtime.GC()
 		before = peak()
 		begun = time.Now()
-		_, err := u.Take(somebody, "a", &counted{left: size, each: func() { most = max(most, peak()) }, data: data, n: byte(n)}, size)
+		_, err := u.Take(
+			somebody,
+			"a",
+			&counted{left: size, each: func() { most = max(most, peak()) }, data: data, n: byte(n)},
+			size,
+		)
 		require.NoError(b, err)
 		uploaded += time.Since(begun)
 	}

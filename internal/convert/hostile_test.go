@@ -78,8 +78,13 @@ const types = `<Types xmlns="http://schemas.openxmlformats.org/package/2006/cont
 func wordOf(t *testing.T, body io.Reader) []byte {
 	return zipOf(t, map[string]io.Reader{
 		"[Content_Types].xml": strings.NewReader(types),
-		"word/document.xml": io.MultiReader(strings.NewReader(`<w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:body>`),
-			body, strings.NewReader(`</w:body></w:document>`)),
+		"word/document.xml": io.MultiReader(
+			strings.NewReader(
+				`<w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:body>`,
+			),
+			body,
+			strings.NewReader(`</w:body></w:document>`),
+		),
 	})
 }
 
@@ -114,12 +119,21 @@ func TestHostileFilesAreAnswered(t *testing.T) {
 	page := "<</Type/Page/Parent 2 0 R/MediaBox[0 0 595 842]>>"
 	nested := func(n int) string { return strings.Repeat("<w:p>", n) + strings.Repeat("</w:p>", n) }
 	files := map[string][]byte{
-		"count.pdf":     pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count 2000000000/Kids[3 0 R]>>", page),
-		"minus.pdf":     pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count -1/Kids[3 0 R]>>", page),
-		"circle.pdf":    pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count 2/Kids[2 0 R 3 0 R]>>", page),
-		"nopages.pdf":   pdfOf("<</Type/Catalog>>"),
-		"wide.pdf":      pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count 1/Kids["+strings.Repeat("3 0 R ", 200_000)+"]>>", page),
-		"inflate.pdf":   pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count 1/Kids[3 0 R]>>", page, stream(deflated(repeated("0 0 m ", 20_000_000)))),
+		"count.pdf":   pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count 2000000000/Kids[3 0 R]>>", page),
+		"minus.pdf":   pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count -1/Kids[3 0 R]>>", page),
+		"circle.pdf":  pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count 2/Kids[2 0 R 3 0 R]>>", page),
+		"nopages.pdf": pdfOf("<</Type/Catalog>>"),
+		"wide.pdf": pdfOf(
+			"<</Type/Catalog/Pages 2 0 R>>",
+			"<</Type/Pages/Count 1/Kids["+strings.Repeat("3 0 R ", 200_000)+"]>>",
+			page,
+		),
+		"inflate.pdf": pdfOf(
+			"<</Type/Catalog/Pages 2 0 R>>",
+			"<</Type/Pages/Count 1/Kids[3 0 R]>>",
+			page,
+			stream(deflated(repeated("0 0 m ", 20_000_000))),
+		),
 		"text.docx":     wordOf(t, repeated("<w:p><w:r><w:t>word </w:t></w:r></w:p>", 1_000_000)),
 		"bomb.docx":     wordOf(t, repeated(" ", 300_000_000)),
 		"deep.docx":     wordOf(t, strings.NewReader(nested(300_000))),
@@ -143,7 +157,11 @@ func TestHostileFilesAreAnswered(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			began := time.Now()
 			file := inspect.Stored{Name: name, Bytes: int64(len(data)), SHA256: inspect.Digest(data)}
-			facts, text, err := tools.Look(context.Background(), file, func() (io.Reader, error) { return bytes.NewReader(data), nil })
+			facts, text, err := tools.Look(
+				context.Background(),
+				file,
+				func() (io.Reader, error) { return bytes.NewReader(data), nil },
+			)
 			require.NoError(t, err)
 			assert.Less(t, time.Since(began), 12*time.Second, "a look and the text of pages, 5 s each")
 			assert.LessOrEqual(t, len(text), maxOutput)
@@ -175,7 +193,11 @@ func TestAFailureOfOursIsNotTheFilesFault(t *testing.T) {
 	tools, err := New(t.TempDir())
 	require.NoError(t, err)
 	defer tools.Close()
-	data := pdfOf("<</Type/Catalog/Pages 2 0 R>>", "<</Type/Pages/Count 1/Kids[3 0 R]>>", "<</Type/Page/Parent 2 0 R/MediaBox[0 0 595 842]>>")
+	data := pdfOf(
+		"<</Type/Catalog/Pages 2 0 R>>",
+		"<</Type/Pages/Count 1/Kids[3 0 R]>>",
+		"<</Type/Page/Parent 2 0 R/MediaBox[0 0 595 842]>>",
+	)
 	look := func() error {
 		_, err := tools.Facts(context.Background(), "a.pdf", data)
 		return err
@@ -199,7 +221,11 @@ func TestAFailureOfOursIsNotTheFilesFault(t *testing.T) {
 	})
 	t.Run("reading it", func(t *testing.T) {
 		broken := errors.New("the database is gone")
-		_, _, err := tools.Look(context.Background(), inspect.Stored{Name: "a.pdf", Bytes: 9}, func() (io.Reader, error) { return nil, broken })
+		_, _, err := tools.Look(
+			context.Background(),
+			inspect.Stored{Name: "a.pdf", Bytes: 9},
+			func() (io.Reader, error) { return nil, broken },
+		)
 		assert.ErrorIs(t, err, broken)
 	})
 }
@@ -225,5 +251,9 @@ func TestWhatAKilledProcessLeftIsSwept(t *testing.T) {
 	for _, e := range entries {
 		names = append(names, e.Name())
 	}
-	assert.ElementsMatch(t, []string{"kept-1", filepath.Base(alive.office.work), filepath.Base(second.office.work)}, names)
+	assert.ElementsMatch(
+		t,
+		[]string{"kept-1", filepath.Base(alive.office.work), filepath.Base(second.office.work)},
+		names,
+	)
 }

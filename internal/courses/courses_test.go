@@ -42,10 +42,22 @@ func TestACourseOfTheStudentsOwn(t *testing.T) {
 	id, err := w.Courses.Add(ctx, w.Student, sheet(func(s *courses.Sheet) { s.Term = " Autumn " }))
 	require.NoError(t, err)
 	c := find(t, w, id)
-	assert.Equal(t, []string{"KIT 9", "KIT 9", "Autumn", "{family:lower}_{course}_{title:dash}", ""}, []string{c.Code, c.Title, c.Term, c.Habit, c.Site},
-		"what is not said has a beginning")
+	assert.Equal(
+		t,
+		[]string{"KIT 9", "KIT 9", "Autumn", "{family:lower}_{course}_{title:dash}", ""},
+		[]string{c.Code, c.Title, c.Term, c.Habit, c.Site},
+		"what is not said has a beginning",
+	)
 	usual := coursework.Usual{Forms: []string{"pdf"}, Late: "10 % a day", Weight: 5, Points: 20, Minutes: 120}
-	require.NoError(t, w.Courses.Set(ctx, w.Student, id, sheet(func(s *courses.Sheet) { s.Title, s.Usual, s.Habit = "Kites", usual, "{family}" })))
+	require.NoError(
+		t,
+		w.Courses.Set(
+			ctx,
+			w.Student,
+			id,
+			sheet(func(s *courses.Sheet) { s.Title, s.Usual, s.Habit = "Kites", usual, "{family}" }),
+		),
+	)
 	c = find(t, w, id)
 	assert.Equal(t, []any{"Kites", usual, "{family}", ""}, []any{c.Title, c.Usual, c.Habit, c.Term})
 }
@@ -61,17 +73,20 @@ func TestSheetsThatCannotBeKept(t *testing.T) {
 		spoil func(*courses.Sheet)
 		says  string
 	}{
-		"no code":                 {func(s *courses.Sheet) { s.Code = "  " }, "needs a short code"},
-		"a long code":             {func(s *courses.Sheet) { s.Code = long(33) }, "needs a short code"},
-		"a long title":            {func(s *courses.Sheet) { s.Title = long(201) }, "The title has at most"},
-		"a long instructor":       {func(s *courses.Sheet) { s.Instructor = long(201) }, "The instructor has at most"},
-		"a long contact":          {func(s *courses.Sheet) { s.Contact = long(201) + "@x" }, "The contact has at most"},
-		"no address":              {func(s *courses.Sheet) { s.Contact = "Ines" }, "is no e-mail address"},
-		"a long term":             {func(s *courses.Sheet) { s.Term = long(61) }, "The term has at most"},
-		"a zone that is none":     {func(s *courses.Sheet) { s.Zone = "Mars/Olympus" }, "IANA"},
-		"no zone":                 {func(s *courses.Sheet) { s.Zone = "" }, "IANA"},
-		"a pattern that is none":  {func(s *courses.Sheet) { s.Habit = "{family" }, "without its }"},
-		"a long pattern":          {func(s *courses.Sheet) { s.Habit = "{family}" + long(250) }, "pattern for names has at most"},
+		"no code":                {func(s *courses.Sheet) { s.Code = "  " }, "needs a short code"},
+		"a long code":            {func(s *courses.Sheet) { s.Code = long(33) }, "needs a short code"},
+		"a long title":           {func(s *courses.Sheet) { s.Title = long(201) }, "The title has at most"},
+		"a long instructor":      {func(s *courses.Sheet) { s.Instructor = long(201) }, "The instructor has at most"},
+		"a long contact":         {func(s *courses.Sheet) { s.Contact = long(201) + "@x" }, "The contact has at most"},
+		"no address":             {func(s *courses.Sheet) { s.Contact = "Ines" }, "is no e-mail address"},
+		"a long term":            {func(s *courses.Sheet) { s.Term = long(61) }, "The term has at most"},
+		"a zone that is none":    {func(s *courses.Sheet) { s.Zone = "Mars/Olympus" }, "IANA"},
+		"no zone":                {func(s *courses.Sheet) { s.Zone = "" }, "IANA"},
+		"a pattern that is none": {func(s *courses.Sheet) { s.Habit = "{family" }, "without its }"},
+		"a long pattern": {
+			func(s *courses.Sheet) { s.Habit = "{family}" + long(250) },
+			"pattern for names has at most",
+		},
 		"a weight below nothing":  {func(s *courses.Sheet) { s.Usual.Weight = -1 }, "between 0 and 100 %"},
 		"points beyond anything":  {func(s *courses.Sheet) { s.Usual.Points = 1e9 }, "up to 10,000"},
 		"work without end":        {func(s *courses.Sheet) { s.Usual.Minutes = 1 << 30 }, "100,000 minutes"},
@@ -110,7 +125,15 @@ func TestWhatTheSiteSaysStays(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, list.Courses, 1)
 	before := list.Courses[0]
-	require.NoError(t, w.Courses.Set(ctx, w.Student, before.ID, courses.Sheet{Code: "X", Title: "Y", Zone: "UTC", Instructor: "Z", Term: "Autumn", Habit: "{family}"}))
+	require.NoError(
+		t,
+		w.Courses.Set(
+			ctx,
+			w.Student,
+			before.ID,
+			courses.Sheet{Code: "X", Title: "Y", Zone: "UTC", Instructor: "Z", Term: "Autumn", Habit: "{family}"},
+		),
+	)
 	after := find(t, w, before.ID)
 	assert.Equal(t, []string{"HYD 214", "Hydrography", "Europe/Lisbon", "Prof. Oda Farrobo", "Autumn", "{family}"},
 		[]string{after.Code, after.Title, after.Zone, after.Instructor, after.Term, after.Habit})

@@ -62,7 +62,10 @@ func next(t *testing.T, lines <-chan string) string {
 // tell has something happen to a student and gives its id.
 func (s *site) tell(t *testing.T, student int64, text string) string {
 	ctx := context.Background()
-	require.NoError(t, announce.Tell(ctx, s.DB, announce.Event{Student: student, Kind: announce.Receipt, Assignment: 5, Text: text}))
+	require.NoError(
+		t,
+		announce.Tell(ctx, s.DB, announce.Event{Student: student, Kind: announce.Receipt, Assignment: 5, Text: text}),
+	)
 	id, err := s.DB.LastEvent(ctx, student)
 	require.NoError(t, err)
 	return fmt.Sprint(id)
@@ -111,7 +114,10 @@ func TestManyEventsComeInTheirOrder(t *testing.T) {
 	s := open(t)
 	client := s.signIn(t, "nerea@alvarim.example")
 	from := s.tell(t, s.Student, "first")
-	_, err := s.DB.SQL.Exec("INSERT INTO event (student_id, kind, text) SELECT ?, 'sync', CONCAT('n', seq) FROM seq_1_to_250", s.Student)
+	_, err := s.DB.SQL.Exec(
+		"INSERT INTO event (student_id, kind, text) SELECT ?, 'sync', CONCAT('n', seq) FROM seq_1_to_250",
+		s.Student,
+	)
 	require.NoError(t, err)
 	lines := s.listen(t, client, "?after="+from, "")
 	for n := 1; n <= 250; {

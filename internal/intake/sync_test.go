@@ -106,24 +106,51 @@ func TestOneBadAssignmentIsNamedAndTheOthersAreTaken(t *testing.T) {
 		spoil func(*courier.Assignment)
 		says  string
 	}{
-		"a due time that is none":    {func(a *courier.Assignment) { a.Due = "soon" }, "Essay two: due"},
-		"the year 9999":              {func(a *courier.Assignment) { a.Due, a.Closes = "9999-12-31T23:59", "" }, "no course has a time in the year 9999"},
-		"an offset behind the time":  {func(a *courier.Assignment) { a.Due = "2027-01-20T20:00:00+01:00" }, "is no time like"},
-		"a grace without end":        {func(a *courier.Assignment) { a.GraceMinutes = 1 << 40 }, "grace"},
-		"a grace below nothing":      {func(a *courier.Assignment) { a.GraceMinutes = -5 }, "grace"},
-		"ten percent per 0 hours":    {func(a *courier.Assignment) { a.Late = timing.Rule{Kind: timing.PerHours, Of: "earned", Percent: 10} }, "late.hours"},
-		"no due time":                {func(a *courier.Assignment) { a.Due = "" }, "Essay two: due"},
-		"closing before it is due":   {func(a *courier.Assignment) { a.Closes = "2020-01-01T00:00" }, "closes must not be before due"},
-		"opening after it is due":    {func(a *courier.Assignment) { a.Opens = "2090-01-01T00:00" }, "opens must be before due"},
-		"a late rule of no kind":     {func(a *courier.Assignment) { a.Late = timing.Rule{Kind: "sometimes"} }, "Essay two"},
-		"a late rule below nothing":  {func(a *courier.Assignment) { a.Late = timing.Rule{Kind: timing.PerDay, Of: "earned", Percent: minus} }, "Essay two"},
+		"a due time that is none": {func(a *courier.Assignment) { a.Due = "soon" }, "Essay two: due"},
+		"the year 9999": {
+			func(a *courier.Assignment) { a.Due, a.Closes = "9999-12-31T23:59", "" },
+			"no course has a time in the year 9999",
+		},
+		"an offset behind the time": {
+			func(a *courier.Assignment) { a.Due = "2027-01-20T20:00:00+01:00" },
+			"is no time like",
+		},
+		"a grace without end":   {func(a *courier.Assignment) { a.GraceMinutes = 1 << 40 }, "grace"},
+		"a grace below nothing": {func(a *courier.Assignment) { a.GraceMinutes = -5 }, "grace"},
+		"ten percent per 0 hours": {
+			func(a *courier.Assignment) { a.Late = timing.Rule{Kind: timing.PerHours, Of: "earned", Percent: 10} },
+			"late.hours",
+		},
+		"no due time": {func(a *courier.Assignment) { a.Due = "" }, "Essay two: due"},
+		"closing before it is due": {
+			func(a *courier.Assignment) { a.Closes = "2020-01-01T00:00" },
+			"closes must not be before due",
+		},
+		"opening after it is due": {
+			func(a *courier.Assignment) { a.Opens = "2090-01-01T00:00" },
+			"opens must be before due",
+		},
+		"a late rule of no kind": {
+			func(a *courier.Assignment) { a.Late = timing.Rule{Kind: "sometimes"} },
+			"Essay two",
+		},
+		"a late rule below nothing": {
+			func(a *courier.Assignment) { a.Late = timing.Rule{Kind: timing.PerDay, Of: "earned", Percent: minus} },
+			"Essay two",
+		},
 		"points below nothing":       {func(a *courier.Assignment) { a.Points = minus }, "cannot be meant"},
 		"points beyond anything":     {func(a *courier.Assignment) { a.Points = nan }, "cannot be meant"},
 		"a weight beyond the course": {func(a *courier.Assignment) { a.Weight = 101 }, "cannot be meant"},
 		"no title":                   {func(a *courier.Assignment) { a.Title = "" }, "it has no title"},
-		"too long a key":             {func(a *courier.Assignment) { a.Key = strings.Repeat("k", 65) }, "too long a key"},
-		"a course that is not":       {func(a *courier.Assignment) { a.Course = "NONE" }, `a course "NONE" that is not`},
-		"reports that take for ever": {func(a *courier.Assignment) { a.Turnaround.FirstMinutes = 1 << 40 }, "cannot be meant"},
+		"too long a key": {
+			func(a *courier.Assignment) { a.Key = strings.Repeat("k", 65) },
+			"too long a key",
+		},
+		"a course that is not": {func(a *courier.Assignment) { a.Course = "NONE" }, `a course "NONE" that is not`},
+		"reports that take for ever": {
+			func(a *courier.Assignment) { a.Turnaround.FirstMinutes = 1 << 40 },
+			"cannot be meant",
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			w := worldtest.New(t)

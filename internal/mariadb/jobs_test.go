@@ -175,7 +175,11 @@ func TestAWorkerThatWasOvertakenStopsAndSettlesNothing(t *testing.T) {
 			stop()
 			list := jobs(t, db)
 			require.Len(t, list, 1, "the job is another's to take out")
-			assert.Equal(t, []any{"another worker", later, ""}, []any{list[0].Token, list[0].TakenUntil.Time, list[0].Failure})
+			assert.Equal(
+				t,
+				[]any{"another worker", later, ""},
+				[]any{list[0].Token, list[0].TakenUntil.Time, list[0].Failure},
+			)
 		})
 	}
 }
@@ -258,9 +262,15 @@ func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
 	now := time.Now().UTC()
 	days := func(n int) time.Time { return now.AddDate(0, 0, -n) }
 	for statement, kept := range map[string][2]time.Time{
-		"INSERT INTO event (student_id, kind, text, at) VALUES (1, 'sync', '', ?)":    {days(59), days(61)},
-		"INSERT INTO guess (who, n, since) VALUES (UUID(), 1, ?)":                     {now.Add(-23 * time.Hour), now.Add(-25 * time.Hour)},
-		"INSERT INTO sessions (data, token, expiry) VALUES ('', LEFT(UUID(), 36), ?)": {now.Add(time.Minute), now.Add(-time.Minute)},
+		"INSERT INTO event (student_id, kind, text, at) VALUES (1, 'sync', '', ?)": {days(59), days(61)},
+		"INSERT INTO guess (who, n, since) VALUES (UUID(), 1, ?)": {
+			now.Add(-23 * time.Hour),
+			now.Add(-25 * time.Hour),
+		},
+		"INSERT INTO sessions (data, token, expiry) VALUES ('', LEFT(UUID(), 36), ?)": {
+			now.Add(time.Minute),
+			now.Add(-time.Minute),
+		},
 	} {
 		for _, at := range kept {
 			_, err := db.SQL.Exec(statement, at)
@@ -268,7 +278,10 @@ func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
 		}
 	}
 	// More than one step takes at once.
-	_, err := db.SQL.Exec("INSERT INTO event (student_id, kind, text, at) SELECT 1, 'sync', '', ? FROM seq_1_to_12000", days(100))
+	_, err := db.SQL.Exec(
+		"INSERT INTO event (student_id, kind, text, at) SELECT 1, 'sync', '', ? FROM seq_1_to_12000",
+		days(100),
+	)
 	require.NoError(t, err)
 	rows, err := db.Purge(ctx, now)
 	require.NoError(t, err)
@@ -294,7 +307,11 @@ func TestASnapshotSeesNothingOfWhatOthersCommit(t *testing.T) {
 		after, err := q.JobsOf(ctx, 1)
 		require.NoError(t, err)
 		assert.Equal(t, before, after)
-		assert.Error(t, q.AddJob(ctx, query.AddJobParams{Kind: "k", Subject: 3, StudentID: 1, RunAt: time.Now()}), "it only reads")
+		assert.Error(
+			t,
+			q.AddJob(ctx, query.AddJobParams{Kind: "k", Subject: 3, StudentID: 1, RunAt: time.Now()}),
+			"it only reads",
+		)
 		return nil
 	}))
 	assert.Len(t, jobs(t, db), 2)

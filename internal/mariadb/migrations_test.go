@@ -62,17 +62,49 @@ func TestDataOfTheOldSchemaMigratesWithoutLoss(t *testing.T) {
 	require.NoError(t, err)
 
 	for _, c := range []struct{ name, query, want string }{
-		{"an enrolment for each site", "SELECT student_id, institution, number, family, given, clock_offset_ms FROM enrolment ORDER BY id", "1 Campus 20418 Quintal Nerea 3600000; 2 Campus 20419 Rui R 0; 2 Other 20419 Rui R 0"},
-		{"courses know theirs", "SELECT c.code, e.number FROM course c LEFT JOIN enrolment e ON e.id = c.enrolment_id ORDER BY c.id", "HYD 214 20418; OWN 1 -"},
-		{"keys by their ids", "SELECT site_id, key_id, public_key FROM site_key ORDER BY site_id", "4 key-1 KEY4; 5  KEY5"},
+		{
+			"an enrolment for each site",
+			"SELECT student_id, institution, number, family, given, clock_offset_ms FROM enrolment ORDER BY id",
+			"1 Campus 20418 Quintal Nerea 3600000; 2 Campus 20419 Rui R 0; 2 Other 20419 Rui R 0",
+		},
+		{
+			"courses know theirs",
+			"SELECT c.code, e.number FROM course c LEFT JOIN enrolment e ON e.id = c.enrolment_id ORDER BY c.id",
+			"HYD 214 20418; OWN 1 -",
+		},
+		{
+			"keys by their ids",
+			"SELECT site_id, key_id, public_key FROM site_key ORDER BY site_id",
+			"4 key-1 KEY4; 5  KEY5",
+		},
 		{"parts", "SELECT assignment_id, n, name, opens, due, closes, grace_minutes, due_was FROM part ORDER BY assignment_id, n",
 			"20 1  2026-11-01T08:00 2026-11-27T23:59 2026-11-30T23:59 5 2026-11-20T23:59; 21 1 sketch  2026-11-10T17:00  0 ; 21 2 list 2026-11-11T08:00 2026-12-03T17:00 2026-12-04T17:00 0 ; 21 3 part 3  2026-12-09T17:00  0 ; 22 1   2026-12-01T17:00  0 "},
 		{"extensions stay with their parts", "SELECT p.assignment_id, p.name, e.asked_at, e.granted_at, e.due, e.note, e.version_id FROM extension e JOIN part p ON p.id = e.part_id ORDER BY p.assignment_id, p.n",
 			"20  - 2026-11-20 10:00:00.123 2026-11-29T12:00 ill 30; 21 list 2026-11-21 09:00:00.000 -   -; 22  - - 2026-12-05T17:00 kept -"},
-		{"notes that it was sent", "SELECT p.assignment_id, p.name, n.at, n.note FROM noted n JOIN part p ON p.id = n.part_id ORDER BY p.assignment_id, p.n", "21 sketch 2026-11-11 18:30:00.000 on paper; 22  2026-11-25 08:00:00.000 by mail"},
-		{"attempts", "SELECT p.assignment_id, p.n, t.number, t.state FROM attempt t JOIN part p ON p.id = t.part_id ORDER BY p.assignment_id, p.n, t.number", "20 1 1 sent; 20 1 2 preparing; 21 1 1 preparing; 21 2 1 preparing; 21 3 1 preparing; 22 1 1 preparing"},
-		{"items lie in their attempts", "SELECT i.id, p.assignment_id, p.name, t.number, i.name FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN part p ON p.id = t.part_id ORDER BY i.id", "40 20  1 a.pdf; 41 20  2 b.pdf; 42 21 list 1 b.pdf"},
-		{"submissions", "SELECT s.id, t.number, s.state, s.number FROM submission s JOIN attempt t ON t.id = s.attempt_id ORDER BY s.id", "50 1 refused ; 51 1 accepted N-1"},
+		{
+			"notes that it was sent",
+			"SELECT p.assignment_id, p.name, n.at, n.note FROM noted n JOIN part p ON p.id = n.part_id ORDER BY " +
+				"p.assignment_id, p.n",
+			"21 sketch 2026-11-11 18:30:00.000 on paper; 22  2026-11-25 08:00:00.000 by mail",
+		},
+		{
+			"attempts",
+			"SELECT p.assignment_id, p.n, t.number, t.state FROM attempt t JOIN part p ON p.id = t.part_id ORDER " +
+				"BY p.assignment_id, p.n, t.number",
+			"20 1 1 sent; 20 1 2 preparing; 21 1 1 preparing; 21 2 1 preparing; 21 3 1 preparing; 22 1 1 preparing",
+		},
+		{
+			"items lie in their attempts",
+			"SELECT i.id, p.assignment_id, p.name, t.number, i.name FROM item i JOIN attempt t ON t.id = " +
+				"i.attempt_id JOIN part p ON p.id = t.part_id ORDER BY i.id",
+			"40 20  1 a.pdf; 41 20  2 b.pdf; 42 21 list 1 b.pdf",
+		},
+		{
+			"submissions",
+			"SELECT s.id, t.number, s.state, s.number FROM submission s JOIN attempt t ON t.id = s.attempt_id " +
+				"ORDER BY s.id",
+			"50 1 refused ; 51 1 accepted N-1",
+		},
 		{"receipts as they came", "SELECT submission_id, received, key_id, agrees FROM ledger", `51 {"number": "N-1", "key": "key-1"} key-1 1`},
 		{"what was done about passages", "SELECT n, handled FROM passage ORDER BY n", "3 fixed; 12 not_mine"},
 		{"finished uploads", "SELECT id, content_id FROM upload", "WHOLE 7"},

@@ -199,7 +199,11 @@ type unready struct {
 	broken bool
 }
 
-func (u *unready) Look(ctx context.Context, file inspect.Stored, open func() (io.Reader, error)) (*inspect.Facts, string, error) {
+func (u *unready) Look(
+	ctx context.Context,
+	file inspect.Stored,
+	open func() (io.Reader, error),
+) (*inspect.Facts, string, error) {
 	if u.broken {
 		return inspect.Basic(file, []byte("An essay."), inspect.Unseen, "the sandbox cannot be had"), "", nil
 	}
@@ -271,7 +275,15 @@ func TestAFileIsChangedInTwoTabsAtOnce(t *testing.T) {
 			}
 		}
 		assert.Equal(t, named == nil, after.Name == name, "%v, was %s, is %s", named, before.Name, after.Name)
-		assert.Equal(t, moved == nil || before.Slot == slot, after.Slot == slot, "%v, was %s, is %s", moved, before.Slot, after.Slot)
+		assert.Equal(
+			t,
+			moved == nil || before.Slot == slot,
+			after.Slot == slot,
+			"%v, was %s, is %s",
+			moved,
+			before.Slot,
+			after.Slot,
+		)
 		assert.True(t, named == nil || moved == nil, "one of them comes through")
 	}
 }

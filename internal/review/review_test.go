@@ -179,11 +179,20 @@ func TestPassagesAreHandledTogether(t *testing.T) {
 	ctx := context.Background()
 	var sources []string
 	for n := range 8 {
-		source := fmt.Sprintf("%s number %d said at the %dth hour of a very long and windy night by the harbour", reader, n, n)
+		source := fmt.Sprintf(
+			"%s number %d said at the %dth hour of a very long and windy night by the harbour",
+			reader,
+			n,
+			n,
+		)
 		require.NoError(t, w.Campus.PublishReading(ctx, fmt.Sprint("r", n), fmt.Sprint("Reader ", n), source))
 		sources = append(sources, source)
 	}
-	sub := sent(w, w.Publish(worldtest.Essay()), strings.Join(sources, " Between them there is something that is mine alone, and that nobody has said. "))
+	sub := sent(
+		w,
+		w.Publish(worldtest.Essay()),
+		strings.Join(sources, " Between them there is something that is mine alone, and that nobody has said. "),
+	)
 	_, err := w.Review.FetchReport(ctx, job(w, sub))
 	require.NoError(t, err)
 	reading, err := w.Review.Read(ctx, w.Student, sub.ID)
@@ -213,11 +222,20 @@ func TestWhetherAnotherReportFits(t *testing.T) {
 		change func(*api.Assignment)
 		want   string
 	}{
-		"it does":            {func(*api.Assignment) {}, "Another report fits if you send by"},
-		"it comes after due": {func(a *api.Assignment) { a.Due, a.Turnaround.LaterMinutes = due(3*time.Hour), 120 }, "its report would come after due"},
-		"just in time":       {func(a *api.Assignment) { a.Due, a.Turnaround.LaterMinutes = due(5*time.Hour), 120 }, "Another report fits if you send by"},
-		"not checked again":  {func(a *api.Assignment) { a.Sheet.Report.Drafts = 1 }, "it is not checked again"},
-		"no attempt left":    {func(a *api.Assignment) { a.Sheet.Attempts.Max = 1 }, "Another version cannot be sent: all 1 attempts are used."},
+		"it does": {func(*api.Assignment) {}, "Another report fits if you send by"},
+		"it comes after due": {
+			func(a *api.Assignment) { a.Due, a.Turnaround.LaterMinutes = due(3*time.Hour), 120 },
+			"its report would come after due",
+		},
+		"just in time": {
+			func(a *api.Assignment) { a.Due, a.Turnaround.LaterMinutes = due(5*time.Hour), 120 },
+			"Another report fits if you send by",
+		},
+		"not checked again": {func(a *api.Assignment) { a.Sheet.Report.Drafts = 1 }, "it is not checked again"},
+		"no attempt left": {
+			func(a *api.Assignment) { a.Sheet.Attempts.Max = 1 },
+			"Another version cannot be sent: all 1 attempts are used.",
+		},
 	} {
 		t.Run(name, func(t *testing.T) {
 			w := worldtest.New(t)

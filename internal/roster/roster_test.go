@@ -106,8 +106,12 @@ func (c *counting) Snapshot(ctx context.Context, read func(*query.Queries) error
 
 // status are the session's counters: MariaDB, "Server Status Variables", Handler_read_* and Com_select.
 func status(ctx context.Context, tx *sql.Tx) map[string]int {
-	rows, err := tx.QueryContext(ctx, "SHOW SESSION STATUS WHERE Variable_name IN ('Com_select', 'Handler_read_first', "+
-		"'Handler_read_key', 'Handler_read_next', 'Handler_read_prev', 'Handler_read_rnd', 'Handler_read_rnd_next')")
+	rows, err := tx.QueryContext(
+		ctx,
+		"SHOW SESSION STATUS WHERE Variable_name IN ('Com_select', 'Handler_read_first', "+
+			"'Handler_read_key', 'Handler_read_next', 'Handler_read_prev', 'Handler_read_rnd', " +
+				"'Handler_read_rnd_next')",
+	)
 	if err != nil {
 		panic(err)
 	}
@@ -138,21 +142,41 @@ func fill(t testing.TB, db *mariadb.DB, student int64, n int) {
 	}
 	require.NoError(t, db.SQL.QueryRow("SELECT MAX(id) FROM course WHERE student_id = ?", student).Scan(&course))
 	for _, statement := range []string{
-		"INSERT INTO part (assignment_id, n, name, opens, due, closes, grace_minutes) SELECT id, 1, '', '', '2027-01-20T20:00', '', 0 FROM assignment WHERE course_id = ?",
-		"INSERT INTO attempt (student_id, part_id, number, state) SELECT a.student_id, p.id, 1, 'sent' FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
-		"INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, created_at) SELECT student_id, title, SHA2(id, 256), 10, 'txt', '{\"kind\":\"txt\",\"bytes\":10}', '', NOW(3) FROM assignment WHERE course_id = ?",
-		"INSERT INTO item (student_id, attempt_id, slot, name, version_id) SELECT t.student_id, t.id, 'work', 'a.txt', (SELECT MAX(v.id) FROM version v WHERE v.student_id = t.student_id) FROM attempt t JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
-		"INSERT INTO submission (student_id, attempt_id, idempotency_key, state, declared, comment, started_at, total_bytes, accepted_at) SELECT t.student_id, t.id, LEFT(UUID(), 26), 'accepted', 1, '', NOW(3), 10, NOW(3) FROM attempt t JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
-		"INSERT INTO ledger (student_id, submission_id, received, agrees, proof, recorded_at) SELECT s.student_id, s.id, '{}', 1, '{}', NOW(3) FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
-		"INSERT INTO report (submission_id, student_id, state, share, body) SELECT s.id, s.student_id, 'ready', 0.1, '{}' FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
-		"INSERT INTO returned (submission_id, student_id, mark, points, comments, invited) SELECT s.id, s.student_id, 12, 20, '[]', 0 FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
-		"INSERT INTO job (kind, subject, student_id, run_at) SELECT 'return', s.id, s.student_id, NOW(3) FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
-		"INSERT INTO event (student_id, kind, assignment_id, text) SELECT student_id, 'new', id, '' FROM assignment WHERE course_id = ?",
+		"INSERT INTO part (assignment_id, n, name, opens, due, closes, grace_minutes) SELECT id, 1, '', '', " +
+			"'2027-01-20T20:00', '', 0 FROM assignment WHERE course_id = ?",
+		"INSERT INTO attempt (student_id, part_id, number, state) SELECT a.student_id, p.id, 1, 'sent' FROM part " +
+			"p JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, created_at) SELECT student_id, " +
+			"title, SHA2(id, 256), 10, 'txt', '{\"kind\":\"txt\",\"bytes\":10}', '', NOW(3) FROM assignment " +
+			"WHERE course_id = ?",
+		"INSERT INTO item (student_id, attempt_id, slot, name, version_id) SELECT t.student_id, t.id, 'work', " +
+			"'a.txt', (SELECT MAX(v.id) FROM version v WHERE v.student_id = t.student_id) FROM attempt t JOIN " +
+			"part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO submission (student_id, attempt_id, idempotency_key, state, declared, comment, started_at, " +
+			"total_bytes, accepted_at) SELECT t.student_id, t.id, LEFT(UUID(), 26), 'accepted', 1, '', NOW(3), " +
+			"10, NOW(3) FROM attempt t JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = " +
+			"p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO ledger (student_id, submission_id, received, agrees, proof, recorded_at) SELECT " +
+			"s.student_id, s.id, '{}', 1, '{}', NOW(3) FROM submission s JOIN attempt t ON t.id = s.attempt_id " +
+			"JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO report (submission_id, student_id, state, share, body) SELECT s.id, s.student_id, 'ready', " +
+			"0.1, '{}' FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id " +
+			"JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO returned (submission_id, student_id, mark, points, comments, invited) SELECT s.id, " +
+			"s.student_id, 12, 20, '[]', 0 FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p " +
+			"ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO job (kind, subject, student_id, run_at) SELECT 'return', s.id, s.student_id, NOW(3) FROM " +
+			"submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment " +
+			"a ON a.id = p.assignment_id WHERE a.course_id = ?",
+		"INSERT INTO event (student_id, kind, assignment_id, text) SELECT student_id, 'new', id, '' FROM " +
+			"assignment WHERE course_id = ?",
 	} {
 		_, err := db.SQL.Exec(statement, course)
 		require.NoError(t, err, statement)
 	}
-	_, err := db.SQL.Exec("ANALYZE TABLE assignment, part, attempt, item, version, submission, ledger, report, returned, job, event")
+	_, err := db.SQL.Exec(
+		"ANALYZE TABLE assignment, part, attempt, item, version, submission, ledger, report, returned, job, event",
+	)
 	require.NoError(t, err)
 }
 
@@ -201,8 +225,15 @@ func TestWhatCannotBeReadIsNamedAndTheRestIsShown(t *testing.T) {
 	second.Key, second.Title = "second", "Tide gauges"
 	w.Publish(second)
 	for _, c := range []struct{ name, spoil string }{
-		{"a due time that is none", "UPDATE part p JOIN assignment a ON a.id = p.assignment_id SET p.due = 'soon' WHERE a.title = 'Tide gauges'"},
-		{"a late rule that is none", "UPDATE assignment SET late = '{\"kind\":\"sometimes\"}' WHERE title = 'Tide gauges'"},
+		{
+			"a due time that is none",
+			"UPDATE part p JOIN assignment a ON a.id = p.assignment_id SET p.due = 'soon' WHERE a.title = 'Tide " +
+				"gauges'",
+		},
+		{
+			"a late rule that is none",
+			"UPDATE assignment SET late = '{\"kind\":\"sometimes\"}' WHERE title = 'Tide gauges'",
+		},
 		{"a sheet that is none", "UPDATE assignment SET sheet = '[1]' WHERE title = 'Tide gauges'"},
 	} {
 		t.Run(c.name, func(t *testing.T) {

@@ -81,7 +81,11 @@ func TestNothingOnTheWaySettlesASubmission(t *testing.T) {
 				sent++
 				a.Key, a.Title = fmt.Sprint("e", sent), fmt.Sprint("Essay ", sent)
 				id := w.Publish(a)
-				w.Add(id, fmt.Sprintf("Quintal_HYD214_essay-%d.txt", sent), []byte(fmt.Sprintf("Essay %d. %s", sent, essay)))
+				w.Add(
+					id,
+					fmt.Sprintf("Quintal_HYD214_essay-%d.txt", sent),
+					[]byte(fmt.Sprintf("Essay %d. %s", sent, essay)),
+				)
 				sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
 				require.NoError(t, err)
 				between(t, w, step, f)
