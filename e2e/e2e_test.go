@@ -201,7 +201,7 @@ const borrowed = "It has often been remarked that the harbours in these stories 
 
 // own is an essay of more than the 120 words that the brief asks for.
 var own = strings.Repeat(
-	"A chart datum is the level below which the sea will not often fall, so that a depth on the chart is a depth " +
+	"A chart datum is the level below which the sea will not often fall, so that a depth on the chart is a depth "+
 		"one can count on. ",
 	6,
 )

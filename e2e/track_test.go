@@ -138,7 +138,7 @@ func ics(items ...string) []byte {
 		due := time.Now().AddDate(0, 0, len(f[1])).Format("20060102")
 		fmt.Fprintf(
 			&b,
-			"BEGIN:VTODO\r\nUID:%s@alvarim.example\r\nDTSTAMP:20260101T000000Z\r\nDUE;TZID=Europe/Lisbon:%sT170000\r\nSUMMARY:%s\r\nCATEGORIES:HYD " +
+			"BEGIN:VTODO\r\nUID:%s@alvarim.example\r\nDTSTAMP:20260101T000000Z\r\nDUE;TZID=Europe/Lisbon:%sT170000\r\nSUMMARY:%s\r\nCATEGORIES:HYD "+
 				"214\r\n",
 			f[0],
 			due,

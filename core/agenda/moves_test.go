@@ -201,7 +201,7 @@ func TestWhereThereIsTooMuchTheCheapestIsAskedFor(t *testing.T) {
 	// Monday and Tuesday have four evening hours each, for ten hours of work.
 	assert.Equal(
 		t,
-		"Between Mon 2 Nov 12:00 and Tue 3 Nov 20:59 there are 10 h of work and 7 h 59 min to do it in: too much " +
+		"Between Mon 2 Nov 12:00 and Tue 3 Nov 20:59 there are 10 h of work and 7 h 59 min to do it in: too much "+
 			"by 2 h 1 min.",
 		p.Proof(),
 	)

@@ -16,8 +16,8 @@ var monday = time.Date(2026, 4, 27, 9, 0, 0, 0, time.UTC)
 func TestASheetOutOfProse(t *testing.T) {
 	r := prose.Read(
 		"Send a report and the data table to the course site by Friday 8 May, 18:00 Azores time. The report as PDF of 4 to 6 pages, the table as CSV. "+
-			"10% off per day, at most 30%. Worth 20 points. Two attempts, the best counts. Sign that it is your " +
-				"own work. Essays are checked for similarity.",
+			"10% off per day, at most 30%. Worth 20 points. Two attempts, the best counts. Sign that it is your "+
+			"own work. Essays are checked for similarity.",
 		monday,
 	)
 	f := Fill(r.Found)

@@ -171,7 +171,7 @@ func TestPurgingTakesWhatNothingRefersTo(t *testing.T) {
 	)
 	require.NoError(t, err)
 	_, err = u.DB.Exec(
-		"INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, created_at) VALUES (1, 'a', ?, " +
+		"INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, created_at) VALUES (1, 'a', ?, "+
 			"6, 'txt', '{}', '', NOW(3))",
 		used,
 	)

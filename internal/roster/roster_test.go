@@ -109,8 +109,8 @@ func status(ctx context.Context, tx *sql.Tx) map[string]int {
 	rows, err := tx.QueryContext(
 		ctx,
 		"SHOW SESSION STATUS WHERE Variable_name IN ('Com_select', 'Handler_read_first', "+
-			"'Handler_read_key', 'Handler_read_next', 'Handler_read_prev', 'Handler_read_rnd', " +
-				"'Handler_read_rnd_next')",
+			"'Handler_read_key', 'Handler_read_next', 'Handler_read_prev', 'Handler_read_rnd', "+
+			"'Handler_read_rnd_next')",
 	)
 	if err != nil {
 		panic(err)
