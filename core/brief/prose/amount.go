@@ -11,11 +11,14 @@ var (
 	wordAmount = rule("word", `\b(?:(`+num+`)(?: words?)? ?(-|to|and|or|up to) ?)?(`+num+`)[ -]?(words?)\b`)
 	pageAmount = rule(
 		"page|side",
-		`\b(?:(`+num+`)(?: pages?)? ?(-|to|and|or|up to) ?)?(`+num+`)[ -]?(?:(?:full|printed|typed|single|double|a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`,
+		`\b(?:(`+num+`)(?: pages?)? ?(-|to|and|or|up to) ?)?(`+num+`)[ -]?(?:(?:full|printed|typed|single|double|`+
+			`a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`,
 	)
 	timeAmount = rule(
 		"1|2|3|4|5|6|7|8|9&minute|second|min|sec|hour",
-		`\b(?:(`+num+`|\d{1,2}:\d{2}) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?(`+num+`|\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b(?: and (`+num+`) (seconds?|secs?)\b| (a half)\b| and (a half)\b)?`,
+		`\b(?:(`+num+`|\d{1,2}:\d{2}) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?(`+num+`|`+
+			`\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b(?: and (`+num+`) (seconds?|secs?)\b|`+
+			` (a half)\b| and (a half)\b)?`,
 	)
 	byteAmount = rule(
 		"kb|mb|gb|kib|mib|gib|kilob|megab|gigab|meg|mbyte|kbyte|gbyte",
@@ -23,45 +26,68 @@ var (
 	)
 
 	maxBefore = regexp.MustCompile(
-		`(?:\b(?:up to|at most|at the most|(?:no|not) (?:more|longer|larger|bigger|greater|higher|heavier) than|(?:not|never|\w+n't) (?:to )?(?:exceed|be over|be more than|be longer than|be larger than|go over|go beyond|go above|pass)|not exceeding|without exceeding|under|below|less than|fewer than|shorter than|smaller than|lighter than|max(?:imum)?\.?(?: of| is| length(?: is| of)?| size(?: is| of)?|:)*|within|limit(?:ed)?(?: is| of| to|:)*|cap(?:ped)?(?: is| of| at)*|keep (?:it|them|this|each|the \w+) (?:to|under|below|within)|stay (?:under|below|within)|not over|ceiling of|down to|squeezed? into|beyond)|<=?)[ (]*(?:of |the |a |about )?$`,
+		`(?:\b(?:up to|at most|at the most|(?:no|not) (?:more|longer|larger|bigger|greater|higher|heavier) than|` +
+			`(?:not|never|\w+n't) (?:to )?(?:exceed|be over|be more than|be longer than|be larger than|go over|` +
+			`go beyond|go above|pass)|not exceeding|without exceeding|under|below|less than|fewer than|` +
+			`shorter than|smaller than|lighter than|max(?:imum)?\.?(?: of| is| length(?: is| of)?| size(?: is|` +
+			` of)?|:)*|within|limit(?:ed)?(?: is| of| to|:)*|cap(?:ped)?(?: is| of| at)*|keep (?:it|them|this|` +
+			`each|the \w+) (?:to|under|below|within)|stay (?:under|below|within)|not over|ceiling of|down to|` +
+			`squeezed? into|beyond)|<=?)[ (]*(?:of |the |a |about )?$`,
 	)
 	minBefore = regexp.MustCompile(
-		`(?:\b(?:at least|no fewer than|(?:no|not) (?:less|shorter|smaller) than|not under|not below|min(?:imum)?\.?(?: of| is| length(?: is| of)?|:)*|over|more than|longer than|exceed(?:s|ing)?|above|upwards of)|>=?)[ (]*(?:of |the |a )?$`,
+		`(?:\b(?:at least|no fewer than|(?:no|not) (?:less|shorter|smaller) than|not under|not below|` +
+			`min(?:imum)?\.?(?: of| is| length(?: is| of)?|:)*|over|more than|longer than|exceed(?:s|ing)?|above|` +
+			`upwards of)|>=?)[ (]*(?:of |the |a )?$`,
 	)
 	nearly = regexp.MustCompile(
-		`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`,
+		`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|` +
+			`nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`,
 	)
 	maxAfter = regexp.MustCompile(
-		`^,?[ (]*(?:each |long |in length |in total |altogether |per \w+ )?[(,]? ?(?:max(?:imum)?\b|at most|at the most|or (?:less|fewer|under|shorter|smaller|below)\b|tops\b|limit\b|is the (?:limit|maximum|most|ceiling)|as a maximum|and no more|and not (?:a \w+|one) more|not more|no more|at the outside)`,
+		`^,?[ (]*(?:each |long |in length |in total |altogether |per \w+ )?[(,]? ?(?:max(?:imum)?\b|at most|` +
+			`at the most|or (?:less|fewer|under|shorter|smaller|below)\b|tops\b|limit\b|is the (?:limit|maximum|` +
+			`most|ceiling)|as a maximum|and no more|and not (?:a \w+|one) more|not more|no more|at the outside)`,
 	)
 	minAfter = regexp.MustCompile(
-		`^,?[ (]*(?:each |long |in length )?[(,]? ?(?:min(?:imum)?\b|at (?:the )?least|or (?:more|longer|above|over)\b|and (?:up|over|more)\b|upwards|is the (?:minimum|least)|as a minimum)`,
+		`^,?[ (]*(?:each |long |in length )?[(,]? ?(?:min(?:imum)?\b|at (?:the )?least|or (?:more|longer|above|` +
+			`over)\b|and (?:up|over|more)\b|upwards|is the (?:minimum|least)|as a minimum)`,
 	)
 	aboutPost = regexp.MustCompile(
 		`^,?[ (]*(?:long )?(?:or so|or thereabouts|more or less|approximately|roughly|approx)\b`,
 	)
 	tolerance = regexp.MustCompile(
-		`^[^.;]{0,12}?(?:~|\+/-|\+-|plus or minus|plus/minus|plus-minus|give or take|with (?:a )?(?:tolerance|leeway|margin) of|tolerance(?: of|:)?|leeway(?: of|:)?|margin(?: of|:)?)(?: up to)? ?(` + num + `) ?(%|percent|per cent|words?|pages?|seconds?|secs?|minutes?|)`,
+		`^[^.;]{0,12}?(?:~|\+/-|\+-|plus or minus|plus/minus|plus-minus|give or take|with (?:a )?(?:tolerance|` +
+			`leeway|margin) of|tolerance(?: of|:)?|leeway(?: of|:)?|margin(?: of|:)?)(?: up to)? ?(` + num + `) ?(%|percent|` +
+			`per cent|words?|pages?|seconds?|secs?|minutes?|)`,
 	)
 	tolPost = regexp.MustCompile(
-		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent) (?:either way|more or less|up or down|over or under|tolerance|leeway|margin)`,
+		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent) (?:either way|more or less|up or down|over or under|` +
+			`tolerance|leeway|margin)`,
 	)
 	lowerFirst = regexp.MustCompile(
-		`\b(?:at least|min(?:imum)?\.?(?: of)?|no fewer than|not less than|no less than) (` + num + `)(?: \w+)?,? (?:and|but|to|,)? ?(?:at (?:the )?most|no more than|not more than|a? ?max(?:imum)?\.?(?: of)?|up to)(?: of)? $`,
+		`\b(?:at least|min(?:imum)?\.?(?: of)?|no fewer than|not less than|no less than) (` + num + `)(?: \w+)?,? (?:and|` +
+			`but|to|,)? ?(?:at (?:the )?most|no more than|not more than|a? ?max(?:imum)?\.?(?: of)?|` +
+			`up to)(?: of)? $`,
 	)
 	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
 	rejected   = rule(
-		"sent back|reject|not|refus|return|ignor|bounce|fail|won't|cut|stop|n't|cost|penal|lose|too |unread|zero|discard|never",
-		`^[^.;]{0,60}?\b(?:sent back|come back|comes back|reject\w*|not|refus\w*|returned|ignored|bounc\w*|fails?|won't|is cut|are cut|cut off|stops?|isn't|aren't|can't|don't|doesn't|penali\w+|loses?|too (?:long|short|large|big)|unread|zero|discard\w*|never)\b`,
+		"sent back|reject|not|refus|return|ignor|bounce|fail|won't|cut|stop|n't|cost|penal|lose|too |unread|zero|"+
+			"discard|never",
+		`^[^.;]{0,60}?\b(?:sent back|come back|comes back|reject\w*|not|refus\w*|returned|ignored|bounc\w*|fails?|`+
+			`won't|is cut|are cut|cut off|stops?|isn't|aren't|can't|don't|doesn't|penali\w+|loses?|too (?:long|`+
+			`short|large|big)|unread|zero|discard\w*|never)\b`,
 	)
 	perEach = rule("per |each|every", `^[^.;,]{0,12}\b(?:per|each|every)\b`)
 	notOurs = rule(
-		"read|chapter|textbook|article|book|last year|last term|lecture|draft|page numbers|handout|abstract of the|print|mark|feedback",
-		`\b(?:read(?:ing)?|chapters?|textbook|articles?|books?|last (?:year|term)|lecture notes|feedback|handout (?:is|has)|not count\w*|mine|the (?:model|sample|example))\b`,
+		"read|chapter|textbook|article|book|last year|last term|lecture|draft|page numbers|handout|abstract of "+
+			"the|print|mark|feedback",
+		`\b(?:read(?:ing)?|chapters?|textbook|articles?|books?|last (?:year|term)|lecture notes|feedback|`+
+			`handout (?:is|has)|not count\w*|mine|the (?:model|sample|example))\b`,
 	)
 	orphan = rule(
 		"1|2|3|4|5|6|7|8|9&over|above|beyond|more than|under|below|less than|fewer|past|exceeding",
-		`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |those )?(`+num+`)(?: of them)?\b`,
+		`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |`+
+			`those )?(`+num+`)(?: of them)?\b`,
 	)
 )
 
@@ -155,16 +181,23 @@ var (
 		`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`,
 	)
 	mediaWord = rule(
-		"record|video|audio|film|clip|podcast|talk|speech|screencast|present|narrat|voice|sound|speak|listen|pitch|interview|movie|animation|commentary|read aloud|song|monologue|take",
-		`\b(?:record\w*|videos?|audio|films?|clips?|podcasts?|talks?|speech|screencasts?|presentations?|narrat\w*|voice|sound\w*|speak\w*|listen\w*|pitch|interviews?|movies?|animations?|commentary|aloud|song|monologue|take)\b`,
+		"record|video|audio|film|clip|podcast|talk|speech|screencast|present|narrat|voice|sound|speak|listen|"+
+			"pitch|interview|movie|animation|commentary|read aloud|song|monologue|take",
+		`\b(?:record\w*|videos?|audio|films?|clips?|podcasts?|talks?|speech|screencasts?|presentations?|narrat\w*|`+
+			`voice|sound\w*|speak\w*|listen\w*|pitch|interviews?|movies?|animations?|commentary|aloud|song|`+
+			`monologue|take)\b`,
 	)
 	delayWord = rule(
 		"late|grace|deadline|before|after|delay|class|appointment|similarity|report takes|per hour|in advance|within",
-		`\b(?:late|grace|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|overlook\w*|report (?:takes|comes|appears)|every)\b`,
+		`\b(?:late|grace|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|`+
+			`overlook\w*|report (?:takes|comes|appears)|every)\b`,
 	)
 	totalWord = rule(
 		"total|altogether|combin|together|all |set|whole|overall|sum|bundle|everything",
-		`\b(?:in total|total|altogether|combined|(?:all|both)(?: the| your| of)?(?: \w+)? (?:files|attachments|documents|photos|together|of (?:it|them))|together|for the set|the whole (?:set|bundle|lot|submission|package|thing|folder)|overall|in sum|in all|everything|whole submission|taken together|sum of)\b`,
+		`\b(?:in total|total|altogether|combined|(?:all|both)(?: the| your| of)?(?: \w+)? (?:files|attachments|`+
+			`documents|photos|together|of (?:it|them))|together|for the set|the whole (?:set|bundle|lot|`+
+			`submission|package|thing|folder)|overall|in sum|in all|everything|whole submission|taken together|`+
+			`sum of)\b`,
 	)
 )
 
@@ -356,7 +389,8 @@ func (r *reader) orphans(list []amount) []amount {
 }
 
 var unitAfter = regexp.MustCompile(
-	`^[ -]?(?:%|per|points?|marks?|[kmg]i?b|days?|hours?|minutes?|seconds?|files?|photos?|words?|pages?|dpi|pt)\b|^[ -]?%`,
+	`^[ -]?(?:%|per|points?|marks?|[kmg]i?b|days?|hours?|minutes?|seconds?|files?|photos?|words?|pages?|dpi|pt)\b|` +
+		`^[ -]?%`,
 )
 
 // consolidate reports the amounts of one kind: once each, both bounds together, those of different

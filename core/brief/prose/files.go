@@ -6,10 +6,15 @@ import (
 )
 
 var (
-	fileNoun   = `(?:pdf |searchable |zipped |signed |combined |complete |compressed |merged |short |small |large |finished |final |jpe?g |png |mp3 |mp4 |csv |single |separate |different |image |audio |video |data |text |sound |clear |sharp |good |original |individual |scanned |colour |landscape |labelled |own )*(?:pdf )?(?:files?|documents?|photos?|photographs?|images?|pictures?|pdfs?|attachments?|recordings?|boards?|scans?|videos?|clips?|screenshots?|zips?|zip files?|zip archives?)`
+	fileNoun = `(?:pdf |searchable |zipped |signed |combined |complete |compressed |merged |short |small |` +
+		`large |finished |final |jpe?g |png |mp3 |mp4 |csv |single |separate |different |image |audio |video |` +
+		`data |text |sound |clear |sharp |good |original |individual |scanned |colour |landscape |labelled |` +
+		`own )*(?:pdf )?(?:files?|documents?|photos?|photographs?|images?|pictures?|pdfs?|attachments?|` +
+		`recordings?|boards?|scans?|videos?|clips?|screenshots?|zips?|zip files?|zip archives?)`
 	fileAmount = rule(
 		"1|2|3|4|5|6|7|8|9|single&file|doc|photo|image|pic|pdf|attach|record|board|scan|video|clip|screen|zip",
-		`\b(?:(`+num+`) ?(-|to|or|and) ?)?(single|0*1 single|`+num+`)(?: or more)? (`+fileNoun+`)\b(?:\s*(?:per|for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
+		`\b(?:(`+num+`) ?(-|to|or|and) ?)?(single|0*1 single|`+num+`)(?: or more)? (`+fileNoun+`)\b(?:\s*(?:per|`+
+			`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
 	)
 	notFiles = rule(
 		"last|of the|read|mb|page|lecture|example|sample|model|similar|may be checked",
@@ -17,17 +22,26 @@ var (
 	)
 	sumWord = rule(
 		"1|2|3|4|5|6|7|8|9&point|mark|pt",
-		`\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|carry|for|earns?(?: you)?|gives?(?: you)?|brings?|makes?|marked (?:out of|on)|graded (?:out of|on)|of (?:the|a total of|all)(?: \w+)?|there are|the full|full marks?(?: are| is|:)?|points?(?: possible)?:|marks?:|scored? (?:out of|on)|you can (?:get|earn|score|collect)|up to|in all|altogether|this is an?|an?) ?)?(`+num+`)[- ]?(points?|marks?|pts?)\b( (?:in total|altogether|in all|overall|total|are available|available|possible|are at stake|at stake|maximum|to be had|to be won|to gain))?`,
+		`\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|`+
+			`carry|for|earns?(?: you)?|gives?(?: you)?|brings?|makes?|marked (?:out of|on)|graded (?:out of|on)|`+
+			`of (?:the|a total of|all)(?: \w+)?|there are|the full|full marks?(?: are| is|:)?|`+
+			`points?(?: possible)?:|marks?:|scored? (?:out of|on)|you can (?:get|earn|score|collect)|up to|in all|`+
+			`altogether|this is an?|an?) ?)?(`+num+`)[- ]?(points?|marks?|pts?)\b( (?:in total|altogether|in all|`+
+			`overall|total|are available|available|possible|are at stake|at stake|maximum|to be had|to be won|`+
+			`to gain))?`,
 	)
 	outOf = rule(
 		"out of|/",
-		`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|on a scale (?:of|to)|from 0 to|/) ?(`+num+`)\b`,
+		`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|`+
+			`on a scale (?:of|to)|from 0 to|/) ?(`+num+`)\b`,
 	)
 	partOf = regexpOf(
-		`^[^.;,]{0,6}(?:for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|is (?:deducted|lost|taken)|lost|deducted|less)\b`,
+		`^[^.;,]{0,6}(?:for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|` +
+			`is (?:deducted|lost|taken)|lost|deducted|less)\b`,
 	)
 	lossBefore = regexpOf(
-		`\b(?:lose|loses|lost|minus|deduct\w*|costs?|less|penalty(?: of)?|take off|taken off|minus|below|under|at least|bonus|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`,
+		`\b(?:lose|loses|lost|minus|deduct\w*|costs?|less|penalty(?: of)?|take off|taken off|minus|below|under|` +
+			`at least|bonus|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`,
 	)
 )
 
@@ -223,13 +237,16 @@ func (r *reader) points() {
 
 var (
 	fontAfter = regexpOf(
-		`^[- ]?(?:font|type|times|arial|calibri|garamond|cambria|georgia|helvetica|verdana|letters|lettering|size|liberation|palatino|courier)\b`,
+		`^[- ]?(?:font|type|times|arial|calibri|garamond|cambria|georgia|helvetica|verdana|letters|lettering|size|` +
+			`liberation|palatino|courier)\b`,
 	)
 	totalFor = regexpOf(
-		`^ for (?:this|the (?:assignment|lab|essay|work|whole|sheet|report|problem set|portfolio|set)|everything|all)\b`,
+		`^ for (?:this|the (?:assignment|lab|essay|work|whole|sheet|report|problem set|portfolio|set)|everything|` +
+			`all)\b`,
 	)
 	rubricOf = regexpOf(
-		`(?:\b(?:question|part|task|section|criterion|map|content|language|style|structure|method|presentation) ?\w*\s*[:(=-]\s*|\()$`,
+		`(?:\b(?:question|part|task|section|criterion|map|content|language|style|structure|method|` +
+			`presentation) ?\w*\s*[:(=-]\s*|\()$`,
 	)
 	styleWord = rule("spac|font|type", `\b(?:spac\w+|font|typeface)\b`)
 )

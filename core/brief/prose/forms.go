@@ -94,7 +94,9 @@ func (t *text) formAt(i int) (name string, next int) {
 // typed is text that is entered into a page.
 var typed = rule(
 	"box|field|window|text area|online text",
-	`\b(?:(?:type|typed|write|written|paste|pasted|enter|entered)[^.;,]{0,35} (?:in|into|in to) the (?:\w+ )?(?:box|field|window|text area|text box|form)|text box|text field|online text|text window)\b`,
+	`\b(?:(?:type|typed|write|written|paste|pasted|enter|entered)[^.;,]{0,35} (?:in|into|`+
+		`in to) the (?:\w+ )?(?:box|field|window|text area|text box|form)|text box|text field|online text|`+
+		`text window)\b`,
 )
 
 // formsIn are the forms named in a sentence; tokens is where its tokens begin.
@@ -121,22 +123,35 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 
 var (
 	formDenied = regexpOf(
-		`\b(?:no|not|never|neither|nor|\w+n't|avoid|without|instead of|rather than|refuse|reject|cannot open|can't open|unable to (?:open|read)|nobody can open|except|other than|but not|don't want|do not (?:want|send|accept)|convert(?:ed)?(?: it| them| your \w+)? from|exported? from)\b(?:(?: as| in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|,)*)?\W*$`,
+		`\b(?:no|not|never|neither|nor|\w+n't|avoid|without|instead of|rather than|refuse|reject|cannot open|` +
+			`can't open|unable to (?:open|read)|nobody can open|except|other than|but not|don't want|` +
+			`do not (?:want|send|accept)|convert(?:ed)?(?: it| them| your \w+)? from|exported? from)\b(?:(?: as|` +
+			` in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|` +
+			`,)*)?\W*$`,
 	)
 	deniedAfter = regexpOf(
-		`^(?: (?:files?|documents?|format|versions?|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|cannot|do|does)?\W*(?:not|\w+n't|never|cannot|refused|rejected|returned|ignored|unwelcome|won't|useless|a problem|bounced|sent back)\b`,
+		`^(?: (?:files?|documents?|format|versions?|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|` +
+			`cannot|do|does)?\W*(?:not|\w+n't|never|cannot|refused|rejected|returned|ignored|unwelcome|won't|` +
+			`useless|a problem|bounced|sent back)\b`,
 	)
 	madeFrom = regexpOf(
-		`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|raw|original))* $`,
+		`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|` +
+			`raw|original))* $`,
 	)
 	madeInto = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
 	wordUnit = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
 	formGap  = regexpOf(
-		`^(?:\W|or|and|also|as well as|as|an?|the|in|if|you|must|either|preferably|preferred|best|ideally|better|files?|documents?|formats?|is|are|fine|ok|okay|too|accepted|possible|not|else|otherwise|alternatively|both|at least|failing that|at a pinch|if need be|will|do|work|works|good|versions?|, then|welcome|can be|may be|else|only|but|though|images?|photos?|pictures?|archive|a single|one|send|i|we|accept|take|prefer|over|to|second|first|choice|also take|equally|just as well|by|of|grudgingly|tolerated|exported|saved|please|put|them)*$`,
+		`^(?:\W|or|and|also|as well as|as|an?|the|in|if|you|must|either|preferably|preferred|best|ideally|better|` +
+			`files?|documents?|formats?|is|are|fine|ok|okay|too|accepted|possible|not|else|otherwise|` +
+			`alternatively|both|at least|failing that|at a pinch|if need be|will|do|work|works|good|versions?|` +
+			`, then|welcome|can be|may be|else|only|but|though|images?|photos?|pictures?|archive|a single|one|` +
+			`send|i|we|accept|take|prefer|over|to|second|first|choice|also take|equally|just as well|by|of|` +
+			`grudgingly|tolerated|exported|saved|please|put|them)*$`,
 	)
 	linkOK = rule(
 		"link|address|url",
-		`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`,
+		`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|`+
+			`post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`,
 	)
 )
 
@@ -289,5 +304,6 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 
 var alsoForm = rule(
 	"also|too|accept|fine|well|prefer|only|either|ok|if |alternativ|possible|take|welcome",
-	`\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|welcome|if need)\b`,
+	`\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|`+
+		`welcome|if need)\b`,
 )

@@ -30,16 +30,36 @@ func (r *reader) manner() {
 
 var (
 	declaration = rule(
-		"sign|tick|confirm|stat|declar|certif|affirm|check|box|pledge|assert|assure|attest|promise|accept|agree|own|integrity|honesty|authorship|honour&own|integrity|honesty|unaided|authorship|independ|honour|alone|yourself|without help|wrote|made|done",
-		`\b(?:sign(?:ed|ing)?|tick(?:ed|ing)?|confirm(?:ed|ing|s|ation)?|stat(?:e|es|ing|ement)|declar(?:e|es|ed|ing|ation)|certif(?:y|ies|icate)|affirm\w*|check(?:box)?|box|pledge|assert|assure|attest|promise|accept the|agree)\b[^.;]{0,90}\b(?:(?:your|their|my|his or her|the student's) own(?: unaided| independent)?(?: work)?|own work|unaided|academic (?:integrity|honesty)|integrity|honesty|authorship|(?:worked|written|done|made|wrote|produced)(?: \w+)? (?:alone|independently|without help|by yourself|yourself)|independent work|honour)\b|\b(?:integrity|honesty|own[- ]work|authorship|honour)[- ](?:declaration|statement|pledge|form|box|code (?:box|form|statement))\b|\b(?:declaration|statement|confirmation) (?:of|on) (?:own work|authorship|academic|independent|honesty|integrity)\b`,
+		"sign|tick|confirm|stat|declar|certif|affirm|check|box|pledge|assert|assure|attest|promise|accept|agree|"+
+			"own|integrity|honesty|authorship|honour&own|integrity|honesty|unaided|authorship|independ|honour|"+
+			"alone|yourself|without help|wrote|made|done",
+		`\b(?:sign(?:ed|ing)?|tick(?:ed|ing)?|confirm(?:ed|ing|s|ation)?|stat(?:e|es|ing|ement)|declar(?:e|es|ed|`+
+			`ing|ation)|certif(?:y|ies|icate)|affirm\w*|check(?:box)?|box|pledge|assert|assure|attest|promise|`+
+			`accept the|agree)\b[^.;]{0,90}\b(?:(?:your|their|my|his or her|the student's) own(?: unaided|`+
+			` independent)?(?: work)?|own work|unaided|academic (?:integrity|honesty)|integrity|honesty|`+
+			`authorship|(?:worked|written|done|made|wrote|produced)(?: \w+)? (?:alone|independently|without help|`+
+			`by yourself|yourself)|independent work|honour)\b|\b(?:integrity|honesty|own[- ]work|authorship|`+
+			`honour)[- ](?:declaration|statement|pledge|form|box|code (?:box|form|statement))\b|\b(?:declaration|`+
+			`statement|confirmation) (?:of|on) (?:own work|authorship|academic|independent|honesty|integrity)\b`,
 	)
 	declarationNo = rule(
 		"no ",
-		`\bno (?:declaration|statement|signature|signed)\b|\b(?:not|\w+n't) (?:need|require)[^.;]{0,30}(?:declaration|statement)\b`,
+		`\bno (?:declaration|statement|signature|signed)\b|\b(?:not|\w+n't) (?:need|`+
+			`require)[^.;]{0,30}(?:declaration|statement)\b`,
 	)
 	textLayer = rule(
-		"search|select|machine|copi|copy|ocr|recogni|picture|image|photo|screenshot|scan|text layer|text recog|character recog|real text|live text|as text|text can|text must|text should|text has|text in|words|it can|it must&search|select|machine|copi|copy|ocr|recogni|text|words|print|mark",
-		`\b(?:searchable|selectable|machine[- ]readable|copy-?able|copiable|ocr(?:'?e?d)?|text recognition|character recognition|recogni[sz]ed text|text layer|(?:text|words|it|sentences|passages)[^.;]{0,40}\b(?:can|must|should|has to|be able to)\b[^.;]{0,30}\b(?:be )?(?:searched|selected|copied|marked and copied)|(?:able to|can|must be possible to|possible to) (?:search|select|copy|mark)[^.;]{0,25}\b(?:text|words|it|in it|sentences|passages|from it)|(?:no|not|never|\w+n't|without)(?: \w+){0,4} (?:pictures?|images?|photos?|photographs?|screenshots?|scans?) of (?:the |your )?(?:text|words|pages of text|print)|real text|live text|as text[, ]+not (?:as )?(?:an? )?(?:image|picture)s?|not (?:as )?(?:an? )?(?:image|picture|scan|photo)s?(?: of)?,? but (?:as )?(?:real )?text|text recognised)\b`,
+		"search|select|machine|copi|copy|ocr|recogni|picture|image|photo|screenshot|scan|text layer|text recog|"+
+			"character recog|real text|live text|as text|text can|text must|text should|text has|text in|words|it "+
+			"can|it must&search|select|machine|copi|copy|ocr|recogni|text|words|print|mark",
+		`\b(?:searchable|selectable|machine[- ]readable|copy-?able|copiable|ocr(?:'?e?d)?|text recognition|`+
+			`character recognition|recogni[sz]ed text|text layer|(?:text|words|it|sentences|`+
+			`passages)[^.;]{0,40}\b(?:can|must|should|has to|be able to)\b[^.;]{0,30}\b(?:be )?(?:searched|`+
+			`selected|copied|marked and copied)|(?:able to|can|must be possible to|possible to) (?:search|select|`+
+			`copy|mark)[^.;]{0,25}\b(?:text|words|it|in it|sentences|passages|from it)|(?:no|not|never|\w+n't|`+
+			`without)(?: \w+){0,4} (?:pictures?|images?|photos?|photographs?|screenshots?|scans?) of (?:the |`+
+			`your )?(?:text|words|pages of text|print)|real text|live text|`+
+			`as text[, ]+not (?:as )?(?:an? )?(?:image|picture)s?|not (?:as )?(?:an? )?(?:image|picture|scan|`+
+			`photo)s?(?: of)?,? but (?:as )?(?:real )?text|text recognised)\b`,
 	)
 	textLayerNo = rule(
 		"need not|not need|n't need|not have to|n't have to|not necessar",
@@ -48,15 +68,23 @@ var (
 
 	reportYes = rule(
 		"similar|plagiar|overlap|match|copied|compar|text-match|other people|borrowed|sources",
-		`\b(?:similarity|plagiarism[- ](?:check|scan|software|detection|report|service|tool)\w*|(?:check|screen|scan|examin|run|test|compar|search|inspect|go|put|pass|look)\w*\b[^.;]{0,60}\b(?:plagiarism|overlap\w*|matching|matches|copied (?:text|passages)|borrowed (?:text|passages|sentences)|(?:other|published|earlier|known|existing|online) (?:texts?|sources?|papers|essays|work|students'? work))|text[- ]matching|overlap (?:check|report)|matching (?:software|service|report|check))\b`,
+		`\b(?:similarity|plagiarism[- ](?:check|scan|software|detection|report|service|tool)\w*|(?:check|screen|`+
+			`scan|examin|run|test|compar|search|inspect|go|put|pass|look)\w*\b[^.;]{0,60}\b(?:plagiarism|`+
+			`overlap\w*|matching|matches|copied (?:text|passages)|borrowed (?:text|passages|sentences)|(?:other|`+
+			`published|earlier|known|existing|online) (?:texts?|sources?|papers|essays|work|students'? work))|`+
+			`text[- ]matching|overlap (?:check|report)|matching (?:software|service|report|check))\b`,
 	)
 	reportNo = rule(
 		"no |not|n't|without|never|neither",
-		`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|screened|compared|matching|overlap)\b`,
+		`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|`+
+			`screened|compared|matching|overlap)\b`,
 	)
 	drafts = rule(
 		"draft|version|preview|trial|time|report",
-		`\b(?:(`+num+`|a single|an?|once|twice) (?:earlier |free |trial |preliminary |test |rough )?(drafts?|previews?|trial runs?|trial versions?|preliminary versions?|test runs?|report runs?)\b|(?:draft|preview|trial)s?[^.;]{0,40}\b(once|twice|(`+num+`) times)\b|\bcheck(?:ed)?[^.;]{0,30}drafts?[^.;]{0,20}\b(once|twice|(`+num+`) times))`,
+		`\b(?:(`+num+`|a single|an?|once|twice) (?:earlier |free |trial |preliminary |test |rough )?(drafts?|`+
+			`previews?|trial runs?|trial versions?|preliminary versions?|test runs?|report runs?)\b|(?:draft|`+
+			`preview|trial)s?[^.;]{0,40}\b(once|twice|(`+num+`) times)\b|`+
+			`\bcheck(?:ed)?[^.;]{0,30}drafts?[^.;]{0,20}\b(once|twice|(`+num+`) times))`,
 	)
 	draftOK = rule(
 		"check|allow|may|can|report|run|permit|free|before|try|similar|see|upload|possible",
@@ -123,29 +151,55 @@ var (
 
 var (
 	attemptCount = rule(
-		"1|2|3|4|5|6|7|8|9|single|once|twice|as often|as many|any number|repeat|without limit&attempt|tries|submi|upload|send|sent|goes|try|shot|chance|hand|only|just|times",
-		`\b(?:(`+num+`|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|attempt(?:ed)?)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(`+num+`) times)\b|as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|once)\b(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|uploads)\W+(?:allowed\W+|possible\W+)?(`+num+`)\b)`,
+		"1|2|3|4|5|6|7|8|9|single|once|twice|as often|as many|any number|repeat|without limit&attempt|tries|submi|"+
+			"upload|send|sent|goes|try|shot|chance|hand|only|just|times",
+		`\b(?:(`+num+`|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|`+
+			`submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|`+
+			`attempt(?:ed)?)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(`+num+`) times)\b|`+
+			`as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|`+
+			`once)\b(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|`+
+			`uploads)\W+(?:allowed\W+|possible\W+)?(`+num+`)\b)`,
 	)
 	resubmit = rule(
 		"resubmi|re-submi|revis|again|correct|replac|redo|second version|new version",
-		`\b(?:resubmi\w*|re-submi\w*|(?:send|sent|submit|submitted|upload|uploaded|hand(?:ed)?)(?: \w+){0,3} again|revis\w+|corrected version|replac\w+|redo|redone)\b[^.;]{0,40}?\b(once|0*1 time|twice|(`+num+`) times)\b|\b(a single|an?|`+num+`) (?:resubmissions?|re-submissions?|revisions?|revised versions?|corrected versions?)\b|\b(once|0*1 time|twice|(`+num+`) times)\b[^.;]{0,30}\b(?:resubmi\w*|revis\w*|again)\b`,
+		`\b(?:resubmi\w*|re-submi\w*|(?:send|sent|submit|submitted|upload|uploaded|`+
+			`hand(?:ed)?)(?: \w+){0,3} again|revis\w+|corrected version|replac\w+|redo|`+
+			`redone)\b[^.;]{0,40}?\b(once|0*1 time|twice|(`+num+`) times)\b|\b(a single|an?|`+num+`) (?:resubmissions?|`+
+			`re-submissions?|revisions?|revised versions?|corrected versions?)\b|\b(once|0*1 time|twice|(`+num+`) times)\b[^.;]{0,30}\b(?:resubmi\w*|`+
+			`revis\w*|again)\b`,
 	)
 	unlimited = rule(
 		"unlimit|as often|as many|any number|without limit|no limit",
-		`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|no limit (?:on|to) (?:the number of )?(?:attempts|tries|submissions))\b`,
+		`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|no limit (?:on|`+
+			`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
 	)
 	countsCue = rule(
-		"best|highest|better|top|strongest|latest|last|most recent|newest|first|earliest|average|mean|final&count|kept|keep|use|grade|mark|read|take|what|will|stand|goes|enter|win|matter|decide|record|average|score|look|is",
-		`\b(?:(best|highest|better|top|strongest)|(latest|last|most recent|newest|final)|(first|earliest)|(average|mean))\b(?: (?:attempt|one|try|score|mark|result|version|submission|upload|grade|of (?:them|these|all|the (?:\w+ )?(?:attempts|tries|marks|scores)))){0,3}[^.;,]{0,45}?\b(?:counts?|is kept|is used|is (?:graded|marked|read|taken|what counts|the one)|will (?:be (?:graded|marked|counted|taken|read|kept)|count)|stands|goes (?:into|in)|enters|wins|matters|decides|is recorded|are averaged)\b|\b(?:i|we)(?:'ll| will| only| always| shall)* (?:count|keep|take|mark|grade|read|record|use|look at)(?: only)?(?: the| your)? (?:(best|highest|better)|(latest|last|most recent|newest|final)|(first)|(average|mean))\b|\b(?:keep|count)(?:ing|s)? (?:the |your )(?:(best|highest|better)|(latest|last|most recent|newest)|(first)|(average|mean))\b|\b(?:all )?(?:attempts|tries|scores|marks) are (averaged)\b|\b(?:mark|grade|score) is (?:the |that of (?:the|your) )?(?:(best|highest|better)|(latest|last|most recent)|(first)|(average|mean))\b`,
+		"best|highest|better|top|strongest|latest|last|most recent|newest|first|earliest|average|mean|final&count|"+
+			"kept|keep|use|grade|mark|read|take|what|will|stand|goes|enter|win|matter|decide|record|average|score|"+
+			"look|is",
+		`\b(?:(best|highest|better|top|strongest)|(latest|last|most recent|newest|final)|(first|earliest)|`+
+			`(average|mean))\b(?: (?:attempt|one|try|score|mark|result|version|submission|upload|grade|of (?:them|`+
+			`these|all|the (?:\w+ )?(?:attempts|tries|marks|scores)))){0,3}[^.;,]{0,45}?\b(?:counts?|is kept|`+
+			`is used|is (?:graded|marked|read|taken|what counts|the one)|will (?:be (?:graded|marked|counted|`+
+			`taken|read|kept)|count)|stands|goes (?:into|in)|enters|wins|matters|decides|is recorded|`+
+			`are averaged)\b|\b(?:i|we)(?:'ll| will| only| always| shall)* (?:count|keep|take|mark|grade|read|`+
+			`record|use|look at)(?: only)?(?: the| your)? (?:(best|highest|better)|(latest|last|most recent|`+
+			`newest|final)|(first)|(average|mean))\b|\b(?:keep|count)(?:ing|s)? (?:the |your )(?:(best|highest|`+
+			`better)|(latest|last|most recent|newest)|(first)|(average|mean))\b|\b(?:all )?(?:attempts|tries|`+
+			`scores|marks) are (averaged)\b|\b(?:mark|grade|score) is (?:the |that of (?:the|your) )?(?:(best|`+
+			`highest|better)|(latest|last|most recent)|(first)|(average|mean))\b`,
 	)
 	notAttempt = rule("draft|report|last year|late|quiz", `\b(?:last year|drafts? may)\b`)
 	untilDue   = rule(
 		"until|till|up to|before",
-		`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|it is due|then)\b`,
+		`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|`+
+			`it is due|then)\b`,
 	)
 	againWords = rule(
-		"resubmi|re-submi|replac|again|new version|as often|overwrit|swap|exchang|revis|change|update|repeat|improve|attempt|tries",
-		`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|attempts?|tries)\b`,
+		"resubmi|re-submi|replac|again|new version|as often|overwrit|swap|exchang|revis|change|update|repeat|"+
+			"improve|attempt|tries",
+		`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|`+
+			`revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|attempts?|tries)\b`,
 	)
 )
 
@@ -262,20 +316,30 @@ func timesOf(word string) float64 {
 var (
 	spacing = rule(
 		"spac|lines",
-		`\b(?:(double|single|one and a half|1\.5|1,5|1\^|2|1|one-and-a-half|two)[- ]?(?:line[- ])?spac(?:ed|ing)|(?:line )?spac(?:ed|ing)(?: of| is|:| at)? ?(double|single|one and a half|1\.5|1,5|1\^|2(?:\.0)?|1(?:\.0)?|two|one)|(1\.5|double|1\^) lines?)\b`,
+		`\b(?:(double|single|one and a half|1\.5|1,5|1\^|2|1|one-and-a-half|two)[- ]?(?:line[- ])?spac(?:ed|ing)|`+
+			`(?:line )?spac(?:ed|ing)(?: of| is|:| at)? ?(double|single|one and a half|1\.5|1,5|1\^|2(?:\.0)?|`+
+			`1(?:\.0)?|two|one)|(1\.5|double|1\^) lines?)\b`,
 	)
 	fontSize  = rule("pt|point", `\b(`+num+`)[- ]?(?:pt\.?|points?)\b`)
 	fontNames = rule(
-		"times|arial|calibri|helvetica|garamond|cambria|georgia|verdana|palatino|courier|liberation|tahoma|book antiqua|century|computer modern|libertine|gill sans|futura|noto|roboto|open sans|lato|baskerville|bodoni|candara|constantia|trebuchet|aptos|charter|dejavu|source sans|source serif|plex",
-		`\b(times new roman|times|arial|calibri|helvetica(?: neue)?|(?:eb )?garamond|cambria|georgia|verdana|palatino(?: linotype)?|courier(?: new)?|liberation (?:serif|sans|mono)|tahoma|book antiqua|century schoolbook|computer modern|linux libertine|gill sans|futura|noto (?:sans|serif)|roboto|open sans|lato|baskerville|bodoni|candara|constantia|trebuchet(?: ms)?|aptos|charter|dejavu (?:sans|serif)|source (?:sans|serif)(?: pro)?|ibm plex (?:sans|serif|mono))\b`,
+		"times|arial|calibri|helvetica|garamond|cambria|georgia|verdana|palatino|courier|liberation|tahoma|book "+
+			"antiqua|century|computer modern|libertine|gill sans|futura|noto|roboto|open sans|lato|baskerville|"+
+			"bodoni|candara|constantia|trebuchet|aptos|charter|dejavu|source sans|source serif|plex",
+		`\b(times new roman|times|arial|calibri|helvetica(?: neue)?|(?:eb )?garamond|cambria|georgia|verdana|`+
+			`palatino(?: linotype)?|courier(?: new)?|liberation (?:serif|sans|mono)|tahoma|book antiqua|`+
+			`century schoolbook|computer modern|linux libertine|gill sans|futura|noto (?:sans|serif)|roboto|`+
+			`open sans|lato|baskerville|bodoni|candara|constantia|trebuchet(?: ms)?|aptos|charter|dejavu (?:sans|`+
+			`serif)|source (?:sans|serif)(?: pro)?|ibm plex (?:sans|serif|mono))\b`,
 	)
 	citations = rule(
-		"apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690|author-date|author-year",
+		"apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690|author-date|"+
+			"author-year",
 		`\b(apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690)\b`,
 	)
 	citeNear = rule(
 		"cit|refer|style|format|source|bibliog|guideline|edition|author|manual|apa|mla|ieee|oscola|mhra",
-		`\b(?:cit\w*|refer\w*|style|format\w*|sources?|bibliograph\w*|guidelines|edition|manual|footnotes?|quot\w*|apa|mla|ieee|oscola|mhra)\b`,
+		`\b(?:cit\w*|refer\w*|style|format\w*|sources?|bibliograph\w*|guidelines|edition|manual|footnotes?|`+
+			`quot\w*|apa|mla|ieee|oscola|mhra)\b`,
 	)
 )
 
@@ -340,40 +404,61 @@ var routes = []struct {
 		"site",
 		rule(
 			"site|page|portal|platform|system|campus",
-			`\b(?:course(?:'s)? (?:web)?(?:site|page)|course web ?page|(?:web)?site|(?:web|course|assignment|submission|class|module|upload) ?page|portal|platform|learning (?:platform|system|environment)|virtual campus|online campus|submission system|e-?learning)\b`,
+			`\b(?:course(?:'s)? (?:web)?(?:site|page)|course web ?page|(?:web)?site|(?:web|course|assignment|`+
+				`submission|class|module|upload) ?page|portal|platform|learning (?:platform|system|environment)|`+
+				`virtual campus|online campus|submission system|e-?learning)\b`,
 		),
 	},
 	{
 		"folder",
 		rule(
 			"folder|drive",
-			`\b(?:(?:shared|class|course|group|team|common|network|cloud|my|the|our|submission|project|lab)(?: \w+){0,2} (?:folder|drive)|folder (?:on|in) (?:the|our)|shared (?:folder|drive)|drop it in the folder)\b`,
+			`\b(?:(?:shared|class|course|group|team|common|network|cloud|my|the|our|submission|project|`+
+				`lab)(?: \w+){0,2} (?:folder|drive)|folder (?:on|in) (?:the|our)|shared (?:folder|drive)|`+
+				`drop it in the folder)\b`,
 		),
 	},
 	{
 		"mail",
 		rule(
 			"mail|email|e-mail|inbox|mailbox|@",
-			`\b(?:by|via|through|as an?|in an?|per) (?:ordinary |plain )?e-?mail(?: attachment)?\b|\be-?mail(?:ed)? (?:it|them|me|us|this|the|your|everything|both|all|to|files)\b|\b(?:mail(?:ed)?|send|sent|submit|submitted|post|write|forward)\b[^.;]{0,70}(?:\bto\b[^.;]{0,40})?[a-z0-9._-]+@[a-z0-9.-]+|\b(?:to|at) (?:my|the|our|this|their|the instructor's) (?:\w+ )?(?:e-?mail|mail) address\b|\bmail (?:it|them|the \w+|your \w+|everything) to\b|\bto (?:my|the (?:instructor|tutor)'s) (?:inbox|mailbox)\b|[a-z0-9._-]+@[a-z0-9.-]+\b`,
+			`\b(?:by|via|through|as an?|in an?|per) (?:ordinary |plain )?e-?mail(?: attachment)?\b|`+
+				`\be-?mail(?:ed)? (?:it|them|me|us|this|the|your|everything|both|all|to|files)\b|\b(?:mail(?:ed)?|`+
+				`send|sent|submit|submitted|post|write|`+
+				`forward)\b[^.;]{0,70}(?:\bto\b[^.;]{0,40})?[a-z0-9._-]+@[a-z0-9.-]+|\b(?:to|at) (?:my|the|our|`+
+				`this|their|the instructor's) (?:\w+ )?(?:e-?mail|mail) address\b|\bmail (?:it|them|the \w+|`+
+				`your \w+|everything) to\b|\bto (?:my|the (?:instructor|tutor)'s) (?:inbox|mailbox)\b|`+
+				`[a-z0-9._-]+@[a-z0-9.-]+\b`,
 		),
 	},
 	{
 		"by_hand",
 		rule(
 			"paper|print|pigeon|box|room|desk|person|hand|hard|office|letter|tray|counter",
-			`\b(?:on paper|(?:printed|paper|hard|bound|stapled)[- ]?(?:copy|copies|version|out)|hardcopy|pigeonhole|pigeon[- ]hole|letter ?box|drop ?box|(?:the|a|my|our) (?:\w+ )?(?:box|tray)(?: outside| in front| by| at| next| on| in)|(?:to|in|at|outside|under the door of) (?:my |the )?(?:room|office)(?: [a-z]?\d[\w.]*)?|in person|by hand|on my desk|at the (?:\w+ )?(?:desk|counter|reception))\b`,
+			`\b(?:on paper|(?:printed|paper|hard|bound|stapled)[- ]?(?:copy|copies|version|out)|hardcopy|`+
+				`pigeonhole|pigeon[- ]hole|letter ?box|drop ?box|(?:the|a|my|our) (?:\w+ )?(?:box|`+
+				`tray)(?: outside| in front| by| at| next| on| in)|(?:to|in|at|outside|under the door of) (?:my |`+
+				`the )?(?:room|office)(?: [a-z]?\d[\w.]*)?|in person|by hand|on my desk|at the (?:\w+ )?(?:desk|`+
+				`counter|reception))\b`,
 		),
 	},
 }
 
 var (
 	routeVerb = rule(
-		"due|deadline|submi|send|sent|upload|hand|deliver|put|drop|mail|post|bring|leave|place|goes|go |save|copy|via|through|on |to |in |by |give",
-		`\b(?:due|deadline|submi\w+|send|sent|upload\w*|hand(?:ed)?|deliver\w*|put|drop\w*|(?:e-?)?mail\w*|post\w*|bring|leave|left|plac\w+|goes?|saved?|copy|copied|via|give|given|turn|route|return(?:ed)?|receiv\w*|accept\w*|take|stuff|share)\b`,
+		"due|deadline|submi|send|sent|upload|hand|deliver|put|drop|mail|post|bring|leave|place|goes|go |save|copy|"+
+			"via|through|on |to |in |by |give",
+		`\b(?:due|deadline|submi\w+|send|sent|upload\w*|hand(?:ed)?|deliver\w*|put|drop\w*|(?:e-?)?mail\w*|`+
+			`post\w*|bring|leave|left|plac\w+|goes?|saved?|copy|copied|via|give|given|turn|route|return(?:ed)?|`+
+			`receiv\w*|accept\w*|take|stuff|share)\b`,
 	)
 	routeElse = rule(
-		"question|ask|find|read|download|post|announce|available|write to me if|contact|help|office hours|trouble|problem|see |extension|template|handout|rubric|reply|confirm|publish|mark|appear|result|locks|closes|opens|shuts|feedback|fails|down|slow|grades",
-		`\b(?:questions?|ask|find|download|announce\w*|available|contact|help|office hours|trouble|problems?|extensions?|templates?|rubric|repl(?:y|ies)|confirmation|published?|appears?|results?|fails|is down|slow|feedback|grades|see the|instructions|details|described|read)\b`,
+		"question|ask|find|read|download|post|announce|available|write to me if|contact|help|office hours|trouble|"+
+			"problem|see |extension|template|handout|rubric|reply|confirm|publish|mark|appear|result|locks|closes|"+
+			"opens|shuts|feedback|fails|down|slow|grades",
+		`\b(?:questions?|ask|find|download|announce\w*|available|contact|help|office hours|trouble|problems?|`+
+			`extensions?|templates?|rubric|repl(?:y|ies)|confirmation|published?|appears?|results?|fails|is down|`+
+			`slow|feedback|grades|see the|instructions|details|described|read)\b`,
 	)
 	routeNo = regexpOf(
 		`\b(?:no|not|never|\w+n't|nor|neither|instead of|rather than|without|don't|do not)\b[^.;,]{0,30}$`,

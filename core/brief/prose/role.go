@@ -20,59 +20,105 @@ const (
 // Cues before a time. Of several the nearest counts; what is weak counts only where nothing else does.
 var (
 	closesCue = rule(
-		"clos|lock|shut|hard|cut|absolut|final|offline|dark|away|disappear|switched|no|never|late|penalty|deduct|still|ultimate|gate|door|latest|end|accept|taken|take",
-		`\b(?:clos(?:e|es|ed|ing)(?: date| time)?|lock(?:s|ed|ing)?|shut(?:s|ting)?|hard (?:limit|stop|end|close)|cut-?off|absolute(?:ly)?(?: the)?(?: final| last| latest| deadline| end| limit)|(?:final|last|latest|ultimate) (?:cut|possible|call|chance|moment|limit|end|acceptance)|goes? (?:offline|dark|away|down)|disappears?|switched off|ends for good|(?:late|belated|delayed|overdue|penalt(?:y|ies)|deductions?|reduced|still|grudgingly)\b[^.;]{0,70}\b(?:until|till|up to|by|before|to|through))\b`,
+		"clos|lock|shut|hard|cut|absolut|final|offline|dark|away|disappear|switched|no|never|late|penalty|deduct|"+
+			"still|ultimate|gate|door|latest|end|accept|taken|take",
+		`\b(?:clos(?:e|es|ed|ing)(?: date| time)?|lock(?:s|ed|ing)?|shut(?:s|ting)?|hard (?:limit|stop|end|close)|`+
+			`cut-?off|absolute(?:ly)?(?: the)?(?: final| last| latest| deadline| end| limit)|(?:final|last|latest|`+
+			`ultimate) (?:cut|possible|call|chance|moment|limit|end|acceptance)|goes? (?:offline|dark|away|down)|`+
+			`disappears?|switched off|ends for good|(?:late|belated|delayed|overdue|penalt(?:y|ies)|deductions?|`+
+			`reduced|still|grudgingly)\b[^.;]{0,70}\b(?:until|till|up to|by|before|to|through))\b`,
 	)
 	afterCue = rule(
 		"after|past|beyond|later",
-		`\b(?:nothing|no|not|never|nobody|none|cannot|can't|won't|don't|doesn't|isn't|refuse[sd]?|rejected?|zero|unmarked|unread|too late)\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`,
+		`\b(?:nothing|no|not|never|nobody|none|cannot|can't|won't|don't|doesn't|isn't|refuse[sd]?|rejected?|zero|`+
+			`unmarked|unread|too late)\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`,
 	)
 	afterPlain = rule("after|past|beyond|from|of", `\b(?:after|past|beyond|from|as of)(?: the)?\s*$`)
 	refusal    = rule(
 		"no|refus|reject|zero|ignor|lock|shut|clos|unmarked|discard|return|gone|late",
-		`\b(?:not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|locked|shuts?|closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
+		`\b(?:not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|locked|shuts?|`+
+			`closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
 	)
 	opensCue = rule(
-		"open|avail|releas|live|unlock|as of|earliest|not before|no earlier|post|publish|goes up|visible|start|begin|appear|accept|given out|handed out|set on|issued|out on|up on|up from|out from|online|on the site|from",
-		`\b(?:open(?:s|ed|ing)?(?: from| on| as of)?|available|releas(?:e|es|ed)|live|unlock(?:s|ed)?|as of|earliest|not before|no earlier(?: than)?|not earlier than|posted|publish(?:ed)?|goes up|visible|start(?:s|ing)?|begin(?:s|ning)?|appears?|given out|handed out|issued|out (?:on|from|since)|up (?:on|from)|online (?:from|on|since)|accept(?:s|ing|ed)?(?: \w+){0,2} from|(?:you|we) (?:can|may)(?: \w+){0,5} from)\b`,
+		"open|avail|releas|live|unlock|as of|earliest|not before|no earlier|post|publish|goes up|visible|start|"+
+			"begin|appear|accept|given out|handed out|set on|issued|out on|up on|up from|out from|online|on the "+
+			"site|from",
+		`\b(?:open(?:s|ed|ing)?(?: from| on| as of)?|available|releas(?:e|es|ed)|live|unlock(?:s|ed)?|as of|`+
+			`earliest|not before|no earlier(?: than)?|not earlier than|posted|publish(?:ed)?|goes up|visible|`+
+			`start(?:s|ing)?|begin(?:s|ning)?|appears?|given out|handed out|issued|out (?:on|from|since)|up (?:on|`+
+			`from)|online (?:from|on|since)|accept(?:s|ing|ed)?(?: \w+){0,2} from|(?:you|we) (?:can|`+
+			`may)(?: \w+){0,5} from)\b`,
 	)
 	dueCue = rule(
-		"due|deadline|submi|send|sent|upload|deliver|hand|reach|arriv|expect|want|date|finish|last day|complet|turn|in by|in my|have|need|must|put|drop|get|post|mail|collect|bring|give",
-		`\b(?:due|deadlines?|submi(?:t|ts|tted|ssion|ssions|tting)|send|sent|upload(?:s|ed|ing)?|deliver(?:ed|y)?|hand(?:ed|ing)?(?: it| them| this| the \w+)? (?:in|over|to)|reach(?:es)?|arriv(?:e|es|ed)|expected?|want(?:ed)?|finish(?:ed)?|last day|complet(?:e|ed|ion)|in by|in my (?:inbox|hands|mail)|must be|needs? to be|has to be|have to be|put|drop|get (?:it|them|this|your)|have (?:it|them|everything|this|your \w+)|bring|give)\b`,
+		"due|deadline|submi|send|sent|upload|deliver|hand|reach|arriv|expect|want|date|finish|last day|complet|"+
+			"turn|in by|in my|have|need|must|put|drop|get|post|mail|collect|bring|give",
+		`\b(?:due|deadlines?|submi(?:t|ts|tted|ssion|ssions|tting)|send|sent|upload(?:s|ed|ing)?|deliver(?:ed|y)?|`+
+			`hand(?:ed|ing)?(?: it| them| this| the \w+)? (?:in|over|to)|reach(?:es)?|arriv(?:e|es|ed)|expected?|`+
+			`want(?:ed)?|finish(?:ed)?|last day|complet(?:e|ed|ion)|in by|in my (?:inbox|hands|mail)|must be|`+
+			`needs? to be|has to be|have to be|put|drop|get (?:it|them|this|your)|have (?:it|them|everything|this|`+
+			`your \w+)|bring|give)\b`,
 	)
 	weakDue = regexp.MustCompile(
-		`(?:\b(?:by|until|till|before|no later than|not later than|latest|at the latest|up to|through|ends?|on or before)|<)(?: the| end of| noon on)?\W*$`,
+		`(?:\b(?:by|until|till|before|no later than|not later than|latest|at the latest|up to|through|ends?|` +
+			`on or before)|<)(?: the| end of| noon on)?\W*$`,
 	)
 	notBefore = regexp.MustCompile(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`)
 	weakOpens = regexp.MustCompile(`\b(?:from|since|as of)(?: the)?\W*$`)
 	wrongCue  = rule(
-		"not|instead|original|former|previous|last|no longer|was|were|old|draft|extension|feedback|mark|result|question|return|comment|ignore|wrong|rather|used|other|next|solution|grade|sign up|register|topic|outline talk|consult|practice",
-		`\b(?:(?:not|never)(?: on| by| due| the| before| until| as| at)*|instead of(?: on| the)*|original(?:ly)?(?: \w+){0,3}|formerly|previously|previous(?: \w+){0,2}|last (?:year|term|semester|week|time)(?:'s)?(?: \w+){0,4}|no longer(?: due| on| by| the)*|(?:was|were|used to be)(?: due| set| on| to be| the)*|old (?:date|deadline)|rather than(?: on| the)*|ignore(?: \w+){0,4}|wrong(?:ly)?(?: \w+){0,3}|(?:other|next|previous) (?:assignment|essay|sheet|lab|report|homework)(?:'s)?(?: \w+){0,4})\W*$`,
+		"not|instead|original|former|previous|last|no longer|was|were|old|draft|extension|feedback|mark|result|"+
+			"question|return|comment|ignore|wrong|rather|used|other|next|solution|grade|sign up|register|topic|"+
+			"outline talk|consult|practice",
+		`\b(?:(?:not|never)(?: on| by| due| the| before| until| as| at)*|instead of(?: on| the)*|`+
+			`original(?:ly)?(?: \w+){0,3}|formerly|previously|previous(?: \w+){0,2}|last (?:year|term|semester|`+
+			`week|time)(?:'s)?(?: \w+){0,4}|no longer(?: due| on| by| the)*|(?:was|were|used to be)(?: due| set|`+
+			` on| to be| the)*|old (?:date|deadline)|rather than(?: on| the)*|ignore(?: \w+){0,4}|`+
+			`wrong(?:ly)?(?: \w+){0,3}|(?:other|next|previous) (?:assignment|essay|sheet|lab|report|`+
+			`homework)(?:'s)?(?: \w+){0,4})\W*$`,
 	)
 	elseCue = rule(
-		"draft|extension|feedback|mark|result|question|return|comment|solution|grade|sign up|register|topic|consult|practice|answer|ask|last year|read|watch|prepare|study",
-		`(?:^\W*(?:please )?(?:read|watch|prepare|study|finish reading)\b[^.;]{0,60}|\b(?:(?:first |rough |early |optional |a |any |your |of )*drafts?(?: until| by| on| to me| for| can| may| \w+){0,5}|extensions?(?: \w+){0,5}|feedback(?: \w+){0,6}|(?:marks|results|grades|comments|solutions?)(?: \w+){0,6}|(?:marked|returned|graded)(?: \w+){0,3}|questions?(?: \w+){0,6}|ask(?: \w+){0,6}|sign up(?: \w+){0,4}|regist(?:er|ration)(?: \w+){0,4}|(?:choose|pick)(?: \w+){0,3} topic(?: \w+){0,3}|consultations?(?: \w+){0,3}|practice(?: \w+){0,4}))\W*$`,
+		"draft|extension|feedback|mark|result|question|return|comment|solution|grade|sign up|register|topic|"+
+			"consult|practice|answer|ask|last year|read|watch|prepare|study",
+		`(?:^\W*(?:please )?(?:read|watch|prepare|study|finish reading)\b[^.;]{0,60}|\b(?:(?:first |rough |early |`+
+			`optional |a |any |your |of )*drafts?(?: until| by| on| to me| for| can| may| \w+){0,5}|`+
+			`extensions?(?: \w+){0,5}|feedback(?: \w+){0,6}|(?:marks|results|grades|comments|`+
+			`solutions?)(?: \w+){0,6}|(?:marked|returned|graded)(?: \w+){0,3}|questions?(?: \w+){0,6}|`+
+			`ask(?: \w+){0,6}|sign up(?: \w+){0,4}|regist(?:er|ration)(?: \w+){0,4}|(?:choose|`+
+			`pick)(?: \w+){0,3} topic(?: \w+){0,3}|consultations?(?: \w+){0,3}|practice(?: \w+){0,4}))\W*$`,
 	)
 	eventCue = rule(
-		"class|lecture|seminar|tutorial|office|reading|read|exam|test|quiz|excursion|tour|visit|trip|field|workshop|present|meet|holiday|away|talk|session|interview|lab on|dive|cruise|walk|survey|taught|week of|quiz",
-		`\b(?:class(?:es)?|lectures?|seminars?|tutorials?|office hours?|readings?|read|exams?|tests?|quiz|quizzes|excursions?|tours?|visits?|(?:field )?trips?|field day|workshops?|present(?:ations?|ed)?|meetings?|meet|holidays?|away|out of office|talks?|sessions?|interviews?|dives?|cruises?|walks?|survey)(?: day)?(?: is| takes place| will be| was| of| begins?| starts?)?(?: on| at| from|:)?(?: the)?\W*$`,
+		"class|lecture|seminar|tutorial|office|reading|read|exam|test|quiz|excursion|tour|visit|trip|field|"+
+			"workshop|present|meet|holiday|away|talk|session|interview|lab on|dive|cruise|walk|survey|taught|week "+
+			"of|quiz",
+		`\b(?:class(?:es)?|lectures?|seminars?|tutorials?|office hours?|readings?|read|exams?|tests?|quiz|quizzes|`+
+			`excursions?|tours?|visits?|(?:field )?trips?|field day|workshops?|present(?:ations?|ed)?|meetings?|`+
+			`meet|holidays?|away|out of office|talks?|sessions?|interviews?|dives?|cruises?|walks?|`+
+			`survey)(?: day)?(?: is| takes place| will be| was| of| begins?| starts?)?(?: on| at| from|`+
+			`:)?(?: the)?\W*$`,
 	)
 	againCue = rule(
-		"resubmi|re-submi|replac|revis|new version|again|another version|update|as often|overwrit|chang|correct|improve|swap|attempt|tries|exchange",
-		`\b(?:resubmi\w*|re-submi\w*|replac\w*|revis(?:e|ed|ion|ions)|new versions?|again|another version|updat(?:e|ed|es)|as often|overwrit\w*|changed?|improve\w*|swap\w*|exchang\w*)\b[^.;]{0,60}\b(?:until|till|up to|before|by)(?: the)?\W*$`,
+		"resubmi|re-submi|replac|revis|new version|again|another version|update|as often|overwrit|chang|correct|"+
+			"improve|swap|attempt|tries|exchange",
+		`\b(?:resubmi\w*|re-submi\w*|replac\w*|revis(?:e|ed|ion|ions)|new versions?|again|another version|`+
+			`updat(?:e|ed|es)|as often|overwrit\w*|changed?|improve\w*|swap\w*|exchang\w*)\b[^.;]{0,60}\b(?:until|`+
+			`till|up to|before|by)(?: the)?\W*$`,
 	)
 	movedCue = rule(
 		"correct|now|moved|chang|extend|postpon|new|update|erratum|instead|push|brought|shift|revised",
-		`\b(?:correction|corrected|is now|now (?:due|is|on)|moved|chang(?:e|ed)|extended|postponed|new (?:deadline|date|due)|updated?|erratum|instead|pushed|brought forward|shifted|revised (?:deadline|date))\b`,
+		`\b(?:correction|corrected|is now|now (?:due|is|on)|moved|chang(?:e|ed)|extended|postponed|`+
+			`new (?:deadline|date|due)|updated?|erratum|instead|pushed|brought forward|shifted|`+
+			`revised (?:deadline|date))\b`,
 	)
 	notAfter = rule("not|instead|rather|was", `^\W*(?:,|and|-|\()?\s*(?:not|instead of|rather than|was)\b`)
 	dueAfter = rule(
 		"due|deadline|submi|send|upload|deliver|latest|everything|want|expect|must|must be|last|hand",
-		`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |absolute )*(?:due|deadline|submi(?:t|ssion)|latest|send|upload|last (?:day|chance|moment)|hand over|must be)\b`,
+		`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |`+
+			`absolute )*(?:due|deadline|submi(?:t|ssion)|latest|send|upload|last (?:day|chance|moment)|hand over|`+
+			`must be)\b`,
 	)
 	closesPost = rule(
 		"clos|lock|shut|limit|cut|nothing|no ",
-		`^[^.;]{0,50}\b(?:clos(?:e|es|ed|ing)|locks?|locked|shuts?|hard limit|cut-?off|nothing (?:is|will|more|gets)|no (?:more|further|longer))\b`,
+		`^[^.;]{0,50}\b(?:clos(?:e|es|ed|ing)|locks?|locked|shuts?|hard limit|cut-?off|nothing (?:is|will|more|`+
+			`gets)|no (?:more|further|longer))\b`,
 	)
 	opensPost = rule(
 		"open|avail|releas|live|unlock|appear|start",
@@ -80,7 +126,8 @@ var (
 	)
 	elsePost = rule(
 		"class|lecture|draft|feedback|marks|results|tour|visit|trip|exam|seminar|session|quiz|office|last year",
-		`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|trip|exam|seminar|session|quiz|office hours?|last year)\b`,
+		`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|trip|exam|`+
+			`seminar|session|quiz|office hours?|last year)\b`,
 	)
 )
 
@@ -187,7 +234,10 @@ func roleOf(before, after string) role {
 }
 
 var notLabel = regexp.MustCompile(
-	`\b(?:the|a|an|your|our|my|is|are|be|by|until|till|before|on|at|of|to|for|in|and|or|then|due|deadline|submit|send|upload|please|must|should|hand|over|it|you|we|i|this|that|no|later|than|latest|date|time|everything|all|work|with|from|will|has|have|as|come|comes|goes|go|want|expected?|both|also|only|not|now|deliver|delivered|submitted|sent|uploaded|there|which)\b`,
+	`\b(?:the|a|an|your|our|my|is|are|be|by|until|till|before|on|at|of|to|for|in|and|or|then|due|deadline|submit|` +
+		`send|upload|please|must|should|hand|over|it|you|we|i|this|that|no|later|than|latest|date|time|everything|` +
+		`all|work|with|from|will|has|have|as|come|comes|goes|go|want|expected?|both|also|only|not|now|deliver|` +
+		`delivered|submitted|sent|uploaded|there|which)\b`,
 )
 
 // label is what else a clause names before a time: the part that it is for.

@@ -8,28 +8,55 @@ import (
 var (
 	including = rule("include", `^\W*include `) // at the beginning of a sentence
 	sendCue   = rule(
-		"zip |include|submi|send|upload|deliver|hand|include|attach|consist|compris|contain|provide|bring|need|want|expect|put|bundle|package|portfolio|give|add|pack|mail|files|hand-in|parts|made up|is made|get from",
-		`\b(?:submit(?:ted)?|send|upload(?:ed)?|deliver|hand (?:over|me|us|in)|attach|provide|(?:i|we) (?:need|want|expect|would like|look for)|(?:please )?zip (?:your|the|a|everything|all|up)|(?:please )?(?:put|pack|mail|post|bring|give) |(?:submission|bundle|package|portfolio|delivery|zip|archive|folder|hand-in|assignment|upload)(?: file)? (?:must |should |will |has to |needs to )?(?:consists? of|comprises?|contains?|includes?|holds?|is made up of|has|needs)|what (?:to submit|i need|i want|we need|you send|to send|goes in)|made up of|files(?: needed| required| to send)?:|to be (?:sent|submitted|uploaded):|you will (?:submit|send|need to send)|submission:|deliverables|together with|along with|accompanied by)`,
+		"zip |include|submi|send|upload|deliver|hand|include|attach|consist|compris|contain|provide|bring|need|"+
+			"want|expect|put|bundle|package|portfolio|give|add|pack|mail|files|hand-in|parts|made up|is made|get "+
+			"from",
+		`\b(?:submit(?:ted)?|send|upload(?:ed)?|deliver|hand (?:over|me|us|in)|attach|provide|(?:i|we) (?:need|`+
+			`want|expect|would like|look for)|(?:please )?zip (?:your|the|a|everything|all|up)|(?:please )?(?:put|`+
+			`pack|mail|post|bring|give) |(?:submission|bundle|package|portfolio|delivery|zip|archive|folder|`+
+			`hand-in|assignment|upload)(?: file)? (?:must |should |will |has to |needs to )?(?:consists? of|`+
+			`comprises?|contains?|includes?|holds?|is made up of|has|needs)|what (?:to submit|i need|i want|`+
+			`we need|you send|to send|goes in)|made up of|files(?: needed| required| to send)?:|to be (?:sent|`+
+			`submitted|uploaded):|you will (?:submit|send|need to send)|submission:|deliverables|together with|`+
+			`along with|accompanied by)`,
 	)
 	nounStop = regexpOf(
-		`\b(?:in one|in a|in an|as an?|as|by|before|until|to the|to me|to my|on the|onto|via|through|for the|for each|of (?:the|your|one|all|no|at|up|about|under|around|roughly|approximately|some|between|\d+|two|three|four|five|six)|with (?:the|your|a|all|at)|which|that|where|in (?:pdf|the|zip|word|docx|pptx|powerpoint|png|jpe?g|csv|excel|mp3|mp4|wav|markdown|odt|colour|ink|pencil|english|portrait|landscape)|each|per|no later|not|at (?:most|least|the)|all in|both|either|so that|from (?:the|your)|showing|signed by|containing|under|made|max|please|exported|describing|about|using|named|called|saved|if|is|are|must|should|will|can|may|only|too|into|inside|zipped|packed)\b.*$`,
+		`\b(?:in one|in a|in an|as an?|as|by|before|until|to the|to me|to my|on the|onto|via|through|for the|` +
+			`for each|of (?:the|your|one|all|no|at|up|about|under|around|roughly|approximately|some|between|\d+|` +
+			`two|three|four|five|six)|with (?:the|your|a|all|at)|which|that|where|in (?:pdf|the|zip|word|docx|` +
+			`pptx|powerpoint|png|jpe?g|csv|excel|mp3|mp4|wav|markdown|odt|colour|ink|pencil|english|portrait|` +
+			`landscape)|each|per|no later|not|at (?:most|least|the)|all in|both|either|so that|from (?:the|your)|` +
+			`showing|signed by|containing|under|made|max|please|exported|describing|about|using|named|called|` +
+			`saved|if|is|are|must|should|will|can|may|only|too|into|inside|zipped|packed)\b.*$`,
 	)
 	leading = regexpOf(
-		`^(?:and|or|plus|as well as|also|then|finally|first|second|third|together with|along with|\W|the|an?|your|our|my|its|their|one|two|three|four|five|six|seven|eight|nine|ten|single|both|all|of|some|any|at least|at most|up to|exactly|either|\d+|\d+x|completed|filled-in|please|me|us|you|to|send|submit|upload|deliver|include|attach|add|provide|hand over|pdf|docx|csv|word|excel|png|jpe?g|zip|mp3|mp4|photo of|separate|final|corresponding|accompanying)+\b ?`,
+		`^(?:and|or|plus|as well as|also|then|finally|first|second|third|together with|along with|\W|the|an?|your|` +
+			`our|my|its|their|one|two|three|four|five|six|seven|eight|nine|ten|single|both|all|of|some|any|` +
+			`at least|at most|up to|exactly|either|\d+|\d+x|completed|filled-in|please|me|us|you|to|send|submit|` +
+			`upload|deliver|include|attach|add|provide|hand over|pdf|docx|csv|word|excel|png|jpe?g|zip|mp3|mp4|` +
+			`photo of|separate|final|corresponding|accompanying)+\b ?`,
 	)
 	sections = rule(
-		"introduc|conclus|method|result|discussion|reference|bibliograph|title page|background|aim|table of contents|literature",
-		`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
+		"introduc|conclus|method|result|discussion|reference|bibliograph|title page|background|aim|table of "+
+			"contents|literature",
+		`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|`+
+			`background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
 	)
 	document = rule(
 		"report|essay|paper|document|text|page|it |each|letter|review|article",
-		`\b(?:report|essay|paper|document|text|it|each(?: \w+)?|letter|review|article|abstract|summary|answer|entry|sheet|page|drawing|map|caption|table|cover|story|dialogue|diary|solution) (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|start|end|name|show|state|give|list|say)\w*\b`,
+		`\b(?:report|essay|paper|document|text|it|each(?: \w+)?|letter|review|article|abstract|summary|answer|`+
+			`entry|sheet|page|drawing|map|caption|table|cover|story|dialogue|diary|solution) (?:must |should |`+
+			`will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|`+
+			`start|end|name|show|state|give|list|say)\w*\b`,
 	)
 	enumerat = regexpOf(`,|;|\band\b|\bplus\b|\bas well as\b|\btogether with\b|\balong with\b|\baccompanied by\b|&|\+`)
 	bulleted = regexpOf(`^(?:[*\->|]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|o) +`)
 	verbs    = rule(
 		"",
-		`\b(?:read|check|make|write|use|go|think|discuss|explain|describe|answer|compare|name|sign|confirm|state|remember|log|choose|measure|draw|calculate|show|analyse|visit|take|look|do|don't|work|number|label|scan|photograph|you|we|i|it|they|will|must|should|can|may|is|are|was|be|late|deadline|due|worth|points|marks|percent|word|words|minutes|questions?|grading|learning)\b`,
+		`\b(?:read|check|make|write|use|go|think|discuss|explain|describe|answer|compare|name|sign|confirm|state|`+
+			`remember|log|choose|measure|draw|calculate|show|analyse|visit|take|look|do|don't|work|number|label|`+
+			`scan|photograph|you|we|i|it|they|will|must|should|can|may|is|are|was|be|late|deadline|due|worth|`+
+			`points|marks|percent|word|words|minutes|questions?|grading|learning)\b`,
 	)
 )
 
@@ -137,7 +164,8 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 
 var (
 	formOnly = regexpOf(
-		`^(?:pdf|word|docx?|odt|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|heic|file|files|document|documents|format|text|plain text|markdown|excel|name|date|surname|family name|last name|first name|number|student number)$`,
+		`^(?:pdf|word|docx?|odt|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|heic|file|files|document|documents|format|text|` +
+			`plain text|markdown|excel|name|date|surname|family name|last name|first name|number|student number)$`,
 	)
 	fillers = regexpOf(`\b(?:short|brief) (?:of)?$`)
 )
@@ -212,5 +240,7 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 }
 
 var listHead = regexpOf(
-	`^(?:#+ *)?(?:what (?:to (?:submit|send|upload)|you send|i need|we need|goes in)|files|deliverables|submit|to submit|to send|please send|send|upload|contents of (?:the|your) \w+|you send|your submission)\b[^.]{0,40}:?$`,
+	`^(?:#+ *)?(?:what (?:to (?:submit|send|upload)|you send|i need|we need|goes in)|files|deliverables|submit|` +
+		`to submit|to send|please send|send|upload|contents of (?:the|your) \w+|you send|` +
+		`your submission)\b[^.]{0,40}:?$`,
 )
