@@ -1,0 +1,169 @@
+package prose
+
+import (
+	"strings"
+)
+
+var (
+	attemptCount = rule(
+		"1|2|3|4|5|6|7|8|9|single|once|twice|as often|as many|any number|repeat|without limit&attempt|tries|submi|"+
+			"upload|send|sent|goes|try|shot|chance|hand|only|just|times",
+		`\b(?:(`+num+`|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|`+
+			`submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|`+
+			`attempt(?:ed)?)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(`+num+`) times)\b|`+
+			`as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|`+
+			`once)\b(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|`+
+			`uploads)\W+(?:allowed\W+|possible\W+)?(`+num+`)\b)`,
+	)
+	resubmit = rule(
+		"resubmi|re-submi|revis|again|correct|replac|redo|second version|new version",
+		`\b(?:resubmi\w*|re-submi\w*|(?:send|sent|submit|submitted|upload|uploaded|`+
+			`hand(?:ed)?)(?: \w+){0,3} again|revis\w+|corrected version|replac\w+|redo|`+
+			`redone)\b[^.;]{0,40}?\b(once|0*1 time|twice|(`+num+`) times)\b|\b(a single|an?|`+num+`) (?:resubmissions?|`+
+			`re-submissions?|revisions?|revised versions?|corrected versions?)\b|\b(once|0*1 time|twice|(`+num+`) times)\b[^.;]{0,30}\b(?:resubmi\w*|`+
+			`revis\w*|again)\b`,
+	)
+	unlimited = rule(
+		"unlimit|as often|as many|any number|without limit|no limit",
+		`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|no limit (?:on|`+
+			`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
+	)
+	countsCue = rule(
+		"best|highest|better|top|strongest|latest|last|most recent|newest|first|earliest|average|mean|final&count|"+
+			"kept|keep|use|grade|mark|read|take|what|will|stand|goes|enter|win|matter|decide|record|average|score|"+
+			"look|is",
+		`\b(?:(best|highest|better|top|strongest)|(latest|last|most recent|newest|final)|(first|earliest)|`+
+			`(average|mean))\b(?: (?:attempt|one|try|score|mark|result|version|submission|upload|grade|of (?:them|`+
+			`these|all|the (?:\w+ )?(?:attempts|tries|marks|scores)))){0,3}[^.;,]{0,45}?\b(?:counts?|is kept|`+
+			`is used|is (?:graded|marked|read|taken|what counts|the one)|will (?:be (?:graded|marked|counted|`+
+			`taken|read|kept)|count)|stands|goes (?:into|in)|enters|wins|matters|decides|is recorded|`+
+			`are averaged)\b|\b(?:i|we)(?:'ll| will| only| always| shall)* (?:count|keep|take|mark|grade|read|`+
+			`record|use|look at)(?: only)?(?: the| your)? (?:(best|highest|better)|(latest|last|most recent|`+
+			`newest|final)|(first)|(average|mean))\b|\b(?:keep|count)(?:ing|s)? (?:the |your )(?:(best|highest|`+
+			`better)|(latest|last|most recent|newest)|(first)|(average|mean))\b|\b(?:all )?(?:attempts|tries|`+
+			`scores|marks) are (averaged)\b|\b(?:mark|grade|score) is (?:the |that of (?:the|your) )?(?:(best|`+
+			`highest|better)|(latest|last|most recent)|(first)|(average|mean))\b`,
+	)
+	notAttempt = rule("draft|report|last year|late|quiz", `\b(?:last year|drafts? may)\b`)
+	untilDue   = rule(
+		"until|till|up to|before",
+		`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|`+
+			`it is due|then)\b`,
+	)
+	againWords = rule(
+		"resubmi|re-submi|replac|again|new version|as often|overwrit|swap|exchang|revis|change|update|repeat|"+
+			"improve|attempt|tries",
+		`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|`+
+			`revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|attempts?|tries)\b`,
+	)
+)
+
+func (r *reader) attempts() {
+	var a Attempts
+	var at span
+	said := false
+	take := func(s span) {
+		at, said = at.and(s), true
+	}
+	for _, s := range r.sentences {
+		text := r.plain[s.start:s.end]
+		if notAttempt.in(text) {
+			continue
+		}
+		if m := resubmit.first(r.digits, s); m != nil && a.Max == 0 && !resubmitNo.in(text) {
+			n := 0
+			for _, g := range []int{1, 3, 4, 2, 5} {
+				if word := group(r.digits, m, g); word != "" && n == 0 {
+					n = int(timesOf(word))
+				}
+			}
+			if n > 0 && n < 100 {
+				a.Max = n + 1
+				take(span{m[0], m[1]})
+			}
+		}
+		if m := unlimited.first(r.plain, s); m != nil &&
+			(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
+			take(span{m[0], m[1]})
+		} else if m := attemptCount.first(r.digits, s); m != nil && a.Max == 0 &&
+			!strings.Contains(r.plain[m[0]:m[1]], "penal") {
+			n := 0
+			for _, g := range []int{1, 2, 4, 5, 3} {
+				if word := group(r.digits, m, g); word != "" && n == 0 {
+					n = int(timesOf(word))
+				}
+			}
+			clause := clauseAround(r.plain, s, m[0], m[1])
+			if n > 0 && n < 1000 && !strings.Contains(clause, "per ") && !strings.Contains(clause, "draft") &&
+				!strings.Contains(clause, "check") &&
+				!(n == 1 && !onlyOne.in(text)) {
+				a.Max = n
+				take(span{m[0], m[1]})
+			}
+		}
+		if m := countsCue.first(r.plain, s); m != nil && a.Counts == "" {
+			for g := 1; 2*g+1 < len(m); g++ {
+				switch word := group(r.plain, m, g); {
+				case word == "":
+				case has(word, "best", "highest", "better", "top", "strongest"):
+					a.Counts = "best"
+				case has(word, "latest", "last", "most recent", "newest", "final"):
+					a.Counts = "latest"
+				case has(word, "first", "earliest"):
+					a.Counts = "first"
+				default:
+					a.Counts = "mean"
+				}
+			}
+			if a.Counts != "" {
+				take(span{m[0], m[1]})
+			}
+		}
+		if m := untilDue.first(r.plain, s); m != nil && a.Until == "" && againWords.in(text) {
+			if len(r.dues) > 0 {
+				a.Until = r.dues[len(r.dues)-1].Value.(string)
+				take(span{m[0], m[1]})
+			}
+		}
+	}
+	for _, m := range r.mentions {
+		if m.role == until && a.Until == "" && (m.day != nil || m.relative != nil) {
+			today := midnight(r.now)
+			var before []settled
+			for _, d := range r.dues {
+				if t, err := parseWall(d.Value.(string)); err == nil {
+					before = append(before, settled{mention: mention{span: span{d.Start, d.End}}, at: t, full: true})
+				}
+			}
+			if s, ok := r.settle(m, almanac{today: today, from: today, order: r.slashOrder(today)}, nil, before); ok {
+				a.Until = s.at.Format(wallForm)
+				take(m.span)
+			}
+		}
+	}
+	if said {
+		r.find("attempts", a, at, 0.85)
+	}
+}
+
+var (
+	resubmitNo = rule(
+		"no |not|n't|cannot",
+		`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`,
+	)
+	onlyOne = rule(
+		"only|single|just|one attempt|one submission|one try|once|exactly",
+		`\b(?:only|single|just|exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`,
+	)
+)
+
+func timesOf(word string) float64 {
+	word = strings.TrimSuffix(strings.TrimSuffix(word, " times"), " time")
+	switch {
+	case strings.Contains(word, "once"), word == "a", word == "an", word == "one", strings.Contains(word, "single"):
+		return 1
+	case word == "twice":
+		return 2
+	}
+	return number(word)
+}

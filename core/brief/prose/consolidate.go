@@ -1,0 +1,123 @@
+package prose
+
+import (
+	"math"
+	"regexp"
+	"slices"
+	"strings"
+)
+
+var eachFile = rule(
+	"each|per |every|single|no file|any file|any one|individual",
+	`\b(?:each|per|every|no (?:single )?file|any (?:one |single )?file|individual)\b[^.;,]{0,40}$`,
+)
+
+// clauseAround is the part of a sentence between commas that holds a stretch.
+func clauseAround(plain string, s span, from, to int) string {
+	for from > s.start && strings.IndexByte(",;:(", plain[from-1]) < 0 {
+		from--
+	}
+	for to < s.end && strings.IndexByte(",;)", plain[to]) < 0 {
+		to++
+	}
+	return plain[from:to]
+}
+
+// orphans are bounds whose unit was said before: "at least 800 words; over 1,200 is sent back".
+func (r *reader) orphans(list []amount) []amount {
+	for _, s := range r.sentences {
+		for _, m := range orphan.all(r.digits, s) {
+			over := group(r.digits, m, 1) != ""
+			after := r.digits[m[1]:s.end]
+			v := number(group(r.digits, m, 3))
+			if slices.ContainsFunc(list, func(a amount) bool { return a.overlaps(span{m[0], m[1]}) }) ||
+				len(after) > 0 && unitAfter.MatchString(after) ||
+				!rejected.in(after) {
+				continue
+			}
+			for i := len(list) - 1; i >= 0; i-- {
+				a := list[i]
+				if a.start < m[0] && (a.kind == "words" || a.kind == "pages") && v >= 1 &&
+					(v > 50 || a.kind == "pages") {
+					b := amount{
+						span:     span{m[0], m[1]},
+						sentence: s,
+						kind:     a.kind,
+						thing:    a.thing,
+						min:      math.NaN(),
+						max:      math.NaN(),
+					}
+					if over {
+						b.max = v
+					} else {
+						b.min = v
+					}
+					list = append(list, b)
+					break
+				}
+			}
+		}
+	}
+	return list
+}
+
+var unitAfter = regexp.MustCompile(
+	`^[ -]?(?:%|per|points?|marks?|[kmg]i?b|days?|hours?|minutes?|seconds?|files?|photos?|words?|pages?|dpi|pt)\b|` +
+		`^[ -]?%`,
+)
+
+// consolidate reports the amounts of one kind: once each, both bounds together, those of different
+// things apart; two values for one thing are asked about.
+func (r *reader) consolidate(list []amount) {
+	var out []amount
+next:
+	for _, a := range list {
+		for i := range out {
+			o := &out[i]
+			if same(a.min, o.min) && same(a.max, o.max) {
+				continue next
+			}
+			apart := a.thing != "" && o.thing != "" && a.thing != o.thing
+			if apart {
+				continue
+			}
+			if math.IsNaN(a.min) && math.IsNaN(o.max) && a.max > o.min {
+				o.max, o.span = a.max, o.span.and(a.span)
+				continue next
+			}
+			if math.IsNaN(a.max) && math.IsNaN(o.min) && a.min < o.max {
+				o.min, o.span = a.min, o.span.and(a.span)
+				continue next
+			}
+			if within(a, *o) {
+				continue next
+			}
+		}
+		out = append(out, a)
+	}
+	for i := 0; i < len(out); i++ {
+		for k := i + 1; k < len(out); k++ {
+			a, b := out[i], out[k]
+			if a.sentence == b.sentence || a.thing != b.thing && a.thing != "" && b.thing != "" {
+				continue
+			}
+			r.ask("The text gives two amounts; which holds: "+r.written(a.span)+" or "+r.written(b.span)+"?", b.span)
+			out = slices.Delete(slices.Delete(out, k, k+1), i, i+1)
+			i--
+			break
+		}
+	}
+	for _, a := range out {
+		if strings.HasPrefix(a.kind, "max_") {
+			r.find(a.kind, int64(math.Round(a.max)), a.span, 0.95)
+		} else {
+			r.find(a.kind, a.bounds(), a.span, 0.9)
+		}
+		r.found[len(r.found)-1].Thing = a.thing
+	}
+}
+
+// within says that an amount only repeats another less precisely.
+func within(a, o amount) bool {
+	return a.bare && !math.IsNaN(o.min) && !math.IsNaN(o.max) && o.min != o.max && a.max == (o.min+o.max)/2
+}

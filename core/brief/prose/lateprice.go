@@ -1,0 +1,332 @@
+package prose
+
+import (
+	"slices"
+	"strings"
+
+	"orario/core/timing"
+)
+
+var (
+	lateCue = rule(
+		"forgiv|overlook|won't|don't|not |first day|second day|third day|from the|late|delay|overdue|past|after|"+
+			"per |each|every|a |an |any|another|penal|deduct|deadline|grace|behind|punctual|miss|hard deadline|"+
+			"strict|tardy|not in by&late|delay|overdue|past|after|day|hour|24|penal|deduct|deadline|grace|behind|"+
+			"punctual|forgiv|overlook|miss|hard|strict|tardy|count|mind|punish",
+		`\b(?:late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due)|`+
+			`after (?:the |that|this|it|due|which)|(?:per|each|every|a|an|another|any)(?: \w+){0,2} (?:day|hour|`+
+			`24 hours)|penal\w*|deduct\w*|hard deadline|grace|punctual\w*|miss(?:es|ed|ing)? the|strict|deadline|`+
+			`not in by|from the \w+ day|(?:first|second|third) day[^.;]{0,15}\d|forgiv\w*|overlook\w*|(?:won't|`+
+			`don't|do not|will not) (?:count|penali[sz]e|mind|punish))\b`,
+	)
+	price = rule(
+		"%|percent|per cent|point|mark|credit",
+		`(`+num+`|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b)`,
+	)
+	fraction = rule(
+		"half|tenth|quarter|third|fifth",
+		`\b(half|0*1 half|(?:a|0*1) (?:tenth|quarter|third|fifth)) (?:of )?(?:the |your |its |all |available |`+
+			`possible |earned )*(?:credit|marks?|points?|grade|score|value|worth|what)\b`,
+	)
+	perCue = rule(
+		"day|hour|24|week|h",
+		`\b(?:per|each|every|for each|for every|a|an|any)(?: (?:additional|further|extra|started|begun|commenced|`+
+			`late|full|whole|single|calendar|other))*( working| business| school| week)? ?(?:(`+num+`)[- ])?(day|weekday|`+
+			`24[- ]hours?|24 ?h|hours?|h|weeks?|minutes?)\b|/ ?(day|h|hour)\b|\b(daily|hourly)\b`,
+	)
+	workingDay = rule(
+		"work|business|school|week|saturday",
+		`\b(?:working|business|school|week) ?days?\b|\b(?:weekends?|saturdays? (?:and|`+
+			`or) sundays?)\b[^.;]{0,40}\b(?:not|\w+n't|free|excluded|skipped|ignored|aside|apart|no)\b|`+
+			`\b(?:not counting|excluding|except|without|no|free|skip|ignoring)\b[^.;]{0,25}\b(?:weekends?|`+
+			`saturdays? (?:and|or) sundays?)\b|\bdon't count (?:the )?weekends?\b`,
+	)
+	capCue = rule(
+		"most|max|more|over|cap|total|ceiling|limit|up to|exceed|beyond|stop|further",
+		`(?:\b(?:at most|at the most|max(?:imum)?\.?(?: of| deduction(?: of| is)?| penalty(?: of| is)?)?|`+
+			`no more than|never more than|not more than|never (?:over|exceeds?|above)|not exceed(?:ing)?|`+
+			`up to(?: a (?:total|maximum) of| a total)?|capped at|cap(?: of| is| at)?|ceiling(?: of| is| at)?|`+
+			`limit(?:ed)? (?:of|to|is|at)|stops? at|total of|but not over|(?:goes|go|going|get|`+
+			`gets) (?:no further|no higher) than|beyond)\s*)$`,
+	)
+	capAfter = rule(
+		"most|max|total|cap|altogether|ceiling",
+		`^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|cap|limit|maximum|`+
+			`ceiling)|tops|cap)\b`,
+	)
+	floorCue = rule(
+		"below|under|less|fewer|least|keep|remain",
+		`\b(?:never|not|no|cannot|can't|won't)\b[^.;]{0,40}\b(?:below|under|less than|fewer than|lower than|`+
+			`beneath)\s*(`+num+`)(?: (?:points?|marks?))?\b|\b(?:at least|a minimum of|keeps? at least)\s*(`+num+`) (?:points?|`+
+			`marks?)\b[^.;]{0,30}\b(?:remain|stay|left|keep|kept|safe|sure)\b`,
+	)
+	earnedCue = rule(
+		"earn|would|award|achiev|got|given|receiv|scor|your mark|your grade|your score|reach|gain|obtain",
+		`\b(?:of|from|off) (?:what|whatever|the|your|its|that)\b[^.;,]{0,45}\b(?:earned|earns?|would|awarded|`+
+			`achieved?|got|given|received?|scored|reached|gained|obtained)\b|\b(?:of|from|off) your (?:own |`+
+			`final |actual )?(?:mark|grade|score|result|points)\b|\bearned (?:mark|marks|points|score)\b`,
+	)
+	noneCue = rule(
+		"late|hard|after|nothing|deadline|zero|no |past|door",
+		`\b(?:no late (?:work|submissions?|papers?|entries|hand-?ins?|files?|uploads?|days?|homework|assignments?|`+
+			`reports?|solutions?)|(?:late|overdue|belated|anything (?:late|later|after)|everything after|`+
+			`work (?:that (?:is|arrives|comes) )?late|whatever (?:comes|arrives))\b[^.;]{0,50}\b(?:not|never|`+
+			`no longer|cannot|won't|isn't|aren't|\w+n't|un(?:marked|read|graded))\b[^.;]{0,30}|(?:late|overdue|`+
+			`anything (?:later|after)|whatever (?:comes|arrives))\b[^.;]{0,45}\b(?:zero|0|nothing|no (?:credit|`+
+			`points|marks|mark)|nil|rejected|refused|ignored|discarded|unmarked|unread|returned unread|fails?|`+
+			`bin)\b|(?:not|\w+n't|never|cannot) (?:be )?(?:accept|take|mark|read|grade|consider|look at)(?:ed|en|`+
+			`s)?(?: any| your| anything| work)*(?: that is| that comes| which is)? (?:late|overdue|belated)\b|`+
+			`after (?:that|the deadline|this|then|it|which|the due time)\b[^.;]{0,30}\b(?:nothing|no (?:work|`+
+			`submissions?|files?|one|more)|not|never|won't)\b|hard deadline|deadline is (?:hard|absolute|`+
+			`strict and final|final and strict)|(?:nothing|no (?:work|submissions?|files?|uploads?|`+
+			`papers?))\b[^.;]{0,40}\b(?:after (?:that|the deadline|this|it|then|which|the due|due)|past (?:the|`+
+			`that|it)|late)\b|(?:not|never|\w+n't|no longer)\b[^.;]{0,40}\bafter (?:that|the deadline|this|it|`+
+			`then|the due|due)\b|(?:miss(?:es|ed|ing)? (?:it|the deadline))\b[^.;]{0,40}\b(?:zero|nothing|`+
+			`no (?:credit|points|marks)|fail)\b|no (?:credit|points|marks) (?:for|is given for|if) (?:\w+ )?late|`+
+			`late(?:ness)? (?:is|means|equals|gets|earns|counts|=) (?:a |as )?(?:zero|0|nothing|no credit))\b`,
+	)
+	graceCues = []pattern{
+		rule("grace", `\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? `+duration),
+		rule("grace", duration+`(?: long)?(?: of)? grace\b`),
+		rule("grace", `\b(?:within|there is|there's|have|of|for) `+duration+`[^.;]{0,25}\bgrace\b`),
+		rule(
+			"overlook|forgiv|toler|ignor|fine|free|count|harm|penal|nothing|without|matter|blind|allow|hold|cost|"+
+				"charge|punish|notice|mind|slack|leeway|still on time|as punctual|in time",
+			`\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |`+
+				`delays? (?:of )?(?:under |up to |below )?)?`+duration+`(?: \w+){0,4}? (?:(?:is|are|will be|`+
+				`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?(?:overlooked|forgiven|tolerated|`+
+				`ignored|fine|free(?: of charge)?|unpunished|not (?:counted|penali[sz]ed|punished|held|charged|`+
+				`a problem)|without (?:penalty|deduction|loss|consequence|charge)|don't count|do not count|`+
+				`doesn't (?:count|matter|cost)|does not (?:count|cost)|no (?:harm|penalty|deduction)|`+
+				`costs? nothing|won't (?:count|cost|hurt|be)|counts? as (?:punctual|on time|in time)|`+
+				`(?:still )?(?:on|in) time)\b`,
+		),
+		rule(
+			"overlook|forgiv|toler|allow|blind|leeway|slack|ignore",
+			`\b(?:we|i|you)(?:'ll|'re| will| are)? (?:overlook|forgive|tolerate|ignore|allow(?:ed)?|`+
+				`turn a blind eye (?:to|for)|get|have)(?: you| delays? of| up to| about)* `+duration+`(?: of)?(?: (?:leeway|`+
+				`slack|delay|lateness|grace|late))?`,
+		),
+		rule(
+			"count|penal|punish|mind|notice|charge|hold",
+			`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? (?:counts?|penali[sz]es?|`+
+				`punish(?:es)?|minds?|notices?|charges? for|holds?)(?: the| your| a| an| any)*(?: first|`+
+				` delays? of| delay of)? `+duration,
+		),
+	}
+	limitCues = []pattern{
+		rule(
+			"late|after|past|follow|beyond|delay|overdue",
+			`\b(?:up to|until|till|for|within|no later than|at most|(?:not|no) (?:more|longer) than|as much as|`+
+				`max(?:imum)?\.?(?: of)?|less than|in the)(?: another| a further| the)? `+duration+`(?: \w+)? (?:late|`+
+				`after|past|following|beyond|delay|of delay|of lateness|overdue)\b`,
+		),
+		rule(
+			"lock|clos|shut|end|taken|accept|site|offline|take|limit",
+			duration+` (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b(?:locks?|locked|clos\w+|`+
+				`shuts?|ends?|offline|over|limit)\b`,
+		),
+		rule(
+			"lock|clos|shut|end|offline|limit|taken|accept",
+			`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|limit|accept\w*|taken?)\b[^.;]{0,40}?`+duration+` (?:after|past|`+
+				`later|afterwards|following|beyond)\b`,
+		),
+		rule(
+			"up to|max|most|longer|for ",
+			`\b(?:up to|for(?: up to| at most| a maximum of)?|max(?:imum)?\.?(?: of)?|at most|a maximum of|(?:no|`+
+				`not) (?:more|longer) than) `+duration,
+		),
+	}
+	limitRefusal = rule(
+		"after|more|beyond|over|past|later|from|once",
+		`\b(?:after|more than|beyond|over|past|later than|once)(?: the| that| those| these| a delay of| a further)? `+duration,
+	)
+	refusedLate = rule(
+		"not|zero|no |nothing|refus|clos|0|reject|n't|lock|shut|gone|over|worth|un",
+		`\b(?:not|zero|no (?:credit|points|marks|mark|longer|more|submissions?|late|work)|nothing|refused?|`+
+			`rejected|closed|closes|0|\w+n't|locks?|locked|shuts?|shut|gone|worthless|unmarked|it is over|fails?)\b`,
+	)
+	fromDay = rule("day", `\b(?:from|as of|on) the (\w+) day(?: on(?:wards?)?| after| late)?\b`)
+	sameDay = rule(
+		"same day",
+		`\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|`+
+			`until midnight of the same day|on the same day only)\b`,
+	)
+	thereafter = rule(
+		"after|then|later|beyond|longer|more|from",
+		`\b(?:if (?:it is |any )?later|after that|afterwards|after this|thereafter|anything (?:later|more|longer|`+
+			`beyond)|beyond that|later than that|from then on|then on|after which|later work|longer delays?|`+
+			`any later|beyond|more than that)\b`,
+	)
+	upperBound = rule(
+		"late|delay|first|within|up to|under|less|in the|until|by|for|next|second|third|same|further|day",
+		`\b(?:(?:within|up to|under|less than|until|in|for|during|not more than|no more than|at most|`+
+			`below)(?: the)?(?: first| next| following)?|the first|first|the next|next|a further|another) `+duration+`|\b(first|second|`+
+			`third|fourth|fifth|next|same)(?: (?:started|full|whole|calendar))? (day|hour|week)\b|\b(?:on )?(day|`+
+			`hour) (\d+)\b|\b`+duration+` (?:late|of delay|too late)\b`,
+	)
+	lowerBound = rule(
+		"after|more|over|beyond|from|past|longer",
+		`\b(?:after|more than|over|beyond|from|past|longer than)(?: the first| the)? `+duration,
+	)
+)
+
+// minutesOf reads a duration from two groups of a match.
+func minutesOf(plain string, m []int, n int) float64 {
+	amount, unit := group(plain, m, n), group(plain, m, n+1)
+	if unit == "" {
+		return 0
+	}
+	v := 1.0
+	switch amount {
+	case "half an":
+		v = 0.5
+	case "a quarter of an", "quarter of an":
+		v = 0.25
+	case "a", "an":
+	default:
+		v = number(amount)
+	}
+	if strings.HasSuffix(plain[m[0]:m[1]], " and a half") {
+		v += 0.5
+	}
+	return v * map[byte]float64{'m': 1, 'h': 60, 'd': 1440, 'w': 7 * 1440, 'f': 14 * 1440}[unit[0]]
+}
+
+// cost is a price in the text.
+type cost struct {
+	span
+	percent float64
+	points  bool
+	half    bool // said as a part of the credit
+}
+
+func (r *reader) prices(s span) (out []cost) {
+	for _, m := range price.all(r.digits, s) {
+		if m[0] > s.start && (isLetter(r.digits[m[0]-1]) || isDigit(r.digits[m[0]-1]) || r.digits[m[0]-1] == '.') {
+			continue
+		}
+		word, unit := group(r.digits, m, 1), group(r.digits, m, 2)
+		v := number(word)
+		if word == "a" {
+			v = 1
+		} else if word == "half a" {
+			v = 0.5
+		}
+		if word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
+			continue
+		}
+		out = append(out, cost{
+			span{m[0], m[1]},
+			v,
+			unit[0] == 'p' && (strings.HasPrefix(unit, "point") || unit[1] == 't') || unit[0] == 'm',
+			false,
+		})
+	}
+	for _, m := range fraction.all(r.digits, s) {
+		word := strings.TrimPrefix(strings.TrimLeft(group(r.digits, m, 1), "01 "), "a ")
+		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "fifth": 20}[word]
+		out = append(
+			out,
+			cost{span{m[0], m[1]}, v, false, word == "half" && !strings.Contains(r.digits[m[0]:m[1]], " of ")},
+		)
+	}
+	slices.SortFunc(out, func(a, b cost) int { return a.start - b.start })
+	return out
+}
+
+// rate finds what lateness costs in a sentence.
+func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
+	text := r.digits[s.start:s.end]
+	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
+		before := r.digits[max(s.start, c.start-40):c.start]
+		return worthCue.in(before) || ofTotal.in(before) && c.points
+	})
+	if len(prices) == 0 {
+		return l, at, 0, false
+	}
+	of := func(c cost) string {
+		switch {
+		case c.points:
+			return "points"
+		case c.half || earnedCue.in(text):
+			return "earned"
+		}
+		return "possible"
+	}
+	whole := s
+	for _, next := range r.sentences {
+		if next.start >= whole.end && next.start-whole.end < 4 && len(r.prices(next)) > 0 &&
+			(upperBound.in(r.digits[next.start:next.end]) || thereafter.in(r.digits[next.start:next.end]) || lowerBound.in(r.digits[next.start:next.end])) {
+			whole.end = next.end
+		}
+	}
+	if steps, last, ok := r.steps(whole, r.prices(whole)); ok {
+		return Late{Kind: timing.Steps, Of: of(prices[0]), Steps: steps}, whole, last, true
+	}
+	first := prices[0]
+	if r.isCap(first, s) && len(prices) > 1 {
+		first = prices[1]
+	}
+	percent := first.percent
+	l = Late{Percent: &percent, Of: of(first)}
+	at = first.span
+	for _, m := range perCue.all(r.digits, s) {
+		unit := cmpOr(cmpOr(group(r.digits, m, 3), group(r.digits, m, 4)), group(r.digits, m, 5))
+		between := m[0] - first.end
+		if m[0] < first.start {
+			between = first.start - m[1]
+		}
+		if between > 70 || between < -2 {
+			continue
+		}
+		many := 1.0
+		if n := group(r.digits, m, 2); n != "" {
+			many = number(n)
+		}
+		switch {
+		case unit == "day" || unit == "weekday" || strings.HasPrefix(unit, "24") || unit == "daily":
+			l.Kind = timing.PerDay
+			if many > 1 {
+				l.Kind, l.Hours = timing.PerHours, 24*many
+			}
+			if group(r.digits, m, 1) != "" || unit == "weekday" {
+				l.WeekendsFree = true
+			}
+		case unit[0] == 'h':
+			l.Kind, l.Hours = timing.PerHours, many
+			if many == 24 {
+				l.Kind, l.Hours = timing.PerDay, 0
+			}
+		case unit[0] == 'w':
+			l.Kind, l.Hours = timing.PerHours, 168*many
+		case unit[0] == 'm':
+			l.Kind, l.Hours = timing.PerHours, many/60
+		}
+		return l, span{min(first.start, m[0]), max(first.end, m[1])}, 0, true
+	}
+	if lateWord.in(text) && (lossCue.in(text) || first.half) && !capOnly.in(text) {
+		l.Kind = timing.Fixed
+		return l, at, 0, true
+	}
+	return l, at, 0, false
+}
+
+func (r *reader) isCap(c cost, s span) bool {
+	return capCue.in(r.digits[max(s.start, c.start-45):c.start]) || capAfter.in(r.digits[c.end:min(s.end, c.end+30)])
+}
+
+// capIn finds the most that lateness costs, where a rate is known.
+func (r *reader) capIn(s span, l *Late) {
+	if l.Kind == "" || l.Kind == timing.Steps || l.Cap != nil {
+		return
+	}
+	for _, c := range r.prices(s) {
+		if r.isCap(c, s) && (c.percent != *l.Percent || c.points != (l.Of == "points")) &&
+			!ofTotal.in(r.digits[max(s.start, c.start-30):c.start]) {
+			most := c.percent
+			l.Cap = &most
+			return
+		}
+	}
+}

@@ -1,0 +1,126 @@
+package prose
+
+import (
+	"slices"
+	"strings"
+)
+
+var (
+	separator = rule(
+		"underscore|hyphen|dash|dot|space|_|-|separat|join|full stop|period|nothing|together",
+		`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|`+
+			`without (?:spaces|separators?))\b|["'(]([_.-])["')]`,
+	)
+	capitals = rule(
+		"capital|upper|caps|lower|small",
+		`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|`+
+			`small letters)\b`,
+	)
+	literal = regexpOf(`\b[A-Z]{2,}[0-9]{1,4}\b|\b[A-Z][a-z]+[0-9]+\b`)
+	quoted  = regexpOf(`["']([A-Za-z0-9 ]{1,20})["']`)
+)
+
+// told reads a pattern that is described field by field; separators are those said or those of an example
+// nearby.
+func (r *reader) told(s span, i int) (string, span, bool) {
+	text := r.plain[s.start:s.end]
+	from := nameCue.FindStringIndex(text)
+	if from == nil || badName.in(text[:from[0]]+" ") {
+		return "", span{}, false
+	}
+	type piece struct {
+		span
+		text string
+	}
+	var pieces []piece
+	for _, m := range fields.FindAllStringIndex(text, -1) {
+		if f := field(strings.ReplaceAll(text[m[0]:m[1]], "'s", "")); f != "" {
+			pieces = append(pieces, piece{span{s.start + m[0], s.start + m[1]}, f})
+		}
+	}
+	if len(pieces) == 0 {
+		return "", span{}, false
+	}
+	original := string(r.original[s.start:s.end])
+	if len([]rune(original)) == len(original) {
+		for _, m := range append(literal.FindAllStringIndex(original, -1), quotedSpans(original)...) {
+			p := span{s.start + m[0], s.start + m[1]}
+			if p.start > pieces[0].start-60 &&
+				!slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(p) }) &&
+				!example.in(r.plain[s.start:p.start]) &&
+				p.start >= s.start+from[0] {
+				pieces = append(pieces, piece{p, original[m[0]:m[1]]})
+			}
+		}
+	}
+	slices.SortFunc(pieces, func(a, b piece) int { return a.start - b.start })
+	sep, said := "_", false
+	around := span{s.start, s.end}
+	if i+1 < len(r.sentences) {
+		around.end = r.sentences[i+1].end
+	}
+	if m := separator.first(r.plain, around); m != nil {
+		word := r.plain[m[0]:m[1]]
+		said = true
+		switch {
+		case group(r.plain, m, 1) != "":
+			sep = group(r.plain, m, 1)
+		case startsWith(word, "hyphen", "dash"):
+			sep = "-"
+		case startsWith(word, "dot", "full", "period"):
+			sep = "."
+		case startsWith(word, "space"):
+			sep = " "
+		case startsWith(word, "nothing", "without"):
+			sep = ""
+		}
+	}
+	if !said {
+		for _, t := range r.nameTokens(around) {
+			if k := strings.IndexAny(r.plain[t.start:t.end], "_-."); k > 0 {
+				sep = r.plain[t.start+k : t.start+k+1]
+				break
+			}
+		}
+	}
+	if len(pieces) == 1 && !said && !onlyField.MatchString(text) {
+		return "", span{}, false
+	}
+	form := ""
+	if m := capitals.first(r.plain, around); m != nil {
+		form = ":upper"
+		if strings.Contains(r.plain[m[0]:m[1]], "lower") || strings.Contains(r.plain[m[0]:m[1]], "small") {
+			form = ":lower"
+		}
+	}
+	var out []string
+	for k, p := range pieces {
+		if form != "" && strings.HasPrefix(p.text, "{") && !strings.Contains(p.text, ":") &&
+			!has(p.text, "{number}", "{date}", "{attempt}") {
+			whole := strings.Contains(text, "everything") || strings.Contains(text, "all in") ||
+				strings.Contains(text, "whole") ||
+				strings.Contains(text, "all lower")
+			if m := capitals.first(r.plain, around); whole ||
+				m != nil && (m[0] >= p.end && m[0]-p.end < 14 || m[0] < p.start && p.start-m[1] < 12) {
+				p.text = strings.TrimSuffix(p.text, "}") + form + "}"
+			}
+		}
+		if p.text == "{date}" {
+			if m := dateShape.FindString(r.plain[p.end:min(around.end, p.end+40)]); m != "" {
+				p.text = "{date:" + strings.ToUpper(m) + "}"
+			}
+		}
+		if k > 0 && strings.HasPrefix(p.text, "{date:") && strings.HasPrefix(out[len(out)-1], "{date") {
+			continue
+		}
+		out = append(out, p.text)
+	}
+	return strings.Join(out, sep), span{pieces[0].start, pieces[len(pieces)-1].end}, true
+}
+
+func quotedSpans(original string) (out [][]int) {
+	for _, m := range quoted.FindAllStringSubmatchIndex(original, -1) {
+		out = append(out, []int{m[2], m[3]})
+	}
+	return out
+}

@@ -1,0 +1,89 @@
+package prose
+
+import (
+	"strings"
+)
+
+var (
+	reportYes = rule(
+		"similar|plagiar|overlap|match|copied|compar|text-match|other people|borrowed|sources",
+		`\b(?:similarity|plagiarism[- ](?:check|scan|software|detection|report|service|tool)\w*|(?:check|screen|`+
+			`scan|examin|run|test|compar|search|inspect|go|put|pass|look)\w*\b[^.;]{0,60}\b(?:plagiarism|`+
+			`overlap\w*|matching|matches|copied (?:text|passages)|borrowed (?:text|passages|sentences)|(?:other|`+
+			`published|earlier|known|existing|online) (?:texts?|sources?|papers|essays|work|students'? work))|`+
+			`text[- ]matching|overlap (?:check|report)|matching (?:software|service|report|check))\b`,
+	)
+	reportNo = rule(
+		"no |not|n't|without|never|neither",
+		`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|`+
+			`screened|compared|matching|overlap)\b`,
+	)
+	drafts = rule(
+		"draft|version|preview|trial|time|report",
+		`\b(?:(`+num+`|a single|an?|once|twice) (?:earlier |free |trial |preliminary |test |rough )?(drafts?|`+
+			`previews?|trial runs?|trial versions?|preliminary versions?|test runs?|report runs?)\b|(?:draft|`+
+			`preview|trial)s?[^.;]{0,40}\b(once|twice|(`+num+`) times)\b|`+
+			`\bcheck(?:ed)?[^.;]{0,30}drafts?[^.;]{0,20}\b(once|twice|(`+num+`) times))`,
+	)
+	draftOK = rule(
+		"check|allow|may|can|report|run|permit|free|before|try|similar|see|upload|possible",
+		`\b(?:check\w*|allowed|may|can|report|run|permitted|free|try|similarity|see|possible|ok)\b`,
+	)
+)
+
+func (r *reader) report() {
+	index := -1
+	for _, s := range r.sentences {
+		text := r.plain[s.start:s.end]
+		m := reportYes.first(r.plain, s)
+		if m == nil || reportWrong.in(text) {
+			continue
+		}
+		if reportNo.in(text) {
+			continue
+		}
+		if index < 0 {
+			r.find("report", Report{Checked: true}, span{m[0], m[1]}, 0.9)
+			index = len(r.found) - 1
+		}
+	}
+	for _, s := range r.sentences {
+		text := r.plain[s.start:s.end]
+		for _, m := range drafts.all(r.digits, s) {
+			if !draftOK.in(text) || m[0] > s.start && noDraft.MatchString(r.plain[s.start:m[0]]) {
+				continue
+			}
+			if index < 0 &&
+				!(strings.Contains(text, "check") || strings.Contains(text, "allowed") && strings.Contains(r.plain[m[0]:m[1]], "draft")) {
+				continue
+			}
+			n := 0
+			switch g := cmpOr(cmpOr(group(r.digits, m, 1), group(r.digits, m, 3)), group(r.digits, m, 5)); g {
+			case "a", "an", "a single", "once":
+				n = 1
+			case "twice":
+				n = 2
+			default:
+				n = int(number(strings.TrimSuffix(g, " times")))
+			}
+			if n < 1 || n > 50 {
+				continue
+			}
+			if index < 0 {
+				r.find("report", Report{Checked: true}, span{m[0], m[1]}, 0.75)
+				index = len(r.found) - 1
+			}
+			whole := span{r.found[index].Start, r.found[index].End}.and(span{m[0], m[1]})
+			r.found[index].Value, r.found[index].Start, r.found[index].End = Report{
+				Checked: true,
+				Drafts:  &n,
+			}, whole.start, whole.end
+			return
+		}
+	}
+}
+
+var (
+	noDraft     = regexpOf(`\bno(?:t)? (?:\w+ )?$`)
+	reportWrong = rule("last year|last term", `\blast (?:year|term)\b`)
+)

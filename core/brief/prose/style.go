@@ -1,0 +1,88 @@
+package prose
+
+import (
+	"strings"
+)
+
+var (
+	spacing = rule(
+		"spac|lines",
+		`\b(?:(double|single|one and a half|1\.5|1,5|1\^|2|1|one-and-a-half|two)[- ]?(?:line[- ])?spac(?:ed|ing)|`+
+			`(?:line )?spac(?:ed|ing)(?: of| is|:| at)? ?(double|single|one and a half|1\.5|1,5|1\^|2(?:\.0)?|`+
+			`1(?:\.0)?|two|one)|(1\.5|double|1\^) lines?)\b`,
+	)
+	fontSize  = rule("pt|point", `\b(`+num+`)[- ]?(?:pt\.?|points?)\b`)
+	fontNames = rule(
+		"times|arial|calibri|helvetica|garamond|cambria|georgia|verdana|palatino|courier|liberation|tahoma|book "+
+			"antiqua|century|computer modern|libertine|gill sans|futura|noto|roboto|open sans|lato|baskerville|"+
+			"bodoni|candara|constantia|trebuchet|aptos|charter|dejavu|source sans|source serif|plex",
+		`\b(times new roman|times|arial|calibri|helvetica(?: neue)?|(?:eb )?garamond|cambria|georgia|verdana|`+
+			`palatino(?: linotype)?|courier(?: new)?|liberation (?:serif|sans|mono)|tahoma|book antiqua|`+
+			`century schoolbook|computer modern|linux libertine|gill sans|futura|noto (?:sans|serif)|roboto|`+
+			`open sans|lato|baskerville|bodoni|candara|constantia|trebuchet(?: ms)?|aptos|charter|dejavu (?:sans|`+
+			`serif)|source (?:sans|serif)(?: pro)?|ibm plex (?:sans|serif|mono))\b`,
+	)
+	citations = rule(
+		"apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690|author-date|"+
+			"author-year",
+		`\b(apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690)\b`,
+	)
+	citeNear = rule(
+		"cit|refer|style|format|source|bibliog|guideline|edition|author|manual|apa|mla|ieee|oscola|mhra",
+		`\b(?:cit\w*|refer\w*|style|format\w*|sources?|bibliograph\w*|guidelines|edition|manual|footnotes?|`+
+			`quot\w*|apa|mla|ieee|oscola|mhra)\b`,
+	)
+)
+
+func (r *reader) style() {
+	var st Style
+	var at span
+	take := func(m []int) { at = at.and(span{m[0], m[1]}) }
+	for _, s := range r.sentences {
+		text := r.plain[s.start:s.end]
+		if m := spacing.first(r.plain, s); m != nil && st.Spacing == 0 && !styleNo(text, m[0]-s.start) {
+			switch word := cmpOr(cmpOr(group(r.plain, m, 1), group(r.plain, m, 2)), group(r.plain, m, 3)); {
+			case has(word, "double", "2", "two", "2.0"):
+				st.Spacing = 2
+			case has(word, "single", "1", "one", "1.0"):
+				st.Spacing = 1
+			default:
+				st.Spacing = 1.5
+			}
+			take(m)
+		}
+		font := fontNames.first(r.plain, s)
+		if font != nil && st.Font == "" &&
+			!(group(r.plain, font, 1) == "times" && (r.original[font[0]] != 'T' || font[0] == s.start || strings.HasPrefix(r.plain[font[1]:], " are") || strings.HasPrefix(r.plain[font[1]:], " in"))) &&
+			!styleNo(text, font[0]-s.start) &&
+			unicodeUpper(r.original[font[0]]) {
+			st.Font = r.written(span{font[2], font[3]})
+			take(font)
+		}
+		if m := fontSize.first(r.digits, s); m != nil && st.Size == 0 &&
+			(font != nil || styleWord.in(text) || spacing.in(text) || sizeNear.in(text) || strings.Contains(r.plain[m[0]:m[1]], "pt") && !strings.Contains(r.plain[m[0]:m[1]], "pts") && number(group(r.digits, m, 1)) <= 16 && !strings.Contains(text, "worth")) {
+			if v := number(group(r.digits, m, 1)); v >= 6 && v <= 40 {
+				st.Size = v
+				take(m)
+			}
+		}
+		if m := citations.first(r.plain, s); m != nil && st.Citations == "" && citeNear.in(text) &&
+			unicodeUpper(r.original[m[0]]) {
+			st.Citations = r.written(span{m[2], m[3]})
+			take(m)
+		}
+	}
+	if at.end > 0 {
+		r.find("style", st, at, 0.9)
+	}
+}
+
+var sizeNear = rule("size|letters|print|text|body", `\b(?:size|lettering|type)\b`)
+
+func unicodeUpper(c rune) bool { return c >= 'A' && c <= 'Z' }
+
+func styleNo(text string, at int) bool {
+	return styleDenied.MatchString(text[:at])
+}
+
+var styleDenied = regexpOf(`\b(?:no|not|\w+n't|never)\b[ \w]{0,12}$`)
