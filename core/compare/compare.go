@@ -158,7 +158,8 @@ const (
 func (s Summary) Shown() Summary {
 	list := append([]Change{}, s.Changes[:min(len(s.Changes), mostChanges)]...)
 	for i := range list {
-		list[i].Before, list[i].After = wording.Clip(list[i].Before, mostLetters), wording.Clip(list[i].After, mostLetters)
+		c := &list[i]
+		c.Before, c.After = wording.Clip(c.Before, mostLetters), wording.Clip(c.After, mostLetters)
 	}
 	s.Changes = list
 	return s

@@ -93,17 +93,8 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 		if ctx.Err() != nil {
 			return 0, ctx.Err()
 		}
-		err = errors.Join(
-			err,
-			tell(
-				ctx,
-				s.Store,
-				job.StudentID,
-				state.ID,
-				fmt.Sprintf("%s could not be converted: %v.", item.Original, err),
-			),
-		)
-		return 0, mariadb.Final{Err: err}
+		text := fmt.Sprintf("%s could not be converted: %v.", item.Original, err)
+		return 0, mariadb.Final{Err: errors.Join(err, tell(ctx, s.Store, job.StudentID, state.ID, text))}
 	}
 	digest, _, err := s.Uploads.Put(ctx, bytes.NewReader(pdf))
 	if err != nil {

@@ -72,14 +72,6 @@ func (t *text) mentions() []mention {
 	return out
 }
 
-var (
-	allTimes = rule(
-		"time|clock|deadline|hour",
-		`\b(?:(?:all|any|every|these|the|our|my)(?: \w+)* (?:times?|hours|deadlines?|dates?)|times|clocks?)\b`,
-	)
-	zoneLabel = rule("zone", `\b(?:time ?)?zone\b`)
-)
-
 // mention reads a time at a token.
 func (t *text) mention(i int) (m mention, next int, ok bool) {
 	tok := t.tokens
@@ -259,36 +251,6 @@ func (t *text) free(i, next int) bool {
 		return t.tokens[next-1].s == "hours" || t.tokens[i].number && len(t.tokens[i].s) == 4
 	}
 	return !(t.tokens[next].s == "/" && t.tokens[next].start == t.tokens[next-1].end)
-}
-
-func (t *text) zoneAfter(m *mention, next int) int {
-	tok := t.tokens
-	k := next
-	bracket := false
-	for k < len(tok) && has(tok[k].s, ",", "(", "in", "sharp") && k < next+3 {
-		bracket = bracket || tok[k].s == "("
-		k++
-	}
-	zone, after, bare := t.zone(k)
-	if zone == "" ||
-		bare && !(bracket && after < len(tok) && has(tok[after].s, ")", ",")) &&
-			!(m.clock != nil && after < len(tok) && has(tok[after].s, ".", ",") && k == next && isIANA(t.plain[tok[k].start:tok[after-1].end])) {
-		return next
-	}
-	m.zone, m.end = zone, tok[after-1].end
-	if bracket && after < len(tok) && tok[after].s == ")" {
-		after++
-	}
-	return after
-}
-
-func isIANA(plain string) bool {
-	for i := range len(plain) {
-		if plain[i] == '/' {
-			return true
-		}
-	}
-	return false
 }
 
 // relative reads "a week later, same time", "two days after the tour", "the day after the tour".

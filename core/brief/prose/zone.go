@@ -211,3 +211,41 @@ func (t *text) capitals(s span) bool {
 	}
 	return true
 }
+
+var (
+	allTimes = rule(
+		"time|clock|deadline|hour",
+		`\b(?:(?:all|any|every|these|the|our|my)(?: \w+)* (?:times?|hours|deadlines?|dates?)|times|clocks?)\b`,
+	)
+	zoneLabel = rule("zone", `\b(?:time ?)?zone\b`)
+)
+
+func (t *text) zoneAfter(m *mention, next int) int {
+	tok := t.tokens
+	k := next
+	bracket := false
+	for k < len(tok) && has(tok[k].s, ",", "(", "in", "sharp") && k < next+3 {
+		bracket = bracket || tok[k].s == "("
+		k++
+	}
+	zone, after, bare := t.zone(k)
+	if zone == "" ||
+		bare && !(bracket && after < len(tok) && has(tok[after].s, ")", ",")) &&
+			!(m.clock != nil && after < len(tok) && has(tok[after].s, ".", ",") && k == next && isIANA(t.plain[tok[k].start:tok[after-1].end])) {
+		return next
+	}
+	m.zone, m.end = zone, tok[after-1].end
+	if bracket && after < len(tok) && tok[after].s == ")" {
+		after++
+	}
+	return after
+}
+
+func isIANA(plain string) bool {
+	for i := range len(plain) {
+		if plain[i] == '/' {
+			return true
+		}
+	}
+	return false
+}
