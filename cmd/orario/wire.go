@@ -193,6 +193,10 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 			intake.FeedJob: a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
 			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},
+		GiveUp: map[string]mariadb.Handler{
+			intake.FeedJob: a.intake.GiveUpFeed, intake.SyncJob: a.intake.RestSite,
+			prepare.ConvertJob: a.prepare.GiveUpConvert,
+		},
 		Done: func(kind string, err error) {
 			outcome := "done"
 			if err != nil {

@@ -64,12 +64,11 @@ func (t *Tools) Close() {
 func (t *Tools) Warm() { t.office.warm() }
 
 // ToPDF makes a PDF of a document of some kind (package inspect). It takes a second or two, and up to
-// 90 s for a document that is hard to lay out; after that it gives up. The document is not changed.
+// 90 s for a document that is hard to lay out; after that it gives up. The time begins when those that came before are
+// done. The document is not changed.
 func (t *Tools) ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error) {
-	ctx, cancel := context.WithTimeout(ctx, maxTime)
-	defer cancel()
-	pdf, err := t.office.convert(ctx, "in."+kind, data)
-	if errors.Is(err, context.DeadlineExceeded) {
+	pdf, err := t.office.convert(ctx, maxTime, "in."+kind, data)
+	if errors.Is(err, context.DeadlineExceeded) && ctx.Err() == nil {
 		return nil, fmt.Errorf("the conversion took longer than %s; export a PDF from your word processor", maxTime)
 	}
 	return pdf, err

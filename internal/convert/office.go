@@ -10,7 +10,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
-	"sync"
+	"time"
 )
 
 // worker runs inside the sandbox. It keeps one LibreOffice waiting, to which the next conversion is
@@ -39,24 +39,26 @@ done
 type office struct {
 	work string
 
-	mu   sync.Mutex
+	turn chan struct{} // held by whoever uses what follows
 	cmd  *exec.Cmd
 	in   io.WriteCloser
 	out  *bufio.Reader
 	jobs int
 }
 
-func newOffice(work string) *office { return &office{work: work} }
+func newOffice(work string) *office {
+	return &office{work: work, turn: make(chan struct{}, 1)}
+}
 
 func (o *office) warm() {
-	o.mu.Lock()
-	defer o.mu.Unlock()
+	o.turn <- struct{}{}
+	defer func() { <-o.turn }()
 	_ = o.start() // the conversion that needs it will tell
 }
 
 func (o *office) close() {
-	o.mu.Lock()
-	defer o.mu.Unlock()
+	o.turn <- struct{}{}
+	defer func() { <-o.turn }()
 	o.stop()
 	os.RemoveAll(o.work)
 }
@@ -90,12 +92,16 @@ func (o *office) stop() {
 	o.cmd = nil
 }
 
-func (o *office) convert(ctx context.Context, name string, data []byte) ([]byte, error) {
-	o.mu.Lock()
-	defer o.mu.Unlock()
-	if err := ctx.Err(); err != nil {
-		return nil, err
+// convert waits for its turn, and then takes so long at the most.
+func (o *office) convert(ctx context.Context, most time.Duration, name string, data []byte) ([]byte, error) {
+	select {
+	case o.turn <- struct{}{}:
+		defer func() { <-o.turn }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
 	}
+	ctx, cancel := context.WithTimeout(ctx, most)
+	defer cancel()
 	o.jobs++
 	job := fmt.Sprintf("job%d", o.jobs)
 	folder := filepath.Join(o.work, job)

@@ -204,6 +204,20 @@ func (s Service) FetchFeed(ctx context.Context, job query.Job) (time.Duration, e
 	return s.FeedEvery, s.Store.SetFeedNotice(ctx, query.SetFeedNoticeParams{Notice: notice, ID: f.ID})
 }
 
+// GiveUpFeed is done instead of [FeedJob] with a calendar that stops the program whenever it is read.
+func (s Service) GiveUpFeed(ctx context.Context, job query.Job) (time.Duration, error) {
+	f, err := s.Store.Feed(ctx, job.Subject)
+	if err != nil {
+		return 0, mariadb.Final{Err: err}
+	}
+	notice := f.Name + " stopped Orario each time it was read, so it is not fetched any more. Remove it, and add it " +
+		"again once whoever publishes it has mended it."
+	if err := s.Store.SetFeedNotice(ctx, query.SetFeedNoticeParams{Notice: notice, ID: f.ID}); err != nil {
+		return 0, err
+	}
+	return 0, announce.Tell(ctx, s.Store, announce.Event{Student: f.StudentID, Kind: announce.Calendar, Text: notice})
+}
+
 func (s Service) replaceBusy(ctx context.Context, f query.Feed, in Import, text string) error {
 	who, err := s.Store.StudentByID(ctx, f.StudentID)
 	if err != nil {

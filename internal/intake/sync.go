@@ -36,18 +36,31 @@ func (s Service) Sync(ctx context.Context, job query.Job) (time.Duration, error)
 		return 0, err
 	}
 	s.Log.Info("a site could not be synced", "site", site.ID, "error", theirs.error)
-	notice := theirs.notice(site.Name)
+	return s.Every, s.noticeOf(ctx, site, theirs.notice(site.Name))
+}
+
+// noticeOf tells a notice about a site, once.
+func (s Service) noticeOf(ctx context.Context, site query.Site, notice string) error {
 	if site.Notice == notice {
-		return s.Every, nil
+		return nil
 	}
 	if err := s.Store.SiteNotice(ctx, query.SiteNoticeParams{Notice: notice, ID: site.ID}); err != nil {
-		return 0, err
+		return err
 	}
-	return s.Every, announce.Tell(
-		ctx,
-		s.Store,
-		announce.Event{Student: site.StudentID, Kind: announce.Site, Text: notice},
-	)
+	return announce.Tell(ctx, s.Store, announce.Event{Student: site.StudentID, Kind: announce.Site, Text: notice})
+}
+
+// siteRests is how long a site rests that stops the program whenever it is read.
+const siteRests = 6 * time.Hour
+
+// RestSite is done instead of [SyncJob] with such a site.
+func (s Service) RestSite(ctx context.Context, job query.Job) (time.Duration, error) {
+	site, err := s.Store.Site(ctx, job.Subject)
+	if err != nil {
+		return 0, mariadb.Final{Err: err}
+	}
+	return siteRests, s.noticeOf(ctx, site, site.Name+" stopped Orario each time it was read, so it is left alone for "+
+		"six hours. What you see is from before; look at the site itself, and tell whoever runs it.")
 }
 
 // A siteError is a failure that is the site's, or the line's.

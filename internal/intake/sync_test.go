@@ -331,3 +331,28 @@ func TestTwoInstitutions(t *testing.T) {
 	assert.Equal(t, map[string]bool{"20418": true, "N-7734": true}, numbers)
 	assert.Equal(t, []int{1, 1}, []int{w.Received(), second.Received()})
 }
+
+// A site or calendar that processes died with is told, and left alone: the site for six hours, the calendar for good.
+func TestWhatStopsTheProgramIsLeftAlone(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	for range 2 { // told once, however often it comes to that
+		again, err := w.Intake.RestSite(ctx, query.Job{Subject: w.Site, StudentID: w.Student})
+		require.NoError(t, err)
+		assert.Equal(t, 6*time.Hour, again)
+		assert.Contains(t, notice(t, w), "is left alone for six hours")
+	}
+	w.Sync()
+	assert.Empty(t, notice(t, w), "it is read again")
+
+	feed, err := w.DB.AddFeed(ctx, query.AddFeedParams{
+		StudentID: w.Student, Name: "Tides", Url: "https://tides.example/all.ics", Purpose: "busy",
+	})
+	require.NoError(t, err)
+	again, err := w.Intake.GiveUpFeed(ctx, query.Job{Subject: feed, StudentID: w.Student})
+	require.NoError(t, err)
+	assert.Zero(t, again)
+	feeds, err := w.Intake.Feeds(ctx, w.Student)
+	require.NoError(t, err)
+	assert.Contains(t, feeds[0].Notice, "Tides stopped Orario")
+}

@@ -32,12 +32,15 @@ func (f Final) Unwrap() error { return f.Err }
 type Runner struct {
 	DB       *DB
 	Handlers map[string]Handler
+	GiveUp   map[string]Handler // what is done instead with a job of a kind that several processes have died with
 	Log      *slog.Logger
 	Workers  int
 	First    string        // a kind for which one worker is kept; may be empty
 	Lease    time.Duration // how long a job stays taken without a sign of life; 0: 20 s
 
 	Done func(kind string, err error) // for figures; may be nil
+
+	taking sync.Mutex // so that the workers of a process count the jobs under way one after the other
 }
 
 // poll is how often an idle worker looks for a job.
@@ -98,25 +101,45 @@ func (r *Runner) one(ctx context.Context, only string) (worked bool, err error) 
 	return true, r.settle(ctx, job, again, err)
 }
 
-// take takes the job that has waited longest, of one kind only where it is named.
+// deathsToGiveUp is how many processes have to die with a job before it is given up, and restsFor how long a job rests
+// then of whose kind nobody says what is done instead.
+const (
+	deathsToGiveUp = 3
+	restsFor       = time.Hour
+)
+
+// take takes a job, of one kind only where it is named: of students with the fewest jobs under way, the one that has
+// waited longest. A job that a process has died with is taken only when no other such job is under way, so that of
+// those which died together the guilty one is found.
 func (r *Runner) take(ctx context.Context, only string) (job query.Job, err error) {
+	r.taking.Lock()
+	defer r.taking.Unlock()
 	now := time.Now().UTC()
-	err = r.DB.InTx(ctx, func(q *query.Queries) error {
-		if only == "" {
-			job, err = q.NextJob(ctx, query.NextJobParams{Now: now, Lease: nullTime(now)})
-		} else {
-			job, err = q.NextJobOf(ctx, query.NextJobOfParams{Kind: only, Now: now, Lease: nullTime(now)})
+	due, err := r.DB.JobsDue(ctx, query.JobsDueParams{Now: now, Lease: nullTime(now), Only: only})
+	if err != nil {
+		return job, err
+	}
+	for _, d := range due {
+		if d.Kind != r.First && d.Busy >= int64(max(1, r.Workers/2)) {
+			continue // the others are for other students
 		}
-		if err != nil {
-			return err
+		err = r.DB.InTx(ctx, func(q *query.Queries) error {
+			if job, err = q.LockJob(ctx, query.LockJobParams{ID: d.ID, Now: now, Lease: nullTime(now)}); err != nil {
+				return err
+			}
+			if job.Token != "" { // its lease has run out
+				job.Deaths++
+			}
+			job.Token = rand.Text()
+			return q.TakeJob(ctx, query.TakeJobParams{
+				TakenUntil: nullTime(now.Add(r.lease())), Token: job.Token, Deaths: job.Deaths, ID: d.ID,
+			})
+		})
+		if !errors.Is(err, sql.ErrNoRows) { // somebody else was quicker
+			return job, err
 		}
-		job.Token = rand.Text()
-		return q.TakeJob(
-			ctx,
-			query.TakeJobParams{TakenUntil: nullTime(now.Add(r.lease())), Token: job.Token, ID: job.ID},
-		)
-	})
-	return job, err
+	}
+	return job, sql.ErrNoRows
 }
 
 // keep renews a job's lease while it is done. A job that somebody else has taken in the meantime is stopped.
@@ -148,6 +171,13 @@ func (r *Runner) do(ctx context.Context, job query.Job) (again time.Duration, er
 			err = fmt.Errorf("it stopped unexpectedly: %v", p)
 		}
 	}()
+	if job.Deaths >= deathsToGiveUp {
+		r.Log.Error("a job is given up, since processes die with it", "kind", job.Kind, "subject", job.Subject)
+		if instead, ok := r.GiveUp[job.Kind]; ok {
+			return instead(ctx, job)
+		}
+		return restsFor, nil
+	}
 	handler, ok := r.Handlers[job.Kind]
 	if !ok {
 		return 0, Final{fmt.Errorf("nobody does jobs of kind %q", job.Kind)}

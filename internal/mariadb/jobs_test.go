@@ -17,14 +17,12 @@ import (
 	"orario/internal/mariadb/query"
 )
 
-func add(t *testing.T, db *mariadb.DB, kind string, subject int64) {
-	require.NoError(
-		t,
-		db.AddJob(
-			context.Background(),
-			query.AddJobParams{Kind: kind, Subject: subject, StudentID: 1, RunAt: time.Now().UTC().Add(-time.Second)},
-		),
-	)
+func add(t *testing.T, db *mariadb.DB, kind string, subject int64) { addFor(t, db, 1, kind, subject) }
+
+func addFor(t *testing.T, db *mariadb.DB, student int64, kind string, subject int64) {
+	require.NoError(t, db.AddJob(context.Background(), query.AddJobParams{
+		Kind: kind, Subject: subject, StudentID: student, RunAt: time.Now().UTC().Add(-time.Second),
+	}))
 }
 
 func jobs(t *testing.T, db *mariadb.DB) []query.Job {
@@ -214,7 +212,7 @@ func TestAJobThatIsAskedForWhileItRunsIsDoneOnceMore(t *testing.T) {
 func TestWhatComesFirstWaitsForNothingElse(t *testing.T) {
 	db := mariadbtest.Orario(t)
 	for n := range int64(20) {
-		add(t, db, "slow", n)
+		addFor(t, db, 1+n%4, "slow", n)
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
@@ -246,6 +244,112 @@ func TestWhatComesFirstWaitsForNothingElse(t *testing.T) {
 	}
 	cancel()
 	done.Wait()
+}
+
+// One student's many jobs do not hold up another's one.
+func TestOneStudentTakesAtMostHalfOfTheWorkers(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	for n := range int64(20) {
+		addFor(t, db, 1, "k", n)
+	}
+	other, release := make(chan bool, 1), make(chan bool)
+	var atOnce, most atomic.Int64
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	r := mariadb.Runner{DB: db, Log: slog.New(slog.DiscardHandler), Workers: 4, Handlers: map[string]mariadb.Handler{
+		"k": func(_ context.Context, job query.Job) (time.Duration, error) {
+			if job.StudentID == 2 {
+				other <- true
+				return 0, nil
+			}
+			most.Store(max(most.Load(), atOnce.Add(1)))
+			<-release
+			atOnce.Add(-1)
+			return 0, nil
+		},
+	}}
+	var done sync.WaitGroup
+	done.Go(func() { r.Run(ctx) })
+	assert.Eventually(t, func() bool { return atOnce.Load() == 2 }, 5*time.Second, 5*time.Millisecond)
+	addFor(t, db, 2, "k", 100)
+	select {
+	case <-other:
+	case <-time.After(3 * time.Second):
+		t.Error("the other student waited")
+	}
+	close(release)
+	assert.Eventually(t, func() bool { return len(jobs(t, db)) == 0 }, 5*time.Second, 10*time.Millisecond)
+	cancel()
+	done.Wait()
+	assert.Equal(t, int64(2), most.Load())
+}
+
+// deadWith makes the jobs look as if the process that had taken them had died.
+func deadWith(t *testing.T, db *mariadb.DB) {
+	_, err := db.SQL.Exec("UPDATE job SET token = 'dead', taken_until = ?", time.Now().UTC().Add(-time.Second))
+	require.NoError(t, err)
+}
+
+// A job that a process dies with three times is given up; one that only happened to run beside it is done.
+func TestAJobThatKillsItsProcessIsGivenUp(t *testing.T) {
+	for _, kind := range []string{"k", "rests"} {
+		t.Run(kind, func(t *testing.T) {
+			db := mariadbtest.Orario(t)
+			add(t, db, kind, 1)
+			var tried, given atomic.Int64
+			ctx, cancel := context.WithCancel(context.Background())
+			defer cancel()
+			handler := func(ctx context.Context, _ query.Job) (time.Duration, error) {
+				tried.Add(1)
+				<-ctx.Done()
+				return 0, ctx.Err()
+			}
+			r := mariadb.Runner{
+				DB: db, Log: slog.New(slog.DiscardHandler), Workers: 2, Lease: 400 * time.Millisecond,
+				Handlers: map[string]mariadb.Handler{"k": handler, "rests": handler},
+				GiveUp: map[string]mariadb.Handler{"k": func(context.Context, query.Job) (time.Duration, error) {
+					given.Add(1)
+					return 0, nil
+				}},
+			}
+			var done sync.WaitGroup
+			done.Go(func() { r.Run(ctx) })
+			for n := range int64(3) {
+				require.Eventually(t, func() bool { return tried.Load() == n+1 }, 5*time.Second, 5*time.Millisecond)
+				deadWith(t, db)
+			}
+			if kind == "k" {
+				assert.Eventually(t, func() bool { return len(jobs(t, db)) == 0 }, 5*time.Second, 10*time.Millisecond)
+				assert.Equal(t, int64(1), given.Load())
+			} else {
+				resting := func() bool { return jobs(t, db)[0].RunAt.After(time.Now().UTC().Add(50 * time.Minute)) }
+				assert.Eventually(t, resting, 5*time.Second, 10*time.Millisecond)
+				assert.Zero(t, jobs(t, db)[0].Deaths, "after its rest it is tried again")
+			}
+			assert.Equal(t, int64(3), tried.Load())
+			cancel()
+			done.Wait()
+		})
+	}
+}
+
+func TestOfThoseThatDiedTogetherOneIsTriedAtATime(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	for n := range int64(6) {
+		addFor(t, db, n, "k", n)
+	}
+	deadWith(t, db)
+	var atOnce, most, all atomic.Int64
+	stop := run(db, func(context.Context, query.Job) (time.Duration, error) {
+		most.Store(max(most.Load(), atOnce.Add(1)))
+		time.Sleep(30 * time.Millisecond)
+		atOnce.Add(-1)
+		all.Add(1)
+		return 0, nil
+	})
+	defer stop()
+	assert.Eventually(t, func() bool { return all.Load() == 6 }, 10*time.Second, 10*time.Millisecond)
+	assert.Equal(t, int64(1), most.Load())
 }
 
 func TestAJobOfNoKnownKindIsGivenUp(t *testing.T) {

@@ -130,6 +130,16 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 	})
 }
 
+// GiveUpConvert is done instead of [ConvertJob] with a file that stops the program whenever it is converted.
+func (s Service) GiveUpConvert(ctx context.Context, job query.Job) (time.Duration, error) {
+	state, item, err := s.itemState(ctx, job.StudentID, job.Subject)
+	if err != nil {
+		return 0, mariadb.Final{Err: err}
+	}
+	text := item.Original + " cannot be converted here. Export a PDF from your word processor, and add that."
+	return 0, tell(ctx, s.Store, job.StudentID, state.ID, text)
+}
+
 // SettleName sets or confirms the pattern that names follow where the site gives none; empty means as the student
 // likes.
 func (s Service) SettleName(ctx context.Context, student, assignment int64, pattern string) error {

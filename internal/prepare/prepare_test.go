@@ -127,6 +127,18 @@ func TestACancelledConversionChangesNothing(t *testing.T) {
 	assert.Equal(t, "lab.docx", state(t, w, id).Items[0].Name)
 }
 
+func TestAConversionThatStopsTheProgramIsTold(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	item := w.Add(lab(w), "lab.docx", demo.DOCX("nerea", "Tide tables", "Text."))
+	again, err := w.Prepare.GiveUpConvert(ctx, query.Job{Subject: item, StudentID: w.Student})
+	require.NoError(t, err)
+	assert.Zero(t, again)
+	events, err := w.DB.EventsAfter(ctx, query.EventsAfterParams{StudentID: w.Student})
+	require.NoError(t, err)
+	assert.Contains(t, events[len(events)-1].Text, "lab.docx cannot be converted here")
+}
+
 func TestTheNameIsSettledByTheStudent(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()

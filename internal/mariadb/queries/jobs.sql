@@ -1,17 +1,20 @@
 -- name: AddJob :exec
 INSERT INTO job (kind, subject, student_id, run_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE asked = asked OR token <> '', run_at = LEAST(run_at, VALUES(run_at)), failure = '';
--- name: NextJob :one
-SELECT * FROM job WHERE run_at <= sqlc.arg(now) AND (taken_until IS NULL OR taken_until < sqlc.arg(lease)) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED;
--- name: NextJobOf :one
-SELECT * FROM job WHERE kind = sqlc.arg(kind) AND run_at <= sqlc.arg(now) AND (taken_until IS NULL OR taken_until < sqlc.arg(lease)) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED;
+-- name: JobsDue :many
+SELECT j.id, j.kind, (SELECT COUNT(*) FROM job t WHERE t.student_id = j.student_id AND t.token <> '' AND t.taken_until >= sqlc.arg(lease)) AS busy FROM job j
+  WHERE j.run_at <= sqlc.arg(now) AND (j.taken_until IS NULL OR j.taken_until < sqlc.arg(lease)) AND (sqlc.arg(only) = '' OR j.kind = sqlc.arg(only))
+    AND ((j.deaths = 0 AND j.token = '') OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= sqlc.arg(lease) AND o.deaths > 0))
+  ORDER BY busy, j.run_at LIMIT 20;
+-- name: LockJob :one
+SELECT * FROM job WHERE id = sqlc.arg(id) AND run_at <= sqlc.arg(now) AND (taken_until IS NULL OR taken_until < sqlc.arg(lease)) FOR UPDATE SKIP LOCKED;
 -- name: TakeJob :exec
-UPDATE job SET taken_until = ?, token = ?, tries = tries + 1 WHERE id = ?;
+UPDATE job SET taken_until = ?, token = ?, tries = tries + 1, deaths = ? WHERE id = ?;
 -- name: KeepJob :execrows
 UPDATE job SET taken_until = ? WHERE id = ? AND token = ?;
 -- name: RetryJob :execrows
-UPDATE job SET taken_until = NULL, token = '', run_at = ?, failure = ? WHERE id = ? AND token = ?;
+UPDATE job SET taken_until = NULL, token = '', deaths = 0, run_at = ?, failure = ? WHERE id = ? AND token = ?;
 -- name: RepeatJob :execrows
-UPDATE job SET taken_until = NULL, token = '', run_at = IF(asked, sqlc.arg(now), sqlc.arg(run_at)), asked = FALSE, tries = 0, failure = '' WHERE id = sqlc.arg(id) AND token = sqlc.arg(token);
+UPDATE job SET taken_until = NULL, token = '', run_at = IF(asked, sqlc.arg(now), sqlc.arg(run_at)), asked = FALSE, tries = 0, deaths = 0, failure = '' WHERE id = sqlc.arg(id) AND token = sqlc.arg(token);
 -- name: RemoveJob :execrows
 DELETE FROM job WHERE id = ? AND token = ? AND NOT asked;
 -- name: JobsOf :many

@@ -124,8 +124,57 @@ func (q *Queries) HoldJob(ctx context.Context, arg HoldJobParams) (int64, error)
 	return result.RowsAffected()
 }
 
+const jobsDue = `-- name: JobsDue :many
+SELECT j.id, j.kind, (SELECT COUNT(*) FROM job t WHERE t.student_id = j.student_id AND t.token <> '' AND t.taken_until >= ?) AS busy FROM job j
+  WHERE j.run_at <= ? AND (j.taken_until IS NULL OR j.taken_until < ?) AND (? = '' OR j.kind = ?)
+    AND ((j.deaths = 0 AND j.token = '') OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= ? AND o.deaths > 0))
+  ORDER BY busy, j.run_at LIMIT 20
+`
+
+type JobsDueParams struct {
+	Lease sql.NullTime
+	Now   time.Time
+	Only  string
+}
+
+type JobsDueRow struct {
+	ID   int64
+	Kind string
+	Busy int64
+}
+
+func (q *Queries) JobsDue(ctx context.Context, arg JobsDueParams) ([]JobsDueRow, error) {
+	rows, err := q.db.QueryContext(ctx, jobsDue,
+		arg.Lease,
+		arg.Now,
+		arg.Lease,
+		arg.Only,
+		arg.Only,
+		arg.Lease,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []JobsDueRow{}
+	for rows.Next() {
+		var i JobsDueRow
+		if err := rows.Scan(&i.ID, &i.Kind, &i.Busy); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const jobsOf = `-- name: JobsOf :many
-SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure, token, asked FROM job WHERE student_id = ?
+SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure, token, asked, deaths FROM job WHERE student_id = ?
 `
 
 func (q *Queries) JobsOf(ctx context.Context, studentID int64) ([]Job, error) {
@@ -148,6 +197,7 @@ func (q *Queries) JobsOf(ctx context.Context, studentID int64) ([]Job, error) {
 			&i.Failure,
 			&i.Token,
 			&i.Asked,
+			&i.Deaths,
 		); err != nil {
 			return nil, err
 		}
@@ -191,17 +241,18 @@ func (q *Queries) LastEvent(ctx context.Context, studentID int64) (int64, error)
 	return column_1, err
 }
 
-const nextJob = `-- name: NextJob :one
-SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure, token, asked FROM job WHERE run_at <= ? AND (taken_until IS NULL OR taken_until < ?) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED
+const lockJob = `-- name: LockJob :one
+SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure, token, asked, deaths FROM job WHERE id = ? AND run_at <= ? AND (taken_until IS NULL OR taken_until < ?) FOR UPDATE SKIP LOCKED
 `
 
-type NextJobParams struct {
+type LockJobParams struct {
+	ID    int64
 	Now   time.Time
 	Lease sql.NullTime
 }
 
-func (q *Queries) NextJob(ctx context.Context, arg NextJobParams) (Job, error) {
-	row := q.db.QueryRowContext(ctx, nextJob, arg.Now, arg.Lease)
+func (q *Queries) LockJob(ctx context.Context, arg LockJobParams) (Job, error) {
+	row := q.db.QueryRowContext(ctx, lockJob, arg.ID, arg.Now, arg.Lease)
 	var i Job
 	err := row.Scan(
 		&i.ID,
@@ -214,34 +265,7 @@ func (q *Queries) NextJob(ctx context.Context, arg NextJobParams) (Job, error) {
 		&i.Failure,
 		&i.Token,
 		&i.Asked,
-	)
-	return i, err
-}
-
-const nextJobOf = `-- name: NextJobOf :one
-SELECT id, kind, subject, student_id, run_at, tries, taken_until, failure, token, asked FROM job WHERE kind = ? AND run_at <= ? AND (taken_until IS NULL OR taken_until < ?) ORDER BY run_at LIMIT 1 FOR UPDATE SKIP LOCKED
-`
-
-type NextJobOfParams struct {
-	Kind  string
-	Now   time.Time
-	Lease sql.NullTime
-}
-
-func (q *Queries) NextJobOf(ctx context.Context, arg NextJobOfParams) (Job, error) {
-	row := q.db.QueryRowContext(ctx, nextJobOf, arg.Kind, arg.Now, arg.Lease)
-	var i Job
-	err := row.Scan(
-		&i.ID,
-		&i.Kind,
-		&i.Subject,
-		&i.StudentID,
-		&i.RunAt,
-		&i.Tries,
-		&i.TakenUntil,
-		&i.Failure,
-		&i.Token,
-		&i.Asked,
+		&i.Deaths,
 	)
 	return i, err
 }
@@ -330,7 +354,7 @@ func (q *Queries) RemoveJobOf(ctx context.Context, arg RemoveJobOfParams) (int64
 }
 
 const repeatJob = `-- name: RepeatJob :execrows
-UPDATE job SET taken_until = NULL, token = '', run_at = IF(asked, ?, ?), asked = FALSE, tries = 0, failure = '' WHERE id = ? AND token = ?
+UPDATE job SET taken_until = NULL, token = '', run_at = IF(asked, ?, ?), asked = FALSE, tries = 0, deaths = 0, failure = '' WHERE id = ? AND token = ?
 `
 
 type RepeatJobParams struct {
@@ -354,7 +378,7 @@ func (q *Queries) RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, er
 }
 
 const retryJob = `-- name: RetryJob :execrows
-UPDATE job SET taken_until = NULL, token = '', run_at = ?, failure = ? WHERE id = ? AND token = ?
+UPDATE job SET taken_until = NULL, token = '', deaths = 0, run_at = ?, failure = ? WHERE id = ? AND token = ?
 `
 
 type RetryJobParams struct {
@@ -378,16 +402,22 @@ func (q *Queries) RetryJob(ctx context.Context, arg RetryJobParams) (int64, erro
 }
 
 const takeJob = `-- name: TakeJob :exec
-UPDATE job SET taken_until = ?, token = ?, tries = tries + 1 WHERE id = ?
+UPDATE job SET taken_until = ?, token = ?, tries = tries + 1, deaths = ? WHERE id = ?
 `
 
 type TakeJobParams struct {
 	TakenUntil sql.NullTime
 	Token      string
+	Deaths     int32
 	ID         int64
 }
 
 func (q *Queries) TakeJob(ctx context.Context, arg TakeJobParams) error {
-	_, err := q.db.ExecContext(ctx, takeJob, arg.TakenUntil, arg.Token, arg.ID)
+	_, err := q.db.ExecContext(ctx, takeJob,
+		arg.TakenUntil,
+		arg.Token,
+		arg.Deaths,
+		arg.ID,
+	)
 	return err
 }

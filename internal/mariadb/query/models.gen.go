@@ -415,6 +415,7 @@ type Job struct {
 	Failure    string
 	Token      string
 	Asked      bool
+	Deaths     int32
 }
 
 type Ledger struct {
