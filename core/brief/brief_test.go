@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"fmt"
 	"testing"
 	"time"
 
@@ -52,6 +53,36 @@ func good() []Item {
 	return []Item{
 		{1, "report", "quintal_HYD214_tide-tables.pdf", report},
 		{2, "data", "quintal_HYD214_tide-tables.csv", facts("csv", "b")},
+	}
+}
+
+// What files have in common is found in one pass, whichever way round they lie.
+func TestLikenesses(t *testing.T) {
+	items := []Item{
+		{1, "work", "Tides.pdf", facts("pdf", "a")},
+		{2, "work", "b.pdf", facts("pdf", "b")},
+		{3, "work", "TIDES.PDF", facts("pdf", "b")},
+		{4, "work", "d.pdf", facts("pdf", "b")},
+	}
+	assert.Equal(t, []likeness{
+		{"", []string{"TIDES.PDF"}}, {}, {"b.pdf", []string{"Tides.pdf"}}, {"b.pdf", nil},
+	}, likenesses(items))
+}
+
+// A bundle of thousands of files, as large as one can get, is checked in time that grows with their number.
+func BenchmarkCheckItems(b *testing.B) {
+	for _, n := range []int{30, 3000} {
+		items := make([]Item, n)
+		for i := range items {
+			items[i] = Item{int64(i), "report", fmt.Sprintf("quintal_%d.pdf", i), facts("pdf", "same")}
+		}
+		all := bundle(items...)
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			for b.Loop() {
+				Check(all)
+			}
+			b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N*n), "µs/file")
+		})
 	}
 }
 
@@ -175,7 +206,7 @@ func TestAnExtensionThatThePatternWritesOutIsNotDoubled(t *testing.T) {
 			b := Bundle{Sheet: Sheet{Name: c.pattern}, Fields: naming.Fields{"family": "Quintal"}}
 			item := Item{Name: c.file, Facts: &inspect.Facts{Kind: c.kind}}
 			var said sayings
-			b.checkName(&said, item, c.kind, false)
+			b.checkName(&said, item, c.kind, false, likeness{})
 			got := ""
 			for _, f := range said {
 				if f.Code == "name" {

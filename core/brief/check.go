@@ -69,10 +69,11 @@ func Check(b Bundle) []Finding {
 		}
 	}
 	var total int64
+	alike := likenesses(b.Items)
 	for i, item := range b.Items {
 		total += item.Facts.Bytes
 		slot, _ := b.Sheet.Slot(item.Slot)
-		of := b.checkItem(item, slot, i)
+		of := b.checkItem(item, slot, alike[i])
 		slices.SortStableFunc(of, func(x, y Finding) int { return x.Weight.Rank() - y.Weight.Rank() })
 		for _, f := range of {
 			f.Item, f.Slot = item.ID, item.Slot
@@ -120,18 +121,43 @@ func tooMany(slot Slot, n int) *Finding {
 	return f
 }
 
-func (b Bundle) checkItem(item Item, slot Slot, position int) []Finding {
+// A likeness is what a file has in common with the others of its bundle.
+type likeness struct {
+	content string   // the name of an earlier one with the same content; empty: none
+	names   []string // the name of another one that is the same where capitals do not count
+}
+
+// likenesses finds what the files of a bundle have in common, in one pass over them.
+func likenesses(items []Item) []likeness {
+	out := make([]likeness, len(items))
+	content, names := map[string]int{}, map[string]int{}
+	for i, item := range items {
+		if first, ok := content[item.Facts.SHA256]; ok {
+			out[i].content = items[first].Name
+		} else {
+			content[item.Facts.SHA256] = i
+		}
+		folded := naming.Fold(item.Name)
+		if first, ok := names[folded]; ok {
+			out[i].names = []string{items[first].Name}
+			out[first].names = []string{item.Name}
+		} else {
+			names[folded] = i
+		}
+	}
+	return out
+}
+
+func (b Bundle) checkItem(item Item, slot Slot, alike likeness) []Finding {
 	var said sayings
-	b.checkForm(&said, item, slot)
+	b.checkForm(&said, item, slot, alike)
 	b.checkContent(&said, item.Facts, slot)
 	said.checkExtras(item.Facts, slot)
 	if handout, ok := b.Handouts[item.Facts.SHA256]; ok {
 		said.say("handout", finding.Must, "This is the handout %q itself, unedited. Choose your own file.", handout)
 	}
-	for _, other := range b.Items[:position] {
-		if other.Facts.SHA256 == item.Facts.SHA256 {
-			said.say("twice", finding.Must, "It is the same file as %q. Take one out.", other.Name)
-		}
+	if alike.content != "" {
+		said.say("twice", finding.Must, "It is the same file as %q. Take one out.", alike.content)
 	}
 	return said
 }
@@ -145,7 +171,7 @@ func (s *sayings) say(code string, weight finding.Weight, message string, args .
 }
 
 // checkForm holds a file's kind and then its name against what the slot takes; a conversion renames as well.
-func (b Bundle) checkForm(said *sayings, item Item, slot Slot) {
+func (b Bundle) checkForm(said *sayings, item Item, slot Slot, alike likeness) {
 	ext := item.Facts.Kind
 	converts := false
 	if len(slot.Forms) > 0 && !slices.Contains(slot.Forms, ext) {
@@ -158,7 +184,7 @@ func (b Bundle) checkForm(said *sayings, item Item, slot Slot) {
 			f.Message += " Save it in an accepted form and add it again."
 		}
 	}
-	b.checkName(said, item, ext, converts)
+	b.checkName(said, item, ext, converts, alike)
 }
 
 // checkContent holds what a file has in it against what the slot asks for.

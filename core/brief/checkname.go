@@ -64,7 +64,7 @@ func conventional(kind, had string) string {
 	return kind
 }
 
-func (b Bundle) checkName(said *sayings, item Item, ext string, converts bool) {
+func (b Bundle) checkName(said *sayings, item Item, ext string, converts bool, alike likeness) {
 	want := b.wanted(item, ext)
 	fix := func(f *Finding) {
 		if !converts && want != item.Name {
@@ -97,13 +97,7 @@ func (b Bundle) checkName(said *sayings, item Item, ext string, converts bool) {
 		fix(said.say("extension", finding.Should, "The name says something else than the content, which is %s.",
 			called(facts.Kind)))
 	}
-	var beside []string
-	for _, other := range b.Items {
-		if other.ID != item.ID {
-			beside = append(beside, other.Name)
-		}
-	}
-	for _, p := range naming.Lint(item.Name, beside, b.Sheet.PlainNames) {
+	for _, p := range naming.Lint(item.Name, alike.names, b.Sheet.PlainNames) {
 		if p.Code != "anyone" || b.Sheet.Name == "" {
 			said.say("name_"+p.Code, p.Weight, "%s", p.Message)
 		}

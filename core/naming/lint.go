@@ -35,6 +35,14 @@ func isForbidden(r rune) bool {
 	return r < 0x20 || r == 0x7f || strings.ContainsRune(forbidden, r)
 }
 
+// isHidden says whether a character is not seen, or turns the direction in which others are read, so that a name is
+// not what it looks like ("gnp.exe" as "exe.png"): the explicit directional marks, embeddings, overrides and isolates
+// of Unicode's UAX #9, and the spaces and joiners without width.
+func isHidden(r rune) bool {
+	return r == 0x061C || r == 0x200B || r == 0x200E || r == 0x200F || r >= 0x202A && r <= 0x202E || r == 0x2060 ||
+		r >= 0x2066 && r <= 0x2069 || r == 0xFEFF
+}
+
 // soundValue repairs a field's value and says what it repaired.
 func soundValue(field, value string) (string, []Problem) {
 	var problems []Problem
@@ -53,6 +61,15 @@ func soundValue(field, value string) (string, []Problem) {
 			return r
 		}, value)
 		repaired("forbidden", "%s held characters that some systems forbid; each became a hyphen.")
+	}
+	if strings.ContainsFunc(value, isHidden) {
+		value = strings.Map(func(r rune) rune {
+			if isHidden(r) {
+				return -1
+			}
+			return r
+		}, value)
+		repaired("forbidden", "%s held characters that are not seen; they are left out.")
 	}
 	if trimmed := strings.Trim(value, " ."); trimmed != value {
 		value = trimmed
@@ -79,6 +96,10 @@ func Lint(name string, beside []string, plain bool) []Problem {
 	if strings.ContainsFunc(name, isForbidden) {
 		add("forbidden", finding.Must,
 			`Some systems forbid < > : " / \ | ? * and control characters in names. Replace them.`)
+	}
+	if strings.ContainsFunc(name, isHidden) {
+		add("forbidden", finding.Must,
+			"The name holds characters that are not seen or that turn how it is read. Rename it.")
 	}
 	if strings.Trim(name, " .") != name {
 		add("edge", finding.Must, "A name must not begin or end with a space or dot. Take it away.")
@@ -113,10 +134,12 @@ func Lint(name string, beside []string, plain bool) []Problem {
 	return problems
 }
 
-// Same says whether two names are one where case is ignored: full Unicode case folding of NFC.
-func Same(a, b string) bool {
-	fold := cases.Fold()
-	return norm.NFC.String(fold.String(norm.NFC.String(a))) == norm.NFC.String(fold.String(norm.NFC.String(b)))
+// Same says whether two names are one where case is ignored.
+func Same(a, b string) bool { return Fold(a) == Fold(b) }
+
+// Fold is a name in the form in which names are one where case is ignored: full Unicode case folding of NFC.
+func Fold(name string) string {
+	return norm.NFC.String(cases.Fold().String(norm.NFC.String(name)))
 }
 
 // generic words tell nothing about whose work a file is: common practice.

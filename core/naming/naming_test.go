@@ -90,19 +90,28 @@ func TestTooLongShortensTheTitleAtAWholeCharacter(t *testing.T) {
 	assert.True(t, strings.HasSuffix(stem, "\u0307"), "%q", stem)
 }
 
+// Explicit directional characters are those of Unicode's UAX #9, table "Explicit Directional ..."; what is not seen is
+// left out of what is made.
+func TestWhatIsNotSeenIsLeftOut(t *testing.T) {
+	name, problems := made(t, "{family}_{title}", with("title", "ti\u202ede\u2066s"), false)
+	assert.Equal(t, "Quintal_tides.pdf", name)
+	assert.Contains(t, problems, "forbidden")
+}
+
 // The reserved names and characters are those of Microsoft's "Naming Files, Paths, and Namespaces";
 // 255 bytes is NAME_MAX as POSIX.1 and Linux's limits.h have it.
 func TestLint(t *testing.T) {
 	for name, want := range map[string]string{
 		"CON.pdf": "reserved", "nul": "reserved", "LPT¹.txt": "reserved", "com7.tar.gz": "reserved",
 		"quintal?.pdf": "forbidden", "quintal\t1.pdf": "forbidden", "quintal.pdf ": "edge", ".quintal": "edge", "quintal.": "edge",
+		"quintal_\u202egnp.exe": "forbidden", "quin\u200btal.pdf": "forbidden", "\u2067quintal.pdf": "forbidden",
 		strings.Repeat("quintal", 37) + ".pdf": "too_long", norm.NFD.String("quintalé.pdf"): "not_nfc",
 		"QUINTAL_TIDE.PDF": "collides", " .pdf": "empty",
 		"paper.docx": "anyone", "final2.pdf": "anyone", "scan0001.jpg": "anyone", "IMG_2041.heic": "anyone", "lab report (3) FINAL.docx": "anyone",
 	} {
 		assert.Contains(t, codes(Lint(name, []string{"quintal_tide.pdf"}, false)), want, name)
 	}
-	for _, name := range []string{"quintal_HYD214.pdf", "CONsole quintal.txt", "common tern.jpg", "marés.pdf", "a.b.quintal.pdf"} {
+	for _, name := range []string{"quintal_HYD214.pdf", "CONsole quintal.txt", "common tern.jpg", "marés.pdf", "a.b.quintal.pdf", "می\u200cخواهم.pdf"} {
 		assert.Empty(t, Lint(name, nil, false), name)
 	}
 	assert.True(t, Same("STRASSE.pdf", "straße.pdf"), "full case folding (Unicode, CaseFolding.txt)")

@@ -118,6 +118,9 @@ func (s Service) Begin(ctx context.Context, student, assignment, part int64) err
 	})
 }
 
+// mostItems bounds a bundle.
+const mostItems = 300
+
 // AddUpload puts a finished upload into a slot of the bundle; with an empty slot the brief decides. The facts of the
 // file are found out now. In a slot for one file it takes the place of the one that came from the attempt before.
 func (s Service) AddUpload(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error) {
@@ -127,6 +130,10 @@ func (s Service) AddUpload(ctx context.Context, student, assignment, part int64,
 	}
 	if may, why := state.MayGoOn(); !may {
 		return 0, refusal.Say("Nothing more can be sent here: %s.", why)
+	}
+	if len(state.Items) >= mostItems {
+		return 0, refusal.Say("%d files lie in the bundle, as many as it takes. Pack what belongs together into a ZIP "+
+			"file, or take some out.", len(state.Items))
 	}
 	file, err := s.arrived(ctx, student, upload)
 	if err != nil {

@@ -139,6 +139,20 @@ func TestAConversionThatStopsTheProgramIsTold(t *testing.T) {
 	assert.Contains(t, events[len(events)-1].Text, "lab.docx cannot be converted here")
 }
 
+func TestABundleHasABound(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := lab(w)
+	first := w.Add(id, "a.csv", []byte("a,b\n"))
+	_, err := w.DB.SQL.Exec("INSERT INTO item (student_id, attempt_id, slot, name, version_id) "+
+		"SELECT student_id, attempt_id, slot, CONCAT(seq, name), version_id FROM item, seq_2_to_300 WHERE id = ?", first)
+	require.NoError(t, err)
+	_, err = w.Prepare.AddUpload(ctx, w.Student, id, 0, w.Upload("b.csv", []byte("c,d\n")), "")
+	complains(t, err, "300 files lie in the bundle")
+	require.NoError(t, w.Prepare.Remove(ctx, w.Student, first))
+	w.Add(id, "b.csv", []byte("c,d\n"))
+}
+
 func TestTheNameIsSettledByTheStudent(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
