@@ -58,7 +58,10 @@ type settings struct {
 	MailFrom     string `env:"ORARIO_MAIL_FROM"        envDefault:"orario@localhost"`
 	// Where the practice campus takes mail
 	MailAddr string `env:"ORARIO_CAMPUS_MAIL_ADDR" envDefault:"127.0.0.1:8425"`
-	Workers  int    `env:"ORARIO_WORKERS"          envDefault:"4"`
+	// Megabytes for the files of one student, and that stay free on the database's disk; 0: no bound
+	Quota   int64 `env:"ORARIO_QUOTA_MB"         envDefault:"5000"`
+	Margin  int64 `env:"ORARIO_FREE_MB"          envDefault:"2000"`
+	Workers int   `env:"ORARIO_WORKERS"          envDefault:"4"`
 	// Addresses or networks of reverse proxies whose word about who asks is believed.
 	Proxies     []string   `env:"ORARIO_TRUSTED_PROXIES"`
 	MetricsAddr string     `env:"ORARIO_METRICS_ADDR"` // of /metrics; empty: nowhere
@@ -106,7 +109,13 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 	}
 	a.contents = contents.Store{DB: a.db.SQL}
 	a.accounts = account.Service{Store: a.db, Now: now}
-	a.prepare = prepare.Service{Store: a.db, Uploads: contents.Uploads{Store: a.contents}, Tools: a.tools, Now: now}
+	a.prepare = prepare.Service{
+		Store:   a.db,
+		Uploads: contents.Uploads{Store: a.contents},
+		Tools:   a.tools,
+		Room:    prepare.Room{Quota: s.Quota * 1e6, Margin: s.Margin * 1e6, Free: a.db.Free},
+		Now:     now,
+	}
 	a.submit = submit.Service{
 		Store:    a.db,
 		Contents: a.contents,

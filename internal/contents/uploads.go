@@ -23,7 +23,10 @@ import (
 // Uploads is a store for tus uploads. Every upload belongs to an owner, taken from the context, and nobody else finds
 // it. It writes the rows of its content from the first byte on, and keeps the state of the digest, so that nothing is
 // copied or read again when it ends: a finished upload has become a content.
-type Uploads struct{ Store }
+type Uploads struct {
+	Store
+	Admit func(ctx context.Context, owner string, bytes int64) error // why an upload may not begin; nil: all may
+}
 
 // Handler serves the tus protocol below a path, for uploads of at most maxBytes.
 func (u Uploads) Handler(basePath string, maxBytes int64) (http.Handler, error) {
@@ -85,6 +88,11 @@ func (u Uploads) Finished(ctx context.Context, owner, id string) (Finished, erro
 func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.Upload, error) {
 	if ownerOf(ctx) == "" {
 		return nil, errors.New("an upload needs an owner")
+	}
+	if u.Admit != nil {
+		if err := u.Admit(ctx, ownerOf(ctx), info.Size); err != nil {
+			return nil, handler.NewError("ERR_NO_ROOM", err.Error(), http.StatusInsufficientStorage)
+		}
 	}
 	info.ID = rand.Text()
 	metadata, err := json.Marshal(info.MetaData)

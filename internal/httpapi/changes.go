@@ -130,6 +130,13 @@ func (h handlers) RemoveItem(ctx context.Context, r api.RemoveItemRequestObject)
 	return api.RemoveItem204Response{}, h.Prepare.Remove(ctx, me(ctx), r.Id)
 }
 
+func (h handlers) RemoveVersion(
+	ctx context.Context,
+	r api.RemoveVersionRequestObject,
+) (api.RemoveVersionResponseObject, error) {
+	return api.RemoveVersion204Response{}, h.Prepare.RemoveVersion(ctx, me(ctx), r.Id)
+}
+
 func (h handlers) RemoveView(ctx context.Context, r api.RemoveViewRequestObject) (api.RemoveViewResponseObject, error) {
 	return api.RemoveView204Response{}, h.Agenda.RemoveView(ctx, me(ctx), r.Id)
 }

@@ -86,7 +86,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 		)
 	}), secure, s.identify)
 
-	uploads, err := contents.Uploads{Store: s.Contents}.Handler("/api/uploads/", maxUpload)
+	uploads, err := contents.Uploads{Store: s.Contents, Admit: s.Prepare.Admit}.Handler("/api/uploads/", maxUpload)
 	if err != nil {
 		return nil, err
 	}
@@ -145,6 +145,7 @@ func shows(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.POST("/api/plan/try", limitBody, w.TryPlan)
 	r.GET("/api/search", w.Search)
 	r.GET("/api/settings", w.GetSettings)
+	r.GET("/api/space", w.GetSpace)
 	r.GET("/api/submissions/:id/receipt", w.GetReceipt)
 	r.GET("/api/submissions/:id/report", w.GetReading)
 	r.GET("/api/versions/:id", w.GetVersion)
@@ -186,6 +187,7 @@ func changes(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.DELETE("/api/submissions/:id", w.CancelSubmission)
 	r.PUT("/api/submissions/:id/report/passages/:n", limitBody, w.HandlePassage)
 	r.POST("/api/sync", w.SyncNow)
+	r.DELETE("/api/versions/:id", w.RemoveVersion)
 	r.POST("/api/views", limitBody, w.SaveView)
 	r.DELETE("/api/views/:id", w.RemoveView)
 }

@@ -235,6 +235,8 @@ func (s *site) calls() map[string]call {
 		"GET /api/submissions/:id/receipt": {id("/api/submissions/%d/receipt", s.sub), "", 200},
 		"GET /api/submissions/:id/report":  {id("/api/submissions/%d/report", s.sub), "", 200},
 		"GET /api/versions/:id":            {id("/api/versions/%d", s.version), "", 200},
+		"DELETE /api/versions/:id":         {id("/api/versions/%d", s.version), "", 422}, // it was sent
+		"GET /api/space":                   {"/api/space", "", 200},
 		"GET /api/enrolments":              {"/api/enrolments", "", 200},
 		"POST /api/enrolments":             {"/api/enrolments", enrolment, 200},
 		"PUT /api/enrolments/:id":          {"/api/enrolments/1", enrolment, 204},
@@ -383,6 +385,7 @@ var own = map[string]bool{
 	"GET /api/horizon":          true,
 	"GET /api/ledger":           true,
 	"GET /api/library":          true,
+	"GET /api/space":            true,
 	"GET /api/courses":          true,
 	"GET /api/enrolments":       true,
 	"POST /api/enrolments":      true,

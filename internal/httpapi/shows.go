@@ -135,6 +135,11 @@ func (h handlers) GetSettings(
 	return api.GetSettings200JSONResponse(settings), err
 }
 
+func (h handlers) GetSpace(ctx context.Context, _ api.GetSpaceRequestObject) (api.GetSpaceResponseObject, error) {
+	space, err := h.Prepare.Space(ctx, me(ctx))
+	return api.GetSpace200JSONResponse(space), err
+}
+
 func (h handlers) GetVersion(ctx context.Context, r api.GetVersionRequestObject) (api.GetVersionResponseObject, error) {
 	sheet, err := h.Shelf.Sheet(ctx, me(ctx), r.Id)
 	if err != nil {

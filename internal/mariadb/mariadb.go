@@ -9,7 +9,9 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"os"
 	"regexp"
+	"syscall"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
@@ -126,6 +128,22 @@ func (d *DB) Snapshot(ctx context.Context, read func(*query.Queries) error) erro
 	}
 	defer tx.Rollback() //nolint:errcheck // nothing was written
 	return read(d.WithTx(tx))
+}
+
+// Free is how many bytes are free on the disk on which the database lies; not known where it runs on another machine.
+func (d *DB) Free(ctx context.Context) (bytes int64, known bool) {
+	var host, dir string
+	if err := d.SQL.QueryRowContext(ctx, "SELECT @@hostname, @@datadir").Scan(&host, &dir); err != nil {
+		return 0, false
+	}
+	if here, err := os.Hostname(); err != nil || here != host {
+		return 0, false
+	}
+	var disk syscall.Statfs_t
+	if err := syscall.Statfs(dir, &disk); err != nil {
+		return 0, false
+	}
+	return int64(disk.Bavail) * disk.Bsize, true
 }
 
 // NullTime is a time as the database keeps it; nil: none.

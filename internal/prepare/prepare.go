@@ -27,6 +27,8 @@ type Store interface {
 	Version(context.Context, query.VersionParams) (query.Version, error)
 	Item(context.Context, query.ItemParams) (query.ItemRow, error)
 	RemoveJobOf(context.Context, query.RemoveJobOfParams) (int64, error)
+	BytesOfFiles(ctx context.Context, student int64) (int64, error)
+	BytesOfUploads(ctx context.Context, owner string) (int64, error)
 	InTx(context.Context, func(*query.Queries) error) error
 }
 
@@ -45,6 +47,7 @@ type Service struct {
 	Store   Store
 	Uploads contents.Uploads
 	Tools   Tools
+	Room    Room
 	Now     func() time.Time
 }
 

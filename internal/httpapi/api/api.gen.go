@@ -28,6 +28,7 @@ import (
 	"orario/internal/courses"
 	"orario/internal/desk"
 	"orario/internal/intake"
+	"orario/internal/prepare"
 	"orario/internal/review"
 	"orario/internal/submit"
 
@@ -283,6 +284,9 @@ type Slab = agenda.Slab
 
 // Slot defines model for Slot.
 type Slot = desk.Slot
+
+// Space defines model for Space.
+type Space = prepare.Space
 
 // SubmitPanel defines model for SubmitPanel.
 type SubmitPanel = desk.Submit
@@ -704,6 +708,9 @@ type ServerInterface interface {
 	// (PUT /api/settings)
 	SetSettings(c *gin.Context)
 
+	// (GET /api/space)
+	GetSpace(c *gin.Context)
+
 	// (DELETE /api/submissions/{id})
 	CancelSubmission(c *gin.Context, id int64)
 
@@ -718,6 +725,9 @@ type ServerInterface interface {
 
 	// (POST /api/sync)
 	SyncNow(c *gin.Context)
+
+	// (DELETE /api/versions/{id})
+	RemoveVersion(c *gin.Context, id int64)
 
 	// (GET /api/versions/{id})
 	GetVersion(c *gin.Context, id int64)
@@ -1726,6 +1736,19 @@ func (siw *ServerInterfaceWrapper) SetSettings(c *gin.Context) {
 	siw.Handler.SetSettings(c)
 }
 
+// GetSpace operation middleware
+func (siw *ServerInterfaceWrapper) GetSpace(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSpace(c)
+}
+
 // CancelSubmission operation middleware
 func (siw *ServerInterfaceWrapper) CancelSubmission(c *gin.Context) {
 
@@ -1846,6 +1869,31 @@ func (siw *ServerInterfaceWrapper) SyncNow(c *gin.Context) {
 	}
 
 	siw.Handler.SyncNow(c)
+}
+
+// RemoveVersion operation middleware
+func (siw *ServerInterfaceWrapper) RemoveVersion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveVersion(c, id)
 }
 
 // GetVersion operation middleware
@@ -1988,7 +2036,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/api/submissions/:id/report/passages/:n", wrapper.HandlePassage)
 	router.GET(options.BaseURL+"/api/ledger", wrapper.GetLedger)
 	router.GET(options.BaseURL+"/api/library", wrapper.GetLibrary)
+	router.DELETE(options.BaseURL+"/api/versions/:id", wrapper.RemoveVersion)
 	router.GET(options.BaseURL+"/api/versions/:id", wrapper.GetVersion)
+	router.GET(options.BaseURL+"/api/space", wrapper.GetSpace)
 	router.GET(options.BaseURL+"/api/enrolments", wrapper.GetEnrolments)
 	router.POST(options.BaseURL+"/api/enrolments", wrapper.AddEnrolment)
 	router.PUT(options.BaseURL+"/api/enrolments/:id", wrapper.SetEnrolment)
@@ -3766,6 +3816,27 @@ func (response SetSettings422JSONResponse) VisitSetSettingsResponse(w http.Respo
 	return err
 }
 
+type GetSpaceRequestObject struct {
+}
+
+type GetSpaceResponseObject interface {
+	VisitGetSpaceResponse(w http.ResponseWriter) error
+}
+
+type GetSpace200JSONResponse Space
+
+func (response GetSpace200JSONResponse) VisitGetSpaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CancelSubmissionRequestObject struct {
 	Id int64 `json:"id"`
 }
@@ -3941,6 +4012,36 @@ type SyncNow204Response struct {
 func (response SyncNow204Response) VisitSyncNowResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
+}
+
+type RemoveVersionRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type RemoveVersionResponseObject interface {
+	VisitRemoveVersionResponse(w http.ResponseWriter) error
+}
+
+type RemoveVersion204Response struct {
+}
+
+func (response RemoveVersion204Response) VisitRemoveVersionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveVersion422JSONResponse Problem
+
+func (response RemoveVersion422JSONResponse) VisitRemoveVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
 }
 
 type GetVersionRequestObject struct {
@@ -4234,6 +4335,9 @@ type StrictServerInterface interface {
 	// (PUT /api/settings)
 	SetSettings(ctx context.Context, request SetSettingsRequestObject) (SetSettingsResponseObject, error)
 
+	// (GET /api/space)
+	GetSpace(ctx context.Context, request GetSpaceRequestObject) (GetSpaceResponseObject, error)
+
 	// (DELETE /api/submissions/{id})
 	CancelSubmission(ctx context.Context, request CancelSubmissionRequestObject) (CancelSubmissionResponseObject, error)
 
@@ -4248,6 +4352,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/sync)
 	SyncNow(ctx context.Context, request SyncNowRequestObject) (SyncNowResponseObject, error)
+
+	// (DELETE /api/versions/{id})
+	RemoveVersion(ctx context.Context, request RemoveVersionRequestObject) (RemoveVersionResponseObject, error)
 
 	// (GET /api/versions/{id})
 	GetVersion(ctx context.Context, request GetVersionRequestObject) (GetVersionResponseObject, error)
@@ -6120,6 +6227,30 @@ func (sh *strictHandler) SetSettings(ctx *gin.Context) {
 	}
 }
 
+// GetSpace operation middleware
+func (sh *strictHandler) GetSpace(ctx *gin.Context) {
+	var request GetSpaceRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSpace(ctx, request.(GetSpaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSpace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSpaceResponseObject); ok {
+		if err := validResponse.VisitGetSpaceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // CancelSubmission operation middleware
 func (sh *strictHandler) CancelSubmission(ctx *gin.Context, id int64) {
 	var request CancelSubmissionRequestObject
@@ -6267,6 +6398,32 @@ func (sh *strictHandler) SyncNow(ctx *gin.Context) {
 	}
 }
 
+// RemoveVersion operation middleware
+func (sh *strictHandler) RemoveVersion(ctx *gin.Context, id int64) {
+	var request RemoveVersionRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveVersion(ctx, request.(RemoveVersionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveVersion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveVersionResponseObject); ok {
+		if err := validResponse.VisitRemoveVersionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetVersion operation middleware
 func (sh *strictHandler) GetVersion(ctx *gin.Context, id int64) {
 	var request GetVersionRequestObject
@@ -6392,139 +6549,142 @@ func (sh *strictHandler) GetWeek(ctx *gin.Context, params GetWeekParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7D1Zk9s2mn8Fpd2q2a1iWp5Mdqq28+RxJuPUOp5etzN5yLq6IPKThBEJKAAoWePq/76Fk4cACmSrr6Sf",
-	"LDdJHN+F78aXWc6qLaNApZhdfpmJfA0V1j9fi436Z8vZFrgkoP+45KxS/wKtq9nlLzNBJMyy2YHVXMyy",
-	"Wa7+VX/ggIvZp2wmD1uYXc6E5ISuZrfZjEjQA/w7h+XscvZv82b+uZ18/kF9fJvNSryAUr18NIoAKoHm",
-	"EHkoZQlF69mCsRIwVQ8lfJbBr+Ra/Th+cqs282tNuBrxF7N+93Zm4NFM6dZs52kttIEFW/wTcvXs81cr",
-	"9pX9I6ESb+Ditdj8g8C+/fArUm0Z12veYrlWA3DMCZsTKoFTXM7Nt3qlr6WEaiuP8YbzHLYSihusHy4Z",
-	"r9SvWYElfCVJpXBG67LEixJml5LXEMBdvsZ0Zccry78vZ5e/DCPyjf3g9lN/dDUaqyqgYWQsSWnmUeAW",
-	"p+jle1KCBtutXzTmHB/U/yt8uMkxzTuE1KIHWlcL4K1nCqwr4OrZljO2TN/tlX49uFcOORCDl7SxPtgP",
-	"IqM5ikgdTL1vIBQeT9acGo5JHVF9ER9RYFJEGfdmcZBWmjgyJFT++ZtZFsCBkJifoNvjSSSW0JFSQAvD",
-	"r44PtIha1gLCUkr92ibT31WJcwgRn6gXFRGCMHpj4JGwYckkLkeAqCefLD3353ZAsajpwDXrSIcOjrrL",
-	"6XBTw8COXRsyd6zjSbVFY40YcWA+IRoLEJsLJ9hGCUb1pQbQX2BFaEAoCkFWVO0hHT3pdNhDTHcyPdCJ",
-	"jeMV0AJfmMWnbDxnHObmK7PtkuWBMxxokc5LW0Jp7CzVNDQRHObbTC/Gz5IIEL2tSQCpxUELrbvBZNS+",
-	"s5kksoTTmoV5LetAJhEgtThMgoc5nwOMsZSdM7HZC+aspmHRvoAl4wn7tO9ldhY/5om9KrmLOVzYNSdv",
-	"137X2q8IbLgoOkTeYviW0pN0GNj1BU4DDhXbxaYRuILQkz7b4Mqo12aozK68WWYiFK/rqsL8MBGMjebW",
-	"BSPbAg2Lii0j1sJoeIbVi7LFMPbkiuvofX4xGrae8+SulVmyZ3xz8cYfWskbd9/avWsL55iCeL4mu5ik",
-	"zFkRtlVyRiXOw0owUM7KcafTGi9IeLDkIQgVkte5ZGEBUGG+gbAA6GG/TdxERky1A829cncsOIFX4QcR",
-	"iZrNalHj8hSL/qRfus1meyCrtSHLo5H+xWiCMNNHucZu5gW4/rIDyAbPdlMOU27BmTOkG4BkDUlZ0Dbr",
-	"9WjoEUkSG4iLN85KH6FL2W9bPHC9BgjIgCdA6sMUfO9UlUY55yCaKcg3aJuOew5YGgHQxXsi4o7552jd",
-	"eha2Lx5YS0s6dLpqq/4mTUczO5qipH2HDz9ivnlo88U788axyn4dEeZpXNG3krxD0fGJHl/vww6ZBn4N",
-	"wUnQh5AbFBtzNF0rdPZrQC1swDyoVpq3brNZUcNN1IsJy6Xd1tBgf9VvOZfZkmjvyBh/m3GnBDazZHkt",
-	"2q6XBSewnGWzRU0LY94Y7cv4A4LOlzWmBatHAPet+SC0HidPCaPhY95PkDTTDxKq0DQloScx+E69c5vN",
-	"aAx3lMkxPrj3+vWg+42yfTqbs31EZ9c+/FTI/EQL4AoMRdj00SxeuTBD0pAfmo+CYyqrMYxUUbIR81yX",
-	"TEa9dyd56Vq/dYUplOajqjPxsejszNITf5qOWlJPIbJHxBYvLTbpgddt39F2i8FbwsOs1G8ya0SaoQhH",
-	"jl6keIBbCna8nuK900J0muvuO46XoXiG2IwQvmqsmOBNPztHm1BRoVMRWlv/7vHXv9Yg/KdJ+/tf+0Vo",
-	"kwMntTYmkkzykNHjDuQGikeEamdo9psZvLX3mBYXM1QwNSrWOu6OCGlNVuswHkqygfIQeWYE7AnlttTc",
-	"a8fJzFQp7PJXx3FTGOavziYIBG9xRTo7agXcOKtuemZ66yhYkV3Htp/oVyCy1nQaPP36gbhJpnh7lqwJ",
-	"htidu414c6vZdqL11EB3sgXlh4gY0ANYGkDDvUN3DGDTmHoiLNuMTSXHNg2gC8QCKnZ6U/qtkP2pBj6c",
-	"x+Lykbwx9lXy6D5EnRCY7oShk4LP+gvGi7Hx1ylhz+g5NYL7+zHPk9akFQPtXYaimAaHJ6jaaFIXhnRG",
-	"UbTVwTRFf5ZA1QbCpxUWm7i7NC+ZiJBaUYdhWxK6ibh5SRk1UoIPPCWmBfVjDuHagDaoObOwc47K4FqP",
-	"PTfaw+pBaKDiwWa31iDdjKunbdZlIWMhl+R74IxVFx6vEcqgOvzT+kItJEwtLefE9xDyxJ1DrtBuOKqD",
-	"fxLJu9rWfMvEFEd/zctEDqcm/qU+aCZsMXbbf26XmnYYaVBOPYe+JyW8WUMo2L4kEbHGNmFVa78+nIaF",
-	"HlWPYT44sUcr0S6adSa7wpwwdNsMy6X4IRclJGWkBh/sgI85Ovr5L4ZA9OhOcHfGTFHAvzfgnaJ+O9/Y",
-	"MYggZ1VUE4jETJbkc9RrlcjJFQiBVyNx0NiGzo9X1UI7DdasLgsnLD9laUEObwja7EmLHbc0s8/Mg+gE",
-	"irRL8cIBOpmSjSdSrfBvHIfMownnZ/Q0jJ9w9bZkuEg/r8KHlB0l/QAyez7n4eO8riOEwV2Pn4ETIUlF",
-	"08zt1j2Nv9+SwI43JJITU4UzYhx4v0wNQ+kJfZJxZfJp9JhJECCTd884+RcLpNKNzZJ5D3sR98mNyLbx",
-	"YZGjkTjbFyMG0vG5iGs/fRjn5D9KQ2a7EaP8yHbBUYxGI8Y4mEcGA4TNCwoezEQhLXUPsYTsNHPOOL6t",
-	"eea23SyvIRSHIAdij/h2nqlZebqwdGR+VnGpSySiBRWhROAEF6OtP5Ds1O62JaYU+MVbW6mReGjaz5od",
-	"PHT65ED8PS3yO3LDLYz90LzXNcJXmNBYnldZV3Qkg46NQ0RV6iEDLKp2xKyvbLYncm0P+InhLDups9fs",
-	"Ud0325xvxoCumTezkE4z4Cy2pppw5vMfrF6dbFBbxTCN8DdwiGiR+zBs1eLCVUzxqA6+SzqbWmE/tON1",
-	"UC+NlWhW89gVjsHPD8YAuAuOQi6PgfzdRS0iQRxTyFAOJ/7eLV23m52rXZSGB5q57QpDXugwNeoxb8Yl",
-	"8tAdOMAdE9MS53KkyBoR9VkDJ9Gpo6KMcbIiFJf36jrIZnvGN2llf0Vjtlox5pfYmdeBM2vw1EZAM2Ub",
-	"NilK+3jO8Vr7O5udEsxhCtN3O8EpwFMly0fE303BRujk8xb3xILEuGAee6jmLuPw+FHBKNwMhuxHnQJF",
-	"DTdWSk/btUnIGF4RCEmqmAsCvDM69HSNeXEjJNuGWTYZoiWWIOTNsLZ3crMVEZEcilrIm65/rK0jMXnT",
-	"FKRMm5ptgd4BTayWOYtpahYmwQfpRKveTmfDK9zk/PU5Uen5wxQ1qoJjy0GIrmBtF4PwWAjBlAvewOct",
-	"5PbQmAZ8AbS4WRxGGCVA5Z2Ko0WJ803kuML5pg3cyFht9YLVPD/hWXSeWUXqtj7A/lMaz6GWroVJubSu",
-	"0j0m0vxaYB0FKLrh+vNXwKphbgaPmrNkKI0LExvo9u0Pq+xaNdcpwVtjcBpWa8pojXBwqrGT6S1HbSNG",
-	"G2p0pO+5qeUa70n13rHT49CWgO/IOisv2yLen9Y9idynS0fBDSscs2Mj1LyG0M0c9ELZHagtUeBoqk8U",
-	"jdBLd9C8M3mS5/POvLOB8K6KlBSXVC+FtPcfAzoXROPqk7J+7pzVAzaa7bJ3fDqPT/AJ5/Oo7bEdnClD",
-	"ppYyoosMKHiGmNMFvCV+EtYmtlqAhY8kLCKrO2+eyw744l6Dcf1sGD1hwNq3kG3JJgsDjyoHr+OMmwbK",
-	"iXUZioqmOOfeW1/0w5bEJA8ajQilxXc0LG2Qp482G/RJ7R+g5eVg0fQ0ifmehT0xI6AZiZ72yVYeU/ip",
-	"Kt/3Nnd9Wo2vV5QHQsTTlMRRhuLdHcJ3tGBEtz2P1+DDKRddjcjrQbbeZ9TxfoX5eWPVV9gnQfSdabuY",
-	"LRJvghDtdJC5QEjAIP9sa18TVFn4nJd1EamyXmNalJFnFZZ5OKwcKczmuJP/134CFRSH9qFTAtay+tfa",
-	"pCDkpmKZw56bX2wfrucSa9w3w6NbHzJ89KOb+AHqPQ1BP18hEvy1tNd/w8OhhRS3IYdTN3rLrugsNWs6",
-	"Xhj8tDpfGOprkGoxcjKda0dgf+GIepRT0HxrmOJcPXEeLPrXPwrHRwOvJrbSuXL6YRda8WxY9360DjJf",
-	"g7HKrIBsOiZFCyOPTP9FqahFEdiq1lpZTfN1sKVVD5BefZPehBxzvF7ZzyceryVOzCA5GYco8EGMcVLQ",
-	"72xVVL9slXRc3S1f1bj0DzVFLAVkVB6Gz6YOPdkygcsRi7JfBP0zIKWr/R2scnTvncgR2ROxPjXWz+qd",
-	"aZkgfrntVBCNvIaBNE00aSENvNoZIXqdIxQSRbJnVUgsLR4nz9lwZVpgxfWzCrKGjIas02nHNR8I8QyH",
-	"8ARrl+mSVrzts0pC5FnixZhCXrwIOyFHdYLQgup07ZCRnBoK9hsbynXLtqBujikDmLSDShHHxIOKRuJ9",
-	"U1wzZwr03XMsKOZ7P6E+DDpGnS91nJA4u2PyyipsgaSUCalGa8CFMWpGxPrHdUho0jwCY6UmyqYYt5z1",
-	"shHTt3T0f24MktS8W2vxWmjapbRTmFzlvRvYbjAtU8ahfGqazBVnizKUORIvBeht070Y8vteOc2knxTH",
-	"ASI61PhuvqZIJRSnHBfxVGvVzoRTmWp2+U2cx6w5sa7myqoeE2pqmiUeBwtaUdDjeEG0D2OssCgSc+5b",
-	"BtaiakI+ZiY9bio4MJeToWFU1YC4E+GIeVSkRHsQy1HNI9ySPuJQF4mwfLA9dvWa3XyJ9qkDwKSzv73U",
-	"s5z/UahP6A01ttOTnnsc1PTGp0DOd9CIZTYHQvSDLejjrqhRzS39JKN8HfYc8ZuaepB8sA2AChA5J1sD",
-	"oBlGrXYzCAvEARffoh0ua0AFbIEWAjGK5BqQ4ocMFSwXc0Nt4qIqrFGWAOM4b8fhK+pkZ6Ne8uzyS3p6",
-	"rGFv813fU6gnPpWFz5mA9FS+pm5trr/0WAlWGE4Lfg1kZgww+aoLr3baFyzlzci0cfUVXclII5YKFzAq",
-	"37XCh5sVu2GRJH2lit0MdI/aGr/qmMQqoy6FTM8xvm/17nFqoHs/Yh61vp8Sjo5eh3HHfgynWjEcRZ2b",
-	"dBCH7yYVxwhDSyON/70BmCXIFvV10dxCaps80vzsjuGm+tk/NF03YgwbDkBN5M1x6rZdnS55DllskZoF",
-	"ZTJTEGI4aXAgQSWaAqn1wV28WYCCGZZ1JAAXbzUs6yIM6T7lmmhWQ5gNlnw2WEOsbthWykx7AwFANdcl",
-	"KNgmqtQffE+SCVp1G8Xxat27BJrFGn/9X39OcOa2i3X9ZyO6F0wFwDbaAMxZOndK/lQq0CFySUL0KpTk",
-	"o6EHRDNZ1ll5SyjixCYHH2A7vctYuzdjqEtNWBzc+faomDSacuVTuPTJtjbsX+uktpTUlqANmAmtCVoX",
-	"6wRM4GpcA03X6z7YF3UXr8qpbLvhCTrIqCzxPePBKvi+N8r07vUpsx4OzTbcWGl0rwOs0+j+2nJzFzMj",
-	"bLqQS+0aqPzIzqPQD5y4aauMpJvZcVMAbLczEcCtgGTvoHK32YQsBFJGSXlFIskvFRPyBt8U+BCrIbnZ",
-	"wCHi0/y1JiBv4tXb5nm4hjub7QE2J8Ok6p0+dvSHnaXbMMbM77WzttZCfOsqt68038p1E3Id71e5XpOl",
-	"fOpJJq7UfsrRPyJBJaVK38Fcg20SwEu8OJfrL2pgjEJFiYWMOKTPdbXU+XyOwVup7B4SUacQMA1zbKDP",
-	"8bGRV5flyJraBhKpKZ22W69/YqdNOgRMreykI6DVUTuQHxEtFiggLzHH0R6oQ0r6oDN3Xcs79Gpr+XB9",
-	"+rxT4fXQ3ZUnNXQzIHatu6cA+SMnoTCLcAI7rQe9EVTBHvTpmUD9I079MbMrSWM6s5kpXPexifwmXmOz",
-	"jN1hkxxdtU3RliZ5NBpr7fv0hbL2LlxwN3mz9kO9ilaT/vRAx8AtvHeNcnTFbefq3BQGaG1nGhP85O71",
-	"6fXkYXxsRkEZy7Y6X03t9H7tZj++LtSX9XiLyi0yPQP0J3sD0bQM0H+Yfgnn6G0RbzZXkBWIO16GFs9X",
-	"wQX0tf+UppfWX5KWzmbsqFMx53YXPBugcv41C4L2cjt9KfRyUjjNIWwam9mvI/3OB6opznzhdOwYn9AA",
-	"ZUvyngu6U9+uZXS6o8adQqHUpFiAZtfw0GAbNvta88WIFm7Nt4MUuPPU4XqfeAh4/0GuFR0HttZi2lm5",
-	"lhSSlJ/x15g19Bh0ry1JGSv4uce+lXbW9CzDgfvhp2UY/mx9Ed0ov85VRWyJAOdrtAfYFPiAlAhB1zVV",
-	"vxnNEKHInh3mUUUK2mr1OjIL+GSqXril3c/GJzKho536MiKVfPXXXdOkz1aiEDts4nlOLHJDG7tDXLdp",
-	"OOjDs2pAn/Nks+8N+NKpusHEWUnb2iBHRTut3jBpic36Du7gOTBCnl6R07JUD9jp6ZBmAv1srKaxFtCt",
-	"jgUs2bEA+HmNpc7h2eIVCCS2gDdoT+Ra/1EA3wG/QH8BQQpARCIhMS0yhAXalphQ9Pbjx6tLZDoACrQ4",
-	"IFkL9MeLVxevEJZojrdkbh/O0X9UIHGBJUZLUoLC9X9mqCQ7QLBTEFSjqnNkrv/7lZAccOWHMe9k+lvh",
-	"/+oOmPkXUtzOc6aMcIkwLcxjd3tW53GGcFmixkukJ35z/Q8/qFQKRaZHUVDIcanpES0BCv2S+jH/IiDn",
-	"IG8vSC4u0EcNLp0KgYhAGOWMbQhcoGvrGBAoZxUYAdrAVqdVHZBkaAFIrNmeXvwf9a6qy9nfNTpnLUVg",
-	"9kdX84u3ZHY5+9PFq4s/WT7RtKm30NqdJg6b4ddF/gZgq5ZacLzUOV6YtsCijgW9UBP7/oNA5sYwxWTa",
-	"ifFDMbucvS6K1+3QuaJyEPIvzDhhLMi1rN1uS5LrL+f/tM0WDM+clLv6XqjbLhNZdY+D2DJqy7W/fvXq",
-	"bJO6K1D1tF246XY6t9nsm6+/Ptt0zuIPTLdfHxBl0hDkXjMsQwVDhAoJuLD83Ue7Jnk16woCqGcUWqj+",
-	"g9D8nyEBQA2JYrTFXH6LbJtOpD7wtKseIalWolu5I+ov6W5Rxt9A2hvhtpjjCiRwoVV7ohbwaw26rMuK",
-	"fJtx0cCqgCWuSzm7fJUl3A7w6R4J4TujUMap4NU3D0EFlEmEK0ZXyATS9SshyOqDwAOWFLM+17TBnADa",
-	"GG3NsdiI+RcsNrfm/Ln3pWTBYU02cHzcELGE5WHO6JLwSmhib6W/ZohxfWbog/HVEaVf6wSC13YdHTL8",
-	"5niW5yM95u3+kA9BajHELJRiJrToUaIG2XU1iopRCuyBpbCnhdMeC2TrrrsI04rea5/dNfXM6iqcLtWt",
-	"u/RXl901dQTm2GtP9BTHuQUpB+MQIT6SAHsWLFC4m0kLKMF4f7uDS7wBrTmxfUd7wnttynYJ7wNUbAc9",
-	"hen5CYwsrFQcASGzim3TGPlYRbB3ft7f8d0oj08frA8kZOsA8jjodhEhUl4cEJHCmAlHODTO2KdkAzzv",
-	"M7fTtjfIZvs1cFBo8q8as1w0JmuFSWnOG6WkoSXjiAQ19PaNdQlqurst76S25f1K96mZd69RfGHxUyxO",
-	"mQRhyKJiHJAkFWglSd+WqKmEcbTimMqAsL7uUst9MLm5vup3wOTekfiYWvW2lgJhtCSUiDUU1ouHCJVM",
-	"CxHTxOhbLWmqrTwgUTKJSpBGE9fpzKiAnBQQcgvZ+renq1wPXDGQen2bv/rEXhrwoqA/OCuVbPXYjISL",
-	"QvgIGVuiPeMba4Gqk7owAZQug7xjq59NN5nzMMhABko/0T6WBvI7kLsucvuIh7CpNrHODFwB2mIpgVNk",
-	"1DrtcScS0IrslCxjFL414vdSx0cahzwqyUbH00POqPcm7nwu4atXmNJWwrz4IgEflKh9j94noVqSxvGG",
-	"oBSg6boJJGCjdhq3iWYCJgHZiwq6pPyeSbi+m0mZ3Lb4ZPFfvAnk/fv9mubI96ZiPH0yb2rNn4w/mikq",
-	"L1rK8rE0dtnb5yFgWxQ3kBgfK7V4ACr1C/DFey8a8WMwiuts+IjHwd6llThdReCDQHihDgD1Z9tI8Uhz",
-	"OatKfPpGr6Q7tiirV+swU63Jaj38dcn2N+mq+dHtMO3Pe9MdXR1jF/rCa/fIa4u63MTzaQoGwspSQlfm",
-	"eNgBx51ko+NgpBrzfDQfSW3t5q+l9Izp322dTMWkMNQ5VHLwwMk8uqD7WWXy2HTpuQBzK1DE81CWNrgm",
-	"UL1F2nFHDA1q10PJ2EbnrAWELdCzUV1i5vRxgvTvQI9t3XUfDpoqFPprzo8CNG/8ozsxx52u2Y/xjQ5n",
-	"xD1i2O4rOZHwTdMZ5PyxBTO4yT5+SSVMplufRviI2qSTcGGtki09pYVUyqdFVM9RdNlcMJ6vye7RHU02",
-	"aGUlC97jg87OM+4kIpF2MekL5Y8EjNnAnemh51JqgeVEub1/9Xdw6ulcETF3LWqDh0RNC+Amc6GfcYmw",
-	"QHtOpATaij9uCC0uEabHeVVvGOeQy9dic0ZXy7irpaNFpP1biaL14s0tpbbA03z52Lrz6xPpz0+V9kp3",
-	"P8JJ4uuWPShgF4hQTZMlCcTuPh62YK8AOA+tuaUOU4h+67Gp4Rml0/XowdXYhumBAy6E/prXufqbuERY",
-	"lyOZ7O9+mkQgtRMXH43j9HEEULSGODWZoS2BbD2v/fSF6EYTHVDOSl9/FbT8lCarviSy1gRnhl2zvdJx",
-	"D2hDzS/UNB89Tt9rZnkIA9FPdz4bkbZBgLBE+zXJ14gyEwUnAuWMUn8xdd9kbFZ0Pwq+H//FcBxP+U/J",
-	"dlRs1SM2xWBikMOuWxz2hAjsxVmfSIiSY9vuK5JI7fwJZEW/IlQXQSK2XAIXl02CjnVfFVAxRylaJ6BM",
-	"+/nDctlOfZ/Zz26OuOzNZgLymhN5mF3+8skDZglQDB9LruRZtNLY3O3xR5v9Xg/3EOePmin96HmKNKlB",
-	"7+VirKZI59iumHVtWVxEiok0TJ5rGdFD1q+uGSf/GiirUHS/ZhUgkXMIU/pbO8Q9crWbYkChchsyvR8G",
-	"6vttaVrTwEA7yhYlILaDY3oyl7rd0zlnB39gBcrM+tw0KIvY+bZ1K2AQwWYYvCF0FUUz2rO6LJAOx3bx",
-	"bW+g+w2i/crfy/GcsK5OwJNHg+PpJVH4rX2XDlesoX6XZMExPyDT3yNQ+GVODl+g8aJcPpsaTTWDUAyu",
-	"ENjQQZcGmnRxIhERkZLNs9bnxHshhktswp2I9csvCUwPImTmS/I5RdDsMZHqfMkZtT2Iwsnab5QtUn5P",
-	"Pj8LkfKAjBw8uSt9f57GlXYtFwrExvI8guz35PNZedUi3l3PYoSKTtpVGDaagP7x6VQjfDXSC7veI7uW",
-	"UKxMg8Jo7pC9AUlktj3KHoRES8JF0GH8zgz4MM5iyQ9jHMV+00Z9Gdy16/umTeSyNA1gEkFgh38IGMR7",
-	"qyZAgW4G5bPuIZdzkAgXBQchkJBsKwLK3o5t4J0a7jfVbSQAAKsHdRr2mfCdSyEIlWJqmghB53wGiR7/",
-	"uTQoCB9YVh2gsO9B3dgcrCx0wDxGgxT2z5gEHVNWQ85khojQrmSdPhAisx/v1SH8I6TIlW2Jh31gOauU",
-	"MqKLmE2fT3s/ytF2rtRQ92nGl5g+G66pBxpsKhg2LckkJwF4/g/A1gP0/I4YewnHby3PTEF2Lo2yEHGC",
-	"rsHA35jDxhu2gG9d+EYzLd4FMPKRH+4RIeY2k4d2jD0bjnIIFoB5vo4KrJKxjUByzVm9WrfLbDKvGOtJ",
-	"3GWs/fiuHvwhNMG3ZGzSxOluTL8OWqcV/vzO3rf99atXx6bcpwbEwvWbiimbCqwCmRuXeyAkK/r3ekwj",
-	"u7iOYWYJHJ1qkh/OV64CvZsEu5eC7xlPSJYCe82e/+Kxc6SGTn9lVP/xQRibK4Paq+McefBo4fLfD7EG",
-	"yRiqMD0g3700Ggi3lD8voGLxE8SQpUsB+IPw5QeEZu2uHaaht3HihLzuhoq/U3M9Ih08kr8tioHmItCg",
-	"gNc3VGTI3HqpRTmHiujk3ZBK2rrH8v6KCd0cz181FQ24jjKfOqA8v/7TheJvSiltdao4Gc/T9jLCqPnG",
-	"GAprLNR0iAPO11D4vkARv/u1//wloveks1D6tOFvsB8yye07vgEUkeAdDUEf5wc76D1KwQ/+5v3ffWf8",
-	"AE7drSwDKFWvZKjEpNBx/CUzl4FEMgo/+Ef3iFEzxQtGYxidK3UWr0DMv9DHvfSAjr/yIN62a+88U4W+",
-	"FmRh2nTZvV6iJfkMRabE6E1FKCi1XjvTj8j0LaZFCVfmu7NZa2u2P22OqZdeIpH3qdMcaD7Qh8J1mcZI",
-	"veiicuqgCuiWB5q/Z/tRLgO3jM59T4MC1uZym4trSBkM+zQXXt6bUO3civkiWec7AvuEK6nMhYkuoFcS",
-	"IZGu2EQY2WyFHk3hHdg7E8+VJBG9JzLt+scTNz/+9qwejdlxqe3a725xHUlS9Eh9SW8fZqy9veAzKBAF",
-	"7ICiAh+Eu92rwBIyJFmBD4gsUQlLGfTv/g2kvXkzwSFtr418GrcDNJdNPo+Ax+3t/wcAAP//",
+	"7D1Zc+M2mn8Fpd2q2a1i7J5MdqrWeerpTCap7fR4253JQzblgshPEkYkoACg1Jou//ctnLwACqRlt534",
+	"qdUmiePDd1/4tMhZtWMUqBSLq08LkW+gwvrna7FV/+w42wGXBPQfV5xV6l+gdbW4+nkhiIRFtjiymotF",
+	"tsjVv+oPHHCx+CVbyOMOFlcLITmh68VdtiAS9AD/zmG1uFr822Uz/6Wd/PK9+vguW5R4CaV6eTCKACqB",
+	"5hB5KGUJRevZkrESMFUPJXyUwa/kRv0YPrlTm/m1JlyN+LNZv3s7M/BopnRrtvO0FtrAgi3/Cbl69vGL",
+	"NfvC/pFQibdw8Vps/0Hg0H74Bal2jOs177DcqAE45oRdEiqBU1xemm/1Sl9LCdVODs8N5znsJBS3WD9c",
+	"MV6pX4sCS/hCkkqdGa3LEi9LWFxJXkPg7PINpms7Xln+fbW4+nn8IN/YD+5+6Y+uRmNVBTR8GCtSmnkU",
+	"uMUpfPmWlKDBducXjTnHR/X/Ch9vc0zzDiK18IHW1RJ465kC6xq4erbjjK3Sd3utXw/ulUMOxJxL2ljv",
+	"7QeR0RxGpA6m3jcQCo8na04NxaSOqL6IjygwKaKEe7s8SstNHBoSKv/81SILnIGQmJ/A2+EkEkvocCmg",
+	"haFXRweaRa1qAWEupX7tkvHvusQ5hJBP1MuKCEEYvTXwSNiwZBKXE0DU408Wn/tzO6DYo+nANetwh84Z",
+	"dZfToaaGgB25NmjuSMejagvHGjbiwHyCNRYgtheOsU1ijOpLDaC/wJrQAFMUgqyp2kP68aTjYe9gupPp",
+	"gU5sHK+BFvjCLD5l4znjcGm+MtsuWR6Q4UCLdFraEUpjslTj0ExwmG8zvRg/SyJA9LZmAaQWR8207geT",
+	"SfvOFpLIEk5rFua1rAOZRIDU4jgLHkY+BwhjJTsysdkL5qymYda+hBXjCfu072V2Fj/mib0qvos5XNg1",
+	"J2/XftfarwhsuCg6SN4i+JbSkyQM7PoC0oBDxfaxaQSuIPSkTza4Muq1GSqzK2+WmQjFm7qqMD/OBGOj",
+	"uXXByHZAw6xix4i1MBqaYfWybBGMlVxxHb1PL0bD1nOe3LUySw6Mby/eeKGVvHH3rd27tnCGGMTzDdnH",
+	"OGXOirCtkjMqcR5WgoFyVk6TThu8JOHBkocgVEhe55KFGUCF+RbCDKB3+m3kJjJiqh1p7pW7IeMEXoUf",
+	"RDhqtqhFjctTJPqjfukuWxyArDcGLQcj/YvRBGamRbk+3cwzcP1lB5DNOdtNuZNyC86cId0AJGtQyoK2",
+	"Wa8/hh6SJJGBuHjjrPQJupT9tkUDNxuAAA94Aqg+jsEPjlVpmHMOpJlz+ObY5p89BywNA+iee+LBDeln",
+	"sG49CzsUj6ylJQmdrtqqv0nT0cyO5ihp3+DjD5hvH9t88c68aaRy2ESYeRpV9K0k71B0dKLH1/uwQ6aB",
+	"X0NwFvQh5AbFxhxN1wqd/RpQCxswj6qV5q27bFHUcBv1YsJqZbc1Nthf9VvOZbYi2jsyxd9m3CmBzaxY",
+	"Xou262XJCawW2WJZ08KYN0b7Mv6AoPNlg2nB6gnA/c58EFqP46eE0bCY9xMkzfS9hCo0TUnoyRN8q965",
+	"yxY0dnaUySk+uHf69aD7jbJDOpmzQ0Rn1z78VMj8SAvgCgxF2PTRJF65MEPSkO+bj4JjKqsxfKiiZBPm",
+	"uSmZjHrvTtLSjX7rGlMozUdVZ+Ih6+zM0mN/Go9aXE8dZA+J7bm0yKQHXrd9h9stAm8xD7NSv8msYWkG",
+	"Ixw6epbiAW4x2NF6ivdOM9F5rrtvOF6F4hliO4H5qrFijDdddk42oaJMpyK0tv7d4de/1iD8p0n7+1/7",
+	"RWiTI5JaGxNJJnnI6HECuYHiAFHtDM1+M3Nu7T2mxcUMFsyNirXE3QCRNmS9CZ9DSbZQHiPPDIM9odyW",
+	"mnrtOJmZKoVc/uoobg7B/NXZBIHgLa5IZ0etgBtn1W3PTG+JgjXZd2z7mX4FImuNp0Hp1w/EzTLF27Nk",
+	"TTDE7txtxJtbzbYTracGurMtKD9ExIAeOaWRY3hw6E4BbBpRz4Rlm7Cp5NimAXSBWEDFTm9KvxWyP9XA",
+	"x/NYXD6SN8W+Sh7dh6gTAtOdMHRS8Fl/wXgxNf46J+wZlVMTqL8f8zxpTVo20N5lKIppzvAEVhtN6sKg",
+	"ziSMtjqYxuiPEqjaQFhaYbGNu0vzkokIqhV1GLYloduIm5eUUSMl+MBjYlpQP+YQrg1og5ozCzvnqAyu",
+	"dei50R5WD0IDFQ82u7Xm0M24etpmXRYyFnJJvgfOWHXhzzWCGVSHf1pfqIWEsaXlnPgWQp64c/AV2g1H",
+	"dc6fRPKudjXfMTHH0V/zMpHCqYl/qQ+aCVuE3faf26WmCSMNyrly6FtSwpsNhILtKxJha2wbVrUOm+Np",
+	"WOhR9RjmgxN7tBztollnsivMMUO3zTBfigu5KCIpIzX4YA98iujo578YBNGjO8bdGTNFAf/WgHeO+u18",
+	"Y0MQQc6qqCYQiZmsyMeo1yqRkisQAq8nnkFjGzo/XlUL7TTYsLosHLP8JUsLcnhD0GZP2tNxSzP7zDyI",
+	"ThyRdileOEAnY7LxRKoV/o3jkHk0Q35GpWFcwtW7kuEiXV6FhZQdJV0AmT2fU/g4r+sEZnBf8TMiEZJU",
+	"NE3cbt3z6Ps7EtjxlkRyYqpwRowD76e5YSg9oU8yrkw+jR4zCQJk9u4ZJ/9igVS6qVky7+Ag4j65Cdk2",
+	"PiwyGImzQzFhIB2fi7j204dxTv5BGjLbTxjlB7YPjmI0GjHFwTwxGCBsXlBQMBN1aKl7iCVkp5lzxvFt",
+	"zTO37WZ5DaK4A3Ig9gffzjM1K09nlg7Nz8oudYlEtKAilAic4GK09QeSndrdrsSUAr/4zlZqJApN+1mz",
+	"g8dOnxyJv6dFfiduuHVi3zfvdY3wNSY0ludV1hWdSKBT4xBRlXrMAIuqHTHrK1sciNxYAT8znGUndfaa",
+	"FdV9s835ZgzomnkzC+k0A86e1lwTznz+vdWrkw1qqximIf4WjhEt8hCGrVpcuIopHtXB90lnUyvsh3a8",
+	"Duq5sWLNah67winn870xAO5zRiGXx0j+7rIWkSCOKWQoxxN/75eu283O1S5KQwPN3HaFIS90GBv1mLfT",
+	"EnnoHhzghsi0wrmcyLImRH02wEl06igrY5ysCcXlg7oOssWB8W1a2V/RmK2WjfklduZ14Myac2ofQDNl",
+	"GzYpSvt0yvFa+1ubnRLMYQrjdzvBKUBTJcsnxN9NwUZI8nmLe2ZBYpwxTxWqucs4HD4qGIXb0ZD9JClQ",
+	"1HBrufS8XZuEjPEVgZCkirkgwDujQ083mBe3QrJdmGSTIVpiCULejmt7JzdbERHJoaiFvO36x9o6EpO3",
+	"TUHKvKnZDug9jonVMmcxTc3CJPggHWnV2+lkeI2bnL8+JSo9fxyjJlVw7DgI0WWs7WIQHgshmHLBW/i4",
+	"g9wKjXnAF0CL2+VxglECVN6rOFqUON9GxBXOt23gRsZqqxes5vkJz6LzzCpUt/UB9p/SeA41dy1MyqV1",
+	"lR4wkebXEusoQNEN15+/AlYNczsqas6SoTQtTGyg27c/rLJr1VynBO+MwWlIrSmjNczBqcaOp7cctQ0b",
+	"bbDRob6nppZrvMfVe2KnR6EtBt/hdZZftlm8l9Y9jtzHS4fBDSkMybFhal5D6GYOeqbsBGqLFTic6iNF",
+	"w/TSHTRvTZ7k+bwzb20gvKsiJcUl1Ush7f2HgM4F0bj6rKyfe2f1gI1mu+wdn87jE3zC+Txqe2wPZ8qQ",
+	"qaWM6CIjCp5B5nQGb5GfhLWJnWZgYZGERWR1581z2QNfPmgwrp8NoycMWPsWsi3eZGHgj8rBa5hx00A5",
+	"sS5DYdEc59w764t+3JKY5EGjEaG0+I6GpQ3y9I/NBn1S+wdofjlaND2PY75jYU/MBGhGoqd9tJVDDD9V",
+	"5fvO5q7Pq/H1ivJIiHiekjjJULy/Q/ieFozotufxGnw45aKrEXk9yNb7TBLv15ifN1Z9jX0SRN+Zto/Z",
+	"IvEmCNFOB5kLhAQM8o+29jVBlYWPeVkXkSrrDaZFGXlWYZmHw8qRwmyOO/l/7SdQQXFsC50SsObVv9Ym",
+	"BSE3FcscDtz8YodwPZfY4L4ZHt36mOGjH93GBaj3NAT9fIVI8NfSXv8ND4fWobgNuTN1o7fsis5Ss6bj",
+	"hTmfVucLg33NodoTOZnOtSdwuHBIPckpaL41RHGunjiPFv3ri8Lp0cDrma10rp1+2IVWPBvWvR+tg8w3",
+	"YKwyyyCbjknRwsiB6b8sFbYoBFvXWiurab4JtrTqAdKrb9KbkFPE67X9fKZ4LXFiBsnJOESBj2KKk4J+",
+	"Y6ui+mWrpOPqbvmqpqV/qCliKSCT8jB8NnXoyY4JXE5YlP0i6J8BKV3t72iVo3vvRI7IgYjNqbF+Uu/M",
+	"ywTxy22ngujDawhI40STFtLAq50Rotc5QSFRKHtWhcTi4jB5zoYr0wIrrp9VkDRkNGSdjjuu+UCIZjiE",
+	"J9i4TJe04m2fVRJCzxIvpxTy4mXYCTmpE4RmVKdrhwzn1FCw39hQrlu2BXUjpgxg0gSVQo6ZgopG4n1z",
+	"XDNnCvQ9cCwo5ns/oT6MOkadL3Uakzi7Y/LaKmyBpJQZqUYbwIUxaibE+qd1SGjSPAJjpSbKphi3nPWy",
+	"EdO3NPg/NwZJat6ttXgtNO1S2ilMrvLeDWw3mJYp4458bprMNWfLMpQ5Ei8F6G3TvRjy+147zaSfFMcB",
+	"IjrU9G6+pkglFKecFvFUa9XOhFOZanb5TZzHrDmxrubaqh4zamqaJQ6DBa0o6DBeEO3DGCssisSc+5aB",
+	"taiakI+ZSY+bCg7M5WxoGFU1wO5EOGIeZSnRHsRyUvMIt6QPONRFIswfbI9dvWY3X6J96gAwS/a3l3oW",
+	"+R+F+ozeUFM7Pem5p0FNb3wO5HwHjVhmcyBEP9qCPu6KmtTc0k8yyddh5Yjf1FxB8t42ACpA5JzsDIAW",
+	"GLXazSAsEAdcfI32uKwBFbADWgjEKJIbQIoeMlSwXFwabBMXVWGNsgQYx2k7Dl9RJzsb9ZIXV5/S02MN",
+	"eZvv+p5CPfGpLHzOBKSn8jV1a5f6S38qwQrDecGvkcyMESJfd+HVTvuClbydmDauvqJrGWnEUuECJuW7",
+	"Vvh4u2a3LJKkr1Sx25HuUTvjV52SWGXUpZDpOcX3rd4dpga69yPmUev7OeHo6HUY9+zHcKoVwyDq3KSD",
+	"uPNuUnEMM7Q40vjfG4BZhGxhX/eYW4faRo80P7sjuLl+9vdN140YwYYDUDNpc5q6bVenS55DFlukZkGZ",
+	"zBSEGE8aHElQiaZAan1wH28WoGCGZR0JwMVbDcu6CEO6j7kmmtUgZnNKPhusQVY3bCtlpr2BAKCa6xIU",
+	"bBNV6ve+J8kMrbp9xPFq3fsEmsUGf/lff05w5raLdf1nE7oXzAXALtoAzFk690r+VCrQMXJJQvQqlGTR",
+	"0AOimSzrrLzFFHFik4P3sJvfZazdmzHUpSbMDu59e1SMG8258ilc+mRbG/avdVJbSmpL0AbMjNYErYt1",
+	"AiZwNa2Bput1H+yLuo9X5VS23fAMHWRSlviB8WAVfN8bZXr3+pRZD4dmG26sNLzXAdZ5eH9jqbl7MhNs",
+	"upBL7Qao/MDOo9CPSNy0VUbSzey4KQC225kJ4FZAsieo3G02IQuBlFFUXpNI8kvFhLzFtwU+xmpIbrdw",
+	"jPg0f60JyNt49bZ5Hq7hzhYHgO3JMKl6p386+sPO0m0YY+H32llbayG+dZXbV5pv5aYJuU73q9xsyEo+",
+	"9SQTV2o/R/RPSFBJqdJ3MNdgmwXwEi/P5fqLGhiTjqLEQkYc0ue6Wup8PsfgrVR2D4lHpw5g3smxkT7H",
+	"QyOvLsuJNbUNJFJTOm23Xv/ETpskBEyt7CwRsAvnWgHmQ28kkYgIpKU/qvCW0DWysdUJd3/qewAHQ++A",
+	"50AlYivty/y1ZhKfbkBm5WVtSq/0ok86BcHcybRLzaryMLOfGrC1GpEH0kqiNRYF5CXmONo6dsy2GfWB",
+	"b2p5jxZ3Lde3rzpwlo8eurvypD54BjNdx/M5uPmBk1B0Sjg5l9a63/D3YOv+9ASqvmag/pjZlaTxKrOZ",
+	"OczqQxMwT7z9ZxW7+ic5KG17ya1Mzm00RN0PhQhlJF+4mHjyZu2HehWtuw3S40MjlxffNzjUlVKdG4dT",
+	"CKC1nXlE8KO7DqnXyojxqYkYZSxJ7XylyPPb3Jv9+HJaXw3lDVG3yPTE2R/txU3zEmf/YdpMnKMlSLxH",
+	"X0HWIO55h1w8zQcX0DeaUnqFWjdTWhagMT9PherbzQNtXM+5JS0I2svttPPQy0mhNHdg88jMfh1pEz9S",
+	"hHLme7pjYnxG35gdyXue+05bAM2j0/1bTgqFMrpiqt6+oaHR7nX2teaLCZ3vmm9HMXDvscO1jPEQ8G6X",
+	"XCs6DmytxbSTmS0qJCk/029/a/Ax6JVckTJWJ/WA7T7trOnJmSPX6s9LzPzJunC6NoNO8VUWA+B8gw4A",
+	"2wIfkWIh6Kam6jejGSIUWdlhHlWkoK0OuROTp09mOIY7Af5kXEkzGgGqLyNcyRfN3Te7/GyVHTFhE08P",
+	"Y5GL7dg9wuFNn0Yf1VYD+lQxW7RgwJeO1c1JnBW1rQ0yqHVqtdRJywfXV5cH5cAEfnpNTvNSPWCnFUaa",
+	"CfSTsZqmWkB3OoSyYkMG8NMGS+0u2OE1CCR2gLfoQORG/1EA3wO/QH8BQQpARCIhMS0yhAXalZhQ9N2H",
+	"D9dXyDROFGh5RLIW6I8Xry5eISzRJd6RS/vwEv1HBRIXWGK0IiWos/7PDJVkDwj2CoJqVCVHLvV/vxCS",
+	"A678MOadTH8r/F+dgLn8RIq7y5wpI1wiTAvz2F061nmcIVyWqHGu6Ynf3PzDDyqVQpHpURQUclxqfEQr",
+	"gEK/pH5cfhKQc5B3FyQXF+iDBpfOIEFEIIxyxrYELtCNdQwIlLMKDANtYKuz0Y5IMrQEJDbsQC/+j3oP",
+	"39Xi7/o4Fy1FYPFHVyqNd2RxtfjTxauLP1k60bipt9DanUYOmxjZPfwtwE4tteB4pVPjMG2BxTmSbMrA",
+	"HwQyF60pItNOjO+LxdXidVG8bmccKCwHIf/CjBPGglzz2t2uJLn+8vKftkeFoZmTfFdfp3XXJSKr7nEQ",
+	"O0ZtlfuXr16dbVJ3c6yetgs33YXoLlt89eWXZ5vOWfyB6Q6bI6JMGoQ8aIJlqGCIUCEBF5a++8euUV7N",
+	"uobA0TMKraP+g9D0nyEBQA2KYrTDXH6NbHdTpD7wuKseIalWojvgI+rvNm9hxt9A2ov0dpjjCiRwoVV7",
+	"ohbwaw26Gs6yfJuo0sCqgBWuS7m4epUlXKrwywMiwjdGoYxjwauvHgMLKJMIV4yukck/0K+EIKsFgQcs",
+	"KRZ9qmmDOQG0Mdy6xGIrLj9hsb0z8ufBl5IFhzVJ1PFxQ8gS5oc5oyvCK6GRvZU1nCHGtczQgvHVANNv",
+	"dN7Fa7uODhp+NZzl+XCPy3ZbzcdAtdjBLJViJjTrUawG2XU1iopRCqzAUqenmdMBC2TL1bsHphW91z4p",
+	"bq7M6iqcLkOwu/RXV901dRjm1Nti9BTDlIwUwTiGiJ+JgT0LEijcha4FlGC8v93BJd6C1pzYoaM94YM2",
+	"ZbuI9x4qtoeewvT8GEYWVioGQMisYtv0kx6qCPaq1IcT343y+PTB+khMtg4cHgfdZSOEyssjIlIYM2Fw",
+	"hsYZ+5RsgOctczvdjoNkdtgAB3VM/lVjlovGZK0wKY28UUoaWjGOSFBDb1/0l6Cmu0sGT2pb3q/0kJp5",
+	"9/bJFxI/ReKUSRAGLSrGAUlSgVaS9CWTGksYR2uOqQww65sutjwEkZtbv34HRO4diZ9Tq97VUiCMVoQS",
+	"sYHCevEQoZJpJmJ6P32tOU21k0ckSiZRCdJo4joLHBWQkwJCbiFbNvh0leuRmxlSb73zN8bYuxZeFPRH",
+	"J6WSrT83IeGiED5CxlbowPjWWqBKUhcmgNIlkLds/ZNpwnMeAhnJQOnXJ8TSQH4HfNdFbj+jEDZFOtaZ",
+	"gStAOywlcIqMWqc97kQCWpO94mWMwteG/V7p+EjjkEcl2ep4esgZ9c7Enc/FfPUKU7pxmBdfOOCjIrVv",
+	"bfwkVEvSON4QlAI0XjeBBGzUTuM20UTAJCB7v0MXld8xCTf3MymTuz2frJmM9858eL9f01P6wVSMp4/m",
+	"TYn+k/FHM4XlRUtZHnJjl719HgS2tYQjifGxCpVHwFK/AF/z+KIRfw5CcQ0hP6M4OLi0EqerCHwUCC+V",
+	"AFB/tv0nB5rLWVXi0xehJV1NRlm93oSJakPWm/GvS3a4TVfNB5fqtD/vTTe4cccu9IXWHpDWlnW5jefT",
+	"FAyE5aWEro142APHnWSjYTBSjXk+nI+ktnbz11Ja7fSvBE/GYlIY7BwrOXjkZB5dB/+sMnlsuvSlAHOZ",
+	"UsTzUJY2uCZQvUPacUcMDmrXQ8nYVuesBZgt0LNhXWLm9DBB+negx7qb32PRHH2E/nb4QYDmjX90L+JI",
+	"bMCh64uHyasRutHhjLhHDNt9JScSvmkaqpw/tmAGN9nHL6mEyXjr0wg/ozbpOFxYq2Qrj2khlfJpIdVz",
+	"ZF02F4znG7L/7I4mG7SynAUf8FFn5xl3EpFIu5j0PfwDBmM2cG986LmUWmA50aXAv/o7kHo6V0Rcus6+",
+	"QSFR0wK4yVzoZ1wiLNCBEymBtuKPW0KLK4TpMK/qDeMccvlabM/oapl2I3e0iLR/mVO0Xry53NUWeJov",
+	"P7fu/PpE+vNTxb3SXStxEvm6ZQ8K2AUiVONkSQKxuw/HHdibE86Da26p4xii3/rc2PCM0ul6+OBqbMP4",
+	"wAEXQn/N61z9TVwhrMuRTPZ3P00ikNqJiw/Gcfp5GFC8XUxiMkObA7m2MObTF6SbjHRAOSt9/VXQ8lOa",
+	"rPqSyFojnBl2ww5Kxz2iLTW/UNOzdZi+18zyGAain+58NiJtgwBhiQ4bkm8QZSYKTgTKGaX+Pu++ydis",
+	"6GEUfD/+i+E4HfOfku2oyKqHbIrAxCiF3bQo7Akh2IuzPhERJce23Vckkdr5E8iafkGoLoJEbLUCLq6a",
+	"BB3rviqgYg5TtE5Amfbzh/mynfohs5/dHHHemy0E5DUn8ri4+vkXD5gVQDEullzJs2ilsblL9web/VYP",
+	"9xjyR82ULnqeIk5q0Hu+GKsp0jm2a2ZdW/YsIsVEGibPtYzoMetXN4yTf42UVSi837AKkMg5hDH9OzvE",
+	"A1K1m2JEoXIbMr0fRur7bWla08BAO8qWJSC2hyE+mbvwHkjO2cEfWYEysz43Dcoe7OWudZli8IDNMKaN",
+	"aOyY0YHVZYF0OLZ73vbivt/gsV/760ye06krCXhSNDiaXhF1vrXv0uGKNdTvkiw55kdk+nsECr+M5PAF",
+	"Gi/K5bOp0VQzCEXg6gAbPOjiQJMurtsNR0o2z1qfE++FGC6xCTdw1i+/JDA9CpO5XJGPKYzmgIlU8iVn",
+	"1PYgCidrv1G2SPkt+fgsWMojEnJQclf62kF9Vtq1XCgQG8tzANlvycez0qo9eHerjWEqOmlXnbDRBPSP",
+	"X07dH6BGeiHXByTXEoq1aVAYzR2yF0eJzLZHOYCQaEW4CDqM35oBH8dZLPlxiqPYb9qoL6O7dn3ftIlc",
+	"lqYBTCII7PCPAYN4b9UEKNDtKH/WPeRyDhLhouAgBBKS7URA2duzLbxVw/2muo0EAGD1oE7DPhO+cykE",
+	"oVJMjRMh6JzPINHjP5cGBWGBZdUBCoce1I3NwcpCB8xjOEjh8IxR0BFlNeZMZogI7UrW6QMhNPvhQR3C",
+	"P0AKX9mVeNwHlrNKKSO6iNn0+bTXygy2c62GekgzvsT02VBNPdJgU8GwaUkmOQnA838Adh6g53fE2Es4",
+	"fmt5Zgqyl9IoCxEn6AYM/I05bLxhS/jahW800eJ94EQ+8OMDHoi5zeSxHWPPhqLcAQvAPN9EGVbJ2FYg",
+	"ueGsXm/aZTaZV4z1JO4O2358Vw/+GJrgd2Rq0sTpbky/jlqnFf741l5T/uWrV0NT7pcGxML1m4opmwqs",
+	"ApmLqnsgJGv693pKI7u4jmFmCYhONcn35ytXgd4FjN271A+MJyRLgb2d0H/xuXOkxqS/Mqr/+CiEzZVB",
+	"7dVxjjx4NHP578dYg2QMVZgeke9eGg2EW8y/LKBicQli0NKlAPxB+PIDQrN21w7T0Ns4cUJed4PF36i5",
+	"PiMefCZ/W/QEmvtTgwxe31CRIXNZqGblHCqik3dDKmnr+s+HKyZ0czx/1VQ04BpkPnVAeX79pwvF35RS",
+	"KtyNkBGMPqCqzjf64sdeYZzpYyzxNuilcDcuPhxm6wkSjMhWL46TEUvtEUAYNd8YU2iDhQIo4oDzDRS+",
+	"81EksnDjP3+JWT7pPJs+blxaRXzU6WDf8S2uiATvSgl6cd/bQR+QGtwUL73/Q2fq7p0ZOVL1SoZKTAqd",
+	"qbBi5rqTSM7ke//oAU/UTPFyorETvVQKO16DuPxEP++1DnT6pQ7xxmQH53sr9MUnS9OIzO71Cq3IRygy",
+	"xUZvK0JBGS46XDBA0+8wLUq4Nt+dzR7dsMNpg1O99BJrfUit7UjzkU4bro82RupFF3dUgiqgPR9p/o4d",
+	"JjlF3DI6N1qN6VUcOjlAam1rxorGz6ygLtx1WCUBgQhFlMValZmksOYO0N9YqNDm9puLjEgZVLCjmz+f",
+	"COrckvoihy73BA4JV5SZCzRdgLckQiJdwYswstkrPQrEe7B3aJ4raSZ6b2jadaAnbgL97VnB+mSnlTro",
+	"OIw96xh/cof6Uu4wTlgHe+FrkCEK2ANFBT4Kd9tbgSVkSLICHxFZoRJWMujv/xtIexNrQoDCXiP6NG6L",
+	"aC4ffR4BsLu7/w8AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

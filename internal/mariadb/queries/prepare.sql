@@ -28,3 +28,16 @@ SELECT p.* FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE p.id = 
 SELECT * FROM attempt WHERE part_id = ? ORDER BY number DESC LIMIT 1;
 -- name: SetVersionFacts :exec
 UPDATE version SET kind = ?, facts = ?, body = ? WHERE id = ? AND student_id = ?;
+-- name: BytesOfFiles :one
+SELECT CAST(COALESCE(SUM(d.bytes), 0) AS SIGNED) FROM (SELECT DISTINCT v.digest, v.bytes FROM version v WHERE v.student_id = ?) d;
+-- name: BytesOfUploads :one
+SELECT CAST(COALESCE(SUM(bytes), 0) AS SIGNED) FROM upload WHERE owner = ? AND digest IS NULL;
+-- name: LockVersion :one
+SELECT id, name FROM version WHERE id = ? AND student_id = ? FOR UPDATE;
+-- name: WhatKeepsVersion :one
+SELECT (SELECT COUNT(*) FROM submission_file f WHERE f.version_id = sqlc.arg(id)) AS sent, (SELECT COUNT(*) FROM item i WHERE i.version_id = sqlc.arg(id)) AS bundles,
+  (SELECT COUNT(*) FROM extension e WHERE e.version_id = sqlc.arg(proof)) AS extensions;
+-- name: ForgetOrigin :exec
+UPDATE version SET made_from = NULL WHERE made_from = ?;
+-- name: RemoveVersion :exec
+DELETE FROM version WHERE id = ?;

@@ -96,6 +96,37 @@ func (q *Queries) AddVersion(ctx context.Context, arg AddVersionParams) (int64, 
 	return result.LastInsertId()
 }
 
+const bytesOfFiles = `-- name: BytesOfFiles :one
+SELECT CAST(COALESCE(SUM(d.bytes), 0) AS SIGNED) FROM (SELECT DISTINCT v.digest, v.bytes FROM version v WHERE v.student_id = ?) d
+`
+
+func (q *Queries) BytesOfFiles(ctx context.Context, studentID int64) (int64, error) {
+	row := q.db.QueryRowContext(ctx, bytesOfFiles, studentID)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const bytesOfUploads = `-- name: BytesOfUploads :one
+SELECT CAST(COALESCE(SUM(bytes), 0) AS SIGNED) FROM upload WHERE owner = ? AND digest IS NULL
+`
+
+func (q *Queries) BytesOfUploads(ctx context.Context, owner string) (int64, error) {
+	row := q.db.QueryRowContext(ctx, bytesOfUploads, owner)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const forgetOrigin = `-- name: ForgetOrigin :exec
+UPDATE version SET made_from = NULL WHERE made_from = ?
+`
+
+func (q *Queries) ForgetOrigin(ctx context.Context, madeFrom sql.NullInt64) error {
+	_, err := q.db.ExecContext(ctx, forgetOrigin, madeFrom)
+	return err
+}
+
 const handout = `-- name: Handout :one
 SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND h.id = ?
 `
@@ -220,6 +251,27 @@ func (q *Queries) LockPart(ctx context.Context, arg LockPartParams) (Part, error
 	return i, err
 }
 
+const lockVersion = `-- name: LockVersion :one
+SELECT id, name FROM version WHERE id = ? AND student_id = ? FOR UPDATE
+`
+
+type LockVersionParams struct {
+	ID        int64
+	StudentID int64
+}
+
+type LockVersionRow struct {
+	ID   int64
+	Name string
+}
+
+func (q *Queries) LockVersion(ctx context.Context, arg LockVersionParams) (LockVersionRow, error) {
+	row := q.db.QueryRowContext(ctx, lockVersion, arg.ID, arg.StudentID)
+	var i LockVersionRow
+	err := row.Scan(&i.ID, &i.Name)
+	return i, err
+}
+
 const removeInherited = `-- name: RemoveInherited :execrows
 DELETE FROM item WHERE attempt_id = ? AND slot = ? AND inherited LIMIT 1
 `
@@ -252,6 +304,15 @@ func (q *Queries) RemoveItem(ctx context.Context, arg RemoveItemParams) (int64, 
 		return 0, err
 	}
 	return result.RowsAffected()
+}
+
+const removeVersion = `-- name: RemoveVersion :exec
+DELETE FROM version WHERE id = ?
+`
+
+func (q *Queries) RemoveVersion(ctx context.Context, id int64) error {
+	_, err := q.db.ExecContext(ctx, removeVersion, id)
+	return err
 }
 
 const setItem = `-- name: SetItem :exec
@@ -352,5 +413,28 @@ func (q *Queries) VersionFile(ctx context.Context, arg VersionFileParams) (Versi
 		&i.Digest,
 		&i.Bytes,
 	)
+	return i, err
+}
+
+const whatKeepsVersion = `-- name: WhatKeepsVersion :one
+SELECT (SELECT COUNT(*) FROM submission_file f WHERE f.version_id = ?) AS sent, (SELECT COUNT(*) FROM item i WHERE i.version_id = ?) AS bundles,
+  (SELECT COUNT(*) FROM extension e WHERE e.version_id = ?) AS extensions
+`
+
+type WhatKeepsVersionParams struct {
+	ID    int64
+	Proof sql.NullInt64
+}
+
+type WhatKeepsVersionRow struct {
+	Sent       int64
+	Bundles    int64
+	Extensions int64
+}
+
+func (q *Queries) WhatKeepsVersion(ctx context.Context, arg WhatKeepsVersionParams) (WhatKeepsVersionRow, error) {
+	row := q.db.QueryRowContext(ctx, whatKeepsVersion, arg.ID, arg.ID, arg.Proof)
+	var i WhatKeepsVersionRow
+	err := row.Scan(&i.Sent, &i.Bundles, &i.Extensions)
 	return i, err
 }

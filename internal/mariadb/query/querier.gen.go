@@ -38,6 +38,8 @@ type Querier interface {
 	Assignments(ctx context.Context, studentID int64) ([]AssignmentsRow, error)
 	Attempts(ctx context.Context, studentID int64) ([]Attempt, error)
 	Busy(ctx context.Context, arg BusyParams) ([]BusyRow, error)
+	BytesOfFiles(ctx context.Context, studentID int64) (int64, error)
+	BytesOfUploads(ctx context.Context, owner string) (int64, error)
 	CalendarItems(ctx context.Context, studentID int64) ([]CalendarItemsRow, error)
 	CancelSubmission(ctx context.Context, arg CancelSubmissionParams) (int64, error)
 	ChangesSince(ctx context.Context, arg ChangesSinceParams) ([]Event, error)
@@ -55,6 +57,7 @@ type Querier interface {
 	FilesOfPart(ctx context.Context, partID int64) ([]SubmissionFile, error)
 	FilesOfSubmission(ctx context.Context, submissionID int64) ([]SubmissionFile, error)
 	ForgetGuesses(ctx context.Context, who string) error
+	ForgetOrigin(ctx context.Context, madeFrom sql.NullInt64) error
 	Guess(ctx context.Context, arg GuessParams) (int64, error)
 	Handout(ctx context.Context, arg HandoutParams) (Handout, error)
 	Handouts(ctx context.Context, studentID int64) ([]Handout, error)
@@ -77,6 +80,7 @@ type Querier interface {
 	LockAssignment(ctx context.Context, arg LockAssignmentParams) (Assignment, error)
 	LockJob(ctx context.Context, arg LockJobParams) (Job, error)
 	LockPart(ctx context.Context, arg LockPartParams) (Part, error)
+	LockVersion(ctx context.Context, arg LockVersionParams) (LockVersionRow, error)
 	MovePart(ctx context.Context, assignmentID int64) error
 	NameSiteKey(ctx context.Context, arg NameSiteKeyParams) (int64, error)
 	NotedParts(ctx context.Context, studentID int64) ([]Noted, error)
@@ -113,6 +117,7 @@ type Querier interface {
 	RemovePassage(ctx context.Context, arg RemovePassageParams) error
 	RemovePins(ctx context.Context, studentID int64) error
 	RemoveSavedView(ctx context.Context, arg RemoveSavedViewParams) (int64, error)
+	RemoveVersion(ctx context.Context, id int64) error
 	RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, error)
 	Report(ctx context.Context, arg ReportParams) (Report, error)
 	RetryJob(ctx context.Context, arg RetryJobParams) (int64, error)
@@ -166,6 +171,7 @@ type Querier interface {
 	VersionUses(ctx context.Context, arg VersionUsesParams) ([]VersionUsesRow, error)
 	Versions(ctx context.Context, studentID int64) ([]VersionsRow, error)
 	WayOf(ctx context.Context, arg WayOfParams) (WayOfRow, error)
+	WhatKeepsVersion(ctx context.Context, arg WhatKeepsVersionParams) (WhatKeepsVersionRow, error)
 	WorkDone(ctx context.Context, studentID int64) ([]WorkDoneRow, error)
 	WorkDoneOn(ctx context.Context, arg WorkDoneOnParams) (int64, error)
 }

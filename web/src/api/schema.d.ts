@@ -385,6 +385,24 @@ export interface paths {
         get: operations["getVersion"];
         put?: never;
         post?: never;
+        /** @description removes a file for good that was not sent and lies in no bundle */
+        delete: operations["removeVersion"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description how much room the student's files take */
+        get: operations["getSpace"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1306,6 +1324,13 @@ export interface components {
             code: string;
             fact: string;
             message: string;
+        };
+        Space: {
+            text: string;
+            /** @description percent of the quota */
+            used: number;
+            /** @description it is worth making room */
+            near: boolean;
         };
         VersionSheet: {
             version: components["schemas"]["Version"];
@@ -2485,6 +2510,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getSpace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Space"];
                 };
             };
         };

@@ -36,7 +36,8 @@ class FakeUpload {
   }
   breaks = () => act(() => this.options.onError(new Error("no answer, caused by x")));
 }
-vi.mock("tus-js-client", () => ({
+vi.mock("tus-js-client", async (original) => ({
+  ...(await original<typeof import("tus-js-client")>()),
   Upload: class {
     constructor(file: File, options: Options) {
       return new FakeUpload(file, options);
@@ -91,7 +92,7 @@ describe("files chosen together", () => {
     await b!.arrive();
     await waitFor(() => expect(added()).toEqual(["b.pdf-id"]));
     expect(result.current.sending.map((s) => [s.name, s.trouble])).toEqual([
-      ["a.pdf", "The line broke: no answer."],
+      ["a.pdf", "The file did not arrive: no answer. Try again."],
     ]);
     act(() => result.current.again(result.current.sending[0]!.id));
     expect([a!.starts, result.current.sending[0]!.trouble]).toEqual([2, undefined]);

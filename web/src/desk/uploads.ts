@@ -3,6 +3,7 @@ import { Upload } from "tus-js-client";
 import { api, ask } from "../api/client";
 import { inOrder, type Turn } from "../shared/inOrder";
 import { useAct } from "../shared/queries";
+import { onShouldRetry, whyNot } from "../shared/upload";
 
 /** A file on its way into the bundle. */
 export type Sending = {
@@ -57,7 +58,8 @@ export function useUploads(assignment: number, part: number) {
           retryDelays: [0, 1000, 3000, 5000, 10000, 20000],
           removeFingerprintOnSuccess: true,
           onProgress: (sent, total) => change(id, { sent, total }),
-          onError: (error) => trouble(`The line broke: ${error.message.split(",")[0]}.`),
+          onError: (error) => trouble(whyNot(error)),
+          onShouldRetry,
           onSuccess: async () => {
             change(id, { reading: true });
             await turn.come;

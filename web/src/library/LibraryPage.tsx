@@ -2,7 +2,7 @@ import { NativeSelect, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas } from "../api/client";
-import { useLibrary, useMe } from "../shared/queries";
+import { useLibrary, useMe, useSpace } from "../shared/queries";
 import { Nothing, Standing } from "../shared/Standing";
 import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
@@ -33,6 +33,7 @@ function Shelf({ versions }: { versions: Version[] }) {
   const [name, setName] = useState("");
   const [kind, setKind] = useState("");
   const [sent, setSent] = useState("all");
+  const space = useSpace().data;
   const kinds = [...new Set(versions.map((v) => v.kind))].sort();
   const shown = versions.filter(
     (v) =>
@@ -46,6 +47,13 @@ function Shelf({ versions }: { versions: Version[] }) {
         <div>
           <h1>Library</h1>
           <p className="soft">Every file and version. Search, above, looks into their text, too.</p>
+          {space && (
+            <p className={space.near ? "should" : "soft"}>
+              <meter min={0} max={100} high={90} value={space.used} aria-label="room used" />{" "}
+              {space.text}
+              {space.near && ". Open a file that you no longer need to remove it."}
+            </p>
+          )}
         </div>
         <div className={styles.filters}>
           <TextInput label="Name" value={name} onChange={(e) => setName(e.target.value)} />

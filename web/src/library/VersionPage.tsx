@@ -1,7 +1,8 @@
 import { Button } from "@mantine/core";
-import { useParams } from "react-router";
-import { Refused, type Schemas } from "../api/client";
-import { useMe, useVersion } from "../shared/queries";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, ask, Refused, type Schemas } from "../api/client";
+import { useAct, useMe, useVersion } from "../shared/queries";
 import { Nothing, Standing } from "../shared/Standing";
 import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
@@ -41,9 +42,12 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
             )}
           </p>
         </div>
-        <Button component="a" href={content} download>
-          Download
-        </Button>
+        <div className={styles.acts}>
+          {v.sent.length === 0 && <Remove id={v.id} />}
+          <Button component="a" href={content} download>
+            Download
+          </Button>
+        </div>
       </div>
       <div className={styles.sheet}>
         <div className={styles.preview}>
@@ -90,5 +94,33 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
         </>
       )}
     </section>
+  );
+}
+
+/** Removes a file for good, at the second press. */
+function Remove({ id }: { id: number }) {
+  const go = useNavigate();
+  const [sure, setSure] = useState(false);
+  const remove = useAct(() => ask(api.DELETE("/api/versions/{id}", { params: { path: { id } } })));
+  if (!sure)
+    return (
+      <Button variant="default" onClick={() => setSure(true)}>
+        Remove for good
+      </Button>
+    );
+  return (
+    <>
+      <span className="soft">Nothing was sent with it. It can not be had back.</span>
+      <Button variant="default" autoFocus onClick={() => setSure(false)}>
+        Keep it
+      </Button>
+      <Button
+        color="red"
+        loading={remove.isPending}
+        onClick={() => remove.mutate(undefined, { onSuccess: () => void go("/library") })}
+      >
+        Remove
+      </Button>
+    </>
   );
 }

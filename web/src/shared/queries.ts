@@ -33,6 +33,8 @@ export const useLedger = () =>
   useQuery({ queryKey: ["ledger"], queryFn: () => ask(api.GET("/api/ledger")) });
 export const useLibrary = () =>
   useQuery({ queryKey: ["library"], queryFn: () => ask(api.GET("/api/library")) });
+export const useSpace = () =>
+  useQuery({ queryKey: ["library", "space"], queryFn: () => ask(api.GET("/api/space")) });
 export const useVersion = (id: number) =>
   useQuery({
     queryKey: ["version", id],
