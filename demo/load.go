@@ -227,7 +227,7 @@ func (p *player) send(ctx context.Context, key string, files map[string][]byte) 
 			}
 		}
 	}
-	id, err := p.Submit.Start(ctx, p.student, a.ID, 0, true, "")
+	id, err := p.Submit.Start(ctx, p.student, submit.Order{Assignment: a.ID, Declared: true})
 	if err != nil {
 		return fmt.Errorf("%s: %w", key, err)
 	}

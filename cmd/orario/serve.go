@@ -21,6 +21,7 @@ import (
 	"orario/internal/convert"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
+	"orario/internal/submit"
 )
 
 // withApp gives a command everything wired together, by some clock, and closes it afterwards.
@@ -54,11 +55,11 @@ func serveCommand() *cobra.Command {
 			if err := a.agenda.Arm(ctx); err != nil {
 				return err
 			}
-			if err := a.db.AddJob(
-				ctx,
-				query.AddJobParams{Kind: mariadb.PurgeJob, RunAt: time.Now().UTC()},
-			); err != nil {
-				return err
+			for _, kind := range []string{mariadb.PurgeJob, submit.ReconcileJob} {
+				err := a.db.AddJob(ctx, query.AddJobParams{Kind: kind, RunAt: time.Now().UTC()})
+				if err != nil {
+					return err
+				}
 			}
 			ctx, stop := context.WithCancel(ctx)
 			defer stop()

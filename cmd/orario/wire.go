@@ -199,7 +199,8 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 		Handlers: map[string]mariadb.Handler{
 			intake.SyncJob: a.intake.Sync, prepare.ConvertJob: a.prepare.Convert, prepare.LookJob: a.prepare.LookAgain,
 			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,
-			intake.FeedJob: a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
+			submit.ReconcileJob: a.submit.Reconcile,
+			intake.FeedJob:      a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
 			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},
 		GiveUp: map[string]mariadb.Handler{

@@ -15,6 +15,7 @@ import (
 	"orario/internal/desk"
 	"orario/internal/intake"
 	"orario/internal/refusal"
+	"orario/internal/submit"
 	"orario/internal/worldtest"
 )
 
@@ -98,7 +99,7 @@ func TestMovesOfAnOwnAssignment(t *testing.T) {
 	assert.Empty(t, move(), "it waits")
 	w.At(worldtest.At(13, 10))
 	assert.Equal(t, "Look for the receipt of/Open the Desk", move())
-	_, err = w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	_, err = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	var complaint refusal.Complaint
 	assert.ErrorAs(t, err, &complaint, "no site takes it")
 	assert.ErrorAs(t, w.Intake.Remove(ctx, w.Student, id), &complaint, "files are in its bundle")

@@ -18,6 +18,7 @@ type Submit struct {
 	Why         string `json:"why"`  // it is not ready, beside the button
 	Shut        bool   `json:"shut"` // nothing can be sent here any more
 	Declaration string `json:"declaration"`
+	Mark        string `json:"mark"` // of the bundle as it is shown
 }
 
 func dueText(e *agenda.Entry) string {
@@ -79,7 +80,7 @@ func submit(e *agenda.Entry) Submit {
 	if !e.BySite() {
 		return noteInstead(e)
 	}
-	p := Submit{Button: "Submit", Declaration: e.Sheet.Declaration}
+	p := Submit{Button: "Submit", Declaration: e.Sheet.Declaration, Mark: e.Mark()}
 	if may, why := e.MayGoOn(); !may {
 		p.Shut, p.Sentence = true, "Nothing more can be sent: "+why+"."
 		return p

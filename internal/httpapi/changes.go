@@ -5,6 +5,7 @@ import (
 
 	"orario/internal/agenda"
 	"orario/internal/httpapi/api"
+	"orario/internal/submit"
 )
 
 // The methods in this file change something.
@@ -202,7 +203,11 @@ func (h handlers) SettleName(ctx context.Context, r api.SettleNameRequestObject)
 }
 
 func (h handlers) Submit(ctx context.Context, r api.SubmitRequestObject) (api.SubmitResponseObject, error) {
-	_, err := h.Server.Submit.Start(ctx, me(ctx), r.Id, r.Body.Part, r.Body.Declared, r.Body.Comment)
+	_, err := h.Server.Submit.Start(
+		ctx,
+		me(ctx),
+		submit.Order{Assignment: r.Id, Part: r.Body.Part, Declared: r.Body.Declared, Comment: r.Body.Comment},
+	)
 	return api.Submit204Response{}, err
 }
 

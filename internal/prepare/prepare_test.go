@@ -20,6 +20,7 @@ import (
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/refusal"
+	"orario/internal/submit"
 	"orario/internal/worldtest"
 )
 
@@ -190,7 +191,7 @@ func TestABundleUnderWayDoesNotChange(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	item := w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte("An essay."))
-	_, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	_, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	require.NoError(t, err)
 	complains(t, w.Prepare.Remove(ctx, w.Student, item), "being sent")
 	complains(t, w.Prepare.Change(ctx, w.Student, item, "other.txt", ""), "being sent")

@@ -12,6 +12,7 @@ import (
 
 	"orario/internal/contents"
 	"orario/internal/prepare"
+	"orario/internal/submit"
 	"orario/internal/worldtest"
 )
 
@@ -53,7 +54,7 @@ func TestFilesHaveAQuota(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, space.Near)
 	w.Prepare.Room.Quota = 1
-	_, err = w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	_, err = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	if err != nil {
 		assert.NotContains(t, err.Error(), "room", "sending asks for none")
 	}

@@ -86,7 +86,7 @@ func TestNothingOnTheWaySettlesASubmission(t *testing.T) {
 					fmt.Sprintf("Quintal_HYD214_essay-%d.txt", sent),
 					[]byte(fmt.Sprintf("Essay %d. %s", sent, essay)),
 				)
-				sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+				sub, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 				require.NoError(t, err)
 				between(t, w, step, f)
 				for range 4 {
@@ -121,10 +121,10 @@ func TestABundleThatChangesWhileItIsSubmitted(t *testing.T) {
 		var sub int64
 		var both sync.WaitGroup
 		both.Go(func() { _, added = w.Prepare.AddUpload(ctx, w.Student, id, 0, upload, "essay") })
-		both.Go(func() { sub, started = w.Submit.Start(ctx, w.Student, id, 0, true, "") })
+		both.Go(func() { sub, started = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true}) })
 		both.Wait()
 		if started != nil {
-			assert.ErrorContains(t, started, "has just changed")
+			assert.ErrorContains(t, started, "has changed since")
 			require.NoError(t, added)
 			continue
 		}

@@ -34,6 +34,7 @@ type Store interface {
 	SetSubmissionReason(context.Context, query.SetSubmissionReasonParams) error
 	Ledger(ctx context.Context, student int64) ([]query.LedgerRow, error)
 	LedgerOf(context.Context, query.LedgerOfParams) (query.Ledger, error)
+	AddLostJobs(context.Context, query.AddLostJobsParams) (int64, error)
 	InTx(context.Context, func(*query.Queries) error) error
 }
 
@@ -70,22 +71,29 @@ const (
 // mostComment is how long a comment may be, in code points.
 const mostComment = 4000
 
-// Start begins to send the bundle of an assignment's part (0: the one that comes next): what is in it now is fixed,
-// and a job carries it. A bundle that must be fixed first, or that is under way, is a complaint.
-func (s Service) Start(
-	ctx context.Context,
-	student, assignment, part int64,
-	declared bool,
-	comment string,
-) (int64, error) {
-	if len([]rune(comment)) > mostComment {
+// An Order is what a student wants sent, and as what she saw it.
+type Order struct {
+	Assignment int64
+	Part       int64 // 0: the one that comes next
+	Declared   bool
+	Comment    string
+	Seen       string // the mark of the bundle that was looked at; empty: whatever there is
+}
+
+// Start begins to send the bundle of a part: what is in it now is fixed, and a job carries it. A bundle that must be
+// fixed first, that is under way, or that is not the one that was looked at, is a complaint.
+func (s Service) Start(ctx context.Context, student int64, o Order) (int64, error) {
+	if len([]rune(o.Comment)) > mostComment {
 		return 0, refusal.Say("A comment has at most %s letters. Shorten it.", wording.Thousands(mostComment))
 	}
-	_, state, err := roster.Find(ctx, s.Store, student, assignment, part, s.Now())
+	_, state, err := roster.Find(ctx, s.Store, student, o.Assignment, o.Part, s.Now())
 	if err != nil {
 		return 0, err
 	}
-	if why := state.MaySend(declared); why != "" {
+	if !state.Sending && o.Seen != "" && o.Seen != state.Mark() {
+		return 0, changed
+	}
+	if why := state.MaySend(o.Declared); why != "" {
 		return 0, refusal.Complaint{Message: why}
 	}
 	var id int64
@@ -93,8 +101,8 @@ func (s Service) Start(
 		id, err = s.fix(ctx, q, student, state, query.AddSubmissionParams{
 			StudentID:      student,
 			IdempotencyKey: rand.Text(),
-			Declared:       declared,
-			Comment:        comment,
+			Declared:       o.Declared,
+			Comment:        o.Comment,
 			StartedAt:      state.Now,
 			TotalBytes:     state.Bytes(),
 		})
@@ -105,6 +113,8 @@ func (s Service) Start(
 	}
 	return id, err
 }
+
+var changed = refusal.Say("The bundle has changed since you looked at it. Look at it again, and submit then.")
 
 var already = refusal.Say("This attempt is being sent already.")
 
@@ -175,7 +185,7 @@ func unchanged(ctx context.Context, q *query.Queries, attempt int64, state *cour
 		same = is.ID == was.ID && is.Slot == was.Slot && is.Name == was.Name && is.VersionID == was.Version
 	}
 	if !same {
-		return refusal.Say("The bundle has just changed in another place. Look at it again, and submit then.")
+		return changed
 	}
 	return nil
 }

@@ -58,7 +58,11 @@ func TestFaultsLoseAndDoubleNothing(t *testing.T) {
 			ctx := context.Background()
 			id := w.Publish(worldtest.Essay())
 			w.Add(id, name, large)
-			sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "by the storm")
+			sub, err := w.Submit.Start(
+				ctx,
+				w.Student,
+				submit.Order{Assignment: id, Declared: true, Comment: "by the storm"},
+			)
 			require.NoError(t, err)
 			require.NoError(t, w.Campus.SetFaults(ctx, f))
 			job := query.Job{Subject: sub, StudentID: w.Student}
@@ -98,21 +102,21 @@ func TestWhatMayNotBeSent(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	var complaint refusal.Complaint
-	_, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	_, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	require.ErrorAs(t, err, &complaint)
 	assert.Contains(t, complaint.Message, "Nothing is in the slot")
 	w.Add(id, "final2.txt", essay)
-	_, err = w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	_, err = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	require.ErrorAs(t, err, &complaint)
 	assert.Contains(t, complaint.Message, "lacks your family name")
 	state, err := w.Prepare.State(ctx, w.Student, id, 0)
 	require.NoError(t, err)
 	require.NoError(t, w.Prepare.Fix(ctx, w.Student, state.Items[0].ID, "rename"))
-	_, err = w.Submit.Start(ctx, w.Student, id, 0, false, "")
+	_, err = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id})
 	require.ErrorAs(t, err, &complaint)
 	assert.Contains(t, complaint.Message, "declaration")
 	other, _ := w.AddStudent("20419", "rui@alvarim.example")
-	_, err = w.Submit.Start(ctx, other, id, 0, true, "")
+	_, err = w.Submit.Start(ctx, other, submit.Order{Assignment: id, Declared: true})
 	assert.ErrorIs(t, err, refusal.ErrNotFound)
 }
 
@@ -124,7 +128,11 @@ func TestPressingTwiceSendsOnce(t *testing.T) {
 	var presses sync.WaitGroup
 	for range 8 {
 		presses.Go(func() {
-			if _, err := w.Submit.Start(context.Background(), w.Student, id, 0, true, ""); err == nil {
+			if _, err := w.Submit.Start(
+				context.Background(),
+				w.Student,
+				submit.Order{Assignment: id, Declared: true},
+			); err == nil {
 				started.Add(1)
 			}
 		})
@@ -138,7 +146,7 @@ func TestCancelledBeforeItLeft(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	w.Add(id, name, essay)
-	sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	sub, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	require.NoError(t, err)
 	require.NoError(t, w.Submit.Cancel(ctx, w.Student, sub))
 	_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
@@ -154,13 +162,13 @@ func TestCancellingTwiceTouchesNothingElse(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	w.Add(id, name, essay)
-	first, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	first, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	require.NoError(t, err)
 	require.NoError(t, w.Submit.Cancel(ctx, w.Student, first))
-	second, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	second, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	require.NoError(t, err)
 	require.NoError(t, w.Submit.Cancel(ctx, w.Student, first), "it is cancelled already")
-	_, err = w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	_, err = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	require.Error(t, err, "the second is still under way")
 	_, err = w.Submit.Carry(ctx, query.Job{Subject: second, StudentID: w.Student})
 	require.NoError(t, err)
@@ -177,7 +185,7 @@ func TestCancellingWhileItLeaves(t *testing.T) {
 		ctx := context.Background()
 		id := w.Publish(worldtest.Essay())
 		w.Add(id, name, essay)
-		sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+		sub, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 		require.NoError(t, err)
 		var cancelled error
 		var both sync.WaitGroup
@@ -214,7 +222,7 @@ func TestFortyAtOnceDoNotStarveEachOther(t *testing.T) {
 	ids := make([]int64, many)
 	for i, a := range list {
 		w.Add(a.ID, fmt.Sprintf("Quintal_HYD214_%s.txt", strings.ReplaceAll(strings.ToLower(a.Title), " ", "-")), essay)
-		ids[i], err = w.Submit.Start(ctx, w.Student, a.ID, 0, true, "")
+		ids[i], err = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: a.ID, Declared: true})
 		require.NoError(t, err)
 	}
 	var all sync.WaitGroup
@@ -241,7 +249,7 @@ func TestARefusalIsFinalAndSaysWhy(t *testing.T) {
 	ctx := context.Background()
 	id := w.Publish(worldtest.Essay())
 	w.Add(id, name, essay)
-	sub, err := w.Submit.Start(ctx, w.Student, id, 0, true, "")
+	sub, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
 	require.NoError(t, err)
 	require.NoError(t, w.Campus.MoveClock(ctx, 30*24*time.Hour)) // it closes before it arrives
 	_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
@@ -311,7 +319,7 @@ func BenchmarkAccepted(b *testing.B) {
 	require.NoError(b, err)
 	for _, a := range list {
 		w.Add(a.ID, fmt.Sprintf("Quintal_HYD214_%s.txt", strings.ReplaceAll(strings.ToLower(a.Title), " ", "-")), essay)
-		id, err := w.Submit.Start(ctx, w.Student, a.ID, 0, true, "")
+		id, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: a.ID, Declared: true})
 		require.NoError(b, err)
 		ids = append(ids, id)
 	}
@@ -334,4 +342,80 @@ func BenchmarkAccepted(b *testing.B) {
 	at.Wait()
 	b.ReportMetric(float64(b.N)/b.Elapsed().Seconds(), "submissions/s")
 	require.Equal(b, b.N, w.Received())
+}
+
+// What was looked at is what is sent: another tab's change in between is told.
+func TestWhatIsSentIsWhatWasSeen(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	a := worldtest.Essay()
+	a.Sheet.Name, a.Sheet.Slots[0].Most = "", 5
+	id := w.Publish(a)
+	seen := func() string {
+		s, err := w.Prepare.State(ctx, w.Student, id, 0)
+		require.NoError(t, err)
+		return s.Mark()
+	}
+	marks := map[string]bool{seen(): true}
+	item := w.Add(id, "Quintal_one.txt", essay)
+	first := seen()
+	for what, change := range map[string]func() error{
+		"added":   func() error { w.Add(id, "Quintal_two.txt", []byte("Another essay.")); return nil },
+		"renamed": func() error { return w.Prepare.Change(ctx, w.Student, item, "Quintal_three.txt", "") },
+	} {
+		require.NoError(t, change())
+		_, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true, Seen: first})
+		require.ErrorContains(t, err, "has changed since you looked", what)
+		require.NotContains(t, marks, seen(), what)
+		marks[seen()] = true
+	}
+	_, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true, Seen: seen()})
+	require.NoError(t, err)
+	_, err = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true, Seen: first})
+	require.ErrorContains(t, err, "being sent already", "the second press of a hurried hand")
+}
+
+// Whatever is open or unproved has a job that settles it, also where the job was lost.
+func TestLostJobsAreMadeAnew(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	kinds := func() (list []string) {
+		jobs, err := w.DB.JobsOf(ctx, w.Student)
+		require.NoError(t, err)
+		for _, j := range jobs {
+			if j.Kind != "sync" && j.Kind != "remind" {
+				list = append(list, j.Kind)
+			}
+		}
+		slices.Sort(list)
+		return list
+	}
+	lose := func() {
+		_, err := w.DB.SQL.Exec("DELETE FROM job")
+		require.NoError(t, err)
+		_, err = w.Submit.Reconcile(ctx, query.Job{})
+		require.NoError(t, err)
+	}
+	lose()
+	assert.Empty(t, kinds(), "where nothing is open, nothing is to do")
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, "Quintal_HYD214_chart-datum.txt", essay)
+	sub, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: id, Declared: true})
+	require.NoError(t, err)
+	lose()
+	assert.Equal(t, []string{"carry"}, kinds())
+	_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
+	require.NoError(t, err)
+	require.NoError(t, w.DB.PutReport(ctx, query.PutReportParams{SubmissionID: sub, StudentID: w.Student, State: "waiting"}))
+	_, err = w.DB.SQL.Exec("UPDATE ledger SET agrees = FALSE")
+	require.NoError(t, err)
+	lose()
+	assert.Equal(t, []string{"prove", "report", "return"}, kinds())
+	_, err = w.Submit.Reconcile(ctx, query.Job{})
+	require.NoError(t, err)
+	assert.Len(t, kinds(), 3, "never twice")
+	_, err = w.DB.SQL.Exec("UPDATE submission SET started_at = started_at - INTERVAL 61 DAY")
+	require.NoError(t, err)
+	lose()
+	assert.Empty(t, kinds(), "after sixty days nothing is asked for any more")
 }

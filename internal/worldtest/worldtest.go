@@ -256,7 +256,7 @@ func (w *World) Clock(now func() time.Time) {
 func (w *World) Send(assignment int64) query.SubmissionRow {
 	w.T.Helper()
 	ctx := context.Background()
-	id, err := w.Submit.Start(ctx, w.Student, assignment, 0, true, "")
+	id, err := w.Submit.Start(ctx, w.Student, submit.Order{Assignment: assignment, Declared: true})
 	require.NoError(w.T, err)
 	_, err = w.Submit.Carry(ctx, query.Job{Subject: id, StudentID: w.Student})
 	require.NoError(w.T, err)

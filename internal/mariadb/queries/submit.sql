@@ -44,3 +44,9 @@ WHERE a.id = ? AND a.student_id = ?;
 SELECT id, slot, name, version_id FROM item WHERE attempt_id = ? ORDER BY id;
 -- name: SetLedger :exec
 UPDATE ledger SET received = ?, key_id = ?, agrees = ?, proof = ? WHERE submission_id = ? AND NOT agrees;
+-- name: AddLostJobs :execrows
+INSERT IGNORE INTO job (kind, subject, student_id, run_at)
+  SELECT 'carry' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s WHERE s.state = 'sending'
+  UNION ALL SELECT 'return' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s WHERE s.state = 'accepted' AND s.started_at > sqlc.arg(since)
+  UNION ALL SELECT 'report' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s JOIN report r ON r.submission_id = s.id WHERE r.state = 'waiting' AND s.started_at > sqlc.arg(since)
+  UNION ALL SELECT 'prove' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s JOIN ledger l ON l.submission_id = s.id WHERE s.state = 'accepted' AND NOT l.agrees AND s.started_at > sqlc.arg(since);

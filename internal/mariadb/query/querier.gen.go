@@ -22,6 +22,7 @@ type Querier interface {
 	AddItem(ctx context.Context, arg AddItemParams) (int64, error)
 	AddJob(ctx context.Context, arg AddJobParams) error
 	AddLedger(ctx context.Context, arg AddLedgerParams) error
+	AddLostJobs(ctx context.Context, arg AddLostJobsParams) (int64, error)
 	AddPart(ctx context.Context, arg AddPartParams) (int64, error)
 	AddPin(ctx context.Context, arg AddPinParams) error
 	AddReminder(ctx context.Context, arg AddReminderParams) (int64, error)

@@ -39,6 +39,35 @@ func (q *Queries) AddLedger(ctx context.Context, arg AddLedgerParams) error {
 	return err
 }
 
+const addLostJobs = `-- name: AddLostJobs :execrows
+INSERT IGNORE INTO job (kind, subject, student_id, run_at)
+  SELECT 'carry' AS kind, s.id, s.student_id, ? AS run_at FROM submission s WHERE s.state = 'sending'
+  UNION ALL SELECT 'return' AS kind, s.id, s.student_id, ? AS run_at FROM submission s WHERE s.state = 'accepted' AND s.started_at > ?
+  UNION ALL SELECT 'report' AS kind, s.id, s.student_id, ? AS run_at FROM submission s JOIN report r ON r.submission_id = s.id WHERE r.state = 'waiting' AND s.started_at > ?
+  UNION ALL SELECT 'prove' AS kind, s.id, s.student_id, ? AS run_at FROM submission s JOIN ledger l ON l.submission_id = s.id WHERE s.state = 'accepted' AND NOT l.agrees AND s.started_at > ?
+`
+
+type AddLostJobsParams struct {
+	Now   time.Time
+	Since time.Time
+}
+
+func (q *Queries) AddLostJobs(ctx context.Context, arg AddLostJobsParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, addLostJobs,
+		arg.Now,
+		arg.Now,
+		arg.Since,
+		arg.Now,
+		arg.Since,
+		arg.Now,
+		arg.Since,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
 const addSubmission = `-- name: AddSubmission :execlastid
 INSERT INTO submission (student_id, attempt_id, idempotency_key, declared, comment, started_at, total_bytes) VALUES (?, ?, ?, ?, ?, ?, ?)
 `

@@ -1115,6 +1115,8 @@ export interface components {
             shut: boolean;
             declaration: string;
             why: string;
+            /** @description of the bundle as it is shown */
+            mark: string;
         };
         FileView: {
             name: string;
@@ -2062,6 +2064,8 @@ export interface operations {
                      * @description 0: the one that comes next
                      */
                     part: number;
+                    /** @description the mark of the bundle as it was shown; empty: whatever there is */
+                    seen: string;
                 };
             };
         };

@@ -16,6 +16,7 @@ const desk = (submit: Partial<Desk["submit"]> = {}) =>
       ready: true,
       shut: false,
       declaration: "This is my own work.",
+      mark: "m1",
       ...submit,
     },
   }) as unknown as Desk;
@@ -44,7 +45,7 @@ it("asks for the declaration first, and says so", async () => {
   expect(asked[0]).toEqual({
     method: "POST",
     path: "/api/assignments/7/submissions",
-    body: { declared: true, comment: "", part: 3 },
+    body: { declared: true, comment: "", part: 3, seen: "m1" },
   });
 });
 

@@ -15,7 +15,7 @@ export function SubmitPart({ desk }: { desk: Desk }) {
     ask(
       api.POST("/api/assignments/{id}/submissions", {
         params: { path: { id: desk.line.id } },
-        body: { declared, comment, part: desk.line.part_id },
+        body: { declared, comment, part: desk.line.part_id, seen: s.mark },
       }),
     ),
   );
