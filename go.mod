@@ -4,8 +4,6 @@ go 1.26.0
 
 require (
 	github.com/alexedwards/argon2id v1.0.0
-	github.com/alexedwards/scs/mysqlstore v0.0.0-20250417082927-ab20b3feb5e9
-	github.com/alexedwards/scs/v2 v2.9.0
 	github.com/arran4/golang-ical v0.3.4
 	github.com/bep/imagemeta v1.0.1
 	github.com/caarlos0/env/v11 v11.4.2

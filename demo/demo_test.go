@@ -42,7 +42,7 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 	assert.ErrorContains(t, demo.Load(ctx, world), "loaded already")
 	nerea, err := w.Accounts.Demo(ctx)
 	require.NoError(t, err)
-	_, err = w.Accounts.SignIn(ctx, demo.Nerea.Email, demo.Nerea.Password, "127.0.0.1")
+	_, err = w.Accounts.SignIn(ctx, demo.Nerea.Email, demo.Nerea.Password, "127.0.0.1", "")
 	require.NoError(t, err)
 
 	h, err := w.Agenda.Horizon(ctx, nerea.ID)

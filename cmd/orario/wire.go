@@ -29,6 +29,7 @@ import (
 	"orario/internal/prepare"
 	"orario/internal/review"
 	"orario/internal/submit"
+	"orario/internal/vault"
 	"orario/web"
 )
 
@@ -43,6 +44,9 @@ type settings struct {
 	// Under which students reach it; https makes cookies secure
 	PublicURL string `env:"ORARIO_PUBLIC_URL"`
 	Work      string `env:"ORARIO_WORK"             envDefault:"var/work"` // folder for conversions
+	// 32 bytes in base64 by which tokens are sealed; empty: the one in the file, which is made where there is none
+	Key     string `env:"ORARIO_KEY"`
+	KeyFile string `env:"ORARIO_KEY_FILE"         envDefault:"var/key"`
 	// Offer the demo student's sign-in
 	Demo      bool          `env:"ORARIO_DEMO"`
 	SyncEvery time.Duration `env:"ORARIO_SYNC_EVERY"       envDefault:"15s"`
@@ -85,6 +89,7 @@ type app struct {
 	settings settings
 	log      *slog.Logger
 	db       *mariadb.DB
+	keys     vault.Vault
 	tools    *convert.Tools
 	contents contents.Store
 	accounts account.Service
@@ -108,7 +113,15 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 		return nil, err
 	}
 	a.contents = contents.Store{DB: a.db.SQL}
-	a.accounts = account.Service{Store: a.db, Now: now}
+	keys, err := vault.Open(s.Key, s.KeyFile)
+	if err != nil {
+		return nil, err
+	}
+	if err := a.db.SealTokens(ctx, keys.Seal); err != nil {
+		return nil, err
+	}
+	a.keys = keys
+	a.accounts = account.Service{Store: a.db, Now: now, Vault: keys, PublicURL: s.publicURL()}
 	a.prepare = prepare.Service{
 		Store:   a.db,
 		Uploads: contents.Uploads{Store: a.contents},
@@ -120,13 +133,13 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 		Store:    a.db,
 		Contents: a.contents,
 		Now:      now,
-		Connect:  func(site query.Site) (submit.Site, error) { return courier.Connect(site.BaseUrl, site.Token) },
+		Connect:  func(site query.Site) (submit.Site, error) { return a.connect(site) },
 	}
 	a.review = review.Service{
 		Store:   a.db,
 		Now:     now,
 		Pause:   s.LookEvery,
-		Connect: func(site query.Site) (review.Site, error) { return courier.Connect(site.BaseUrl, site.Token) },
+		Connect: func(site query.Site) (review.Site, error) { return a.connect(site) },
 	}
 	a.intake = intake.Service{
 		Store:     a.db,
@@ -137,7 +150,8 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 		Every:     s.SyncEvery,
 		FeedEvery: s.FeedEvery,
 		Fetch:     courier.Fetcher{Internal: s.AllowInternal}.Fetch,
-		Connect:   func(site query.Site) (intake.Site, error) { return courier.Connect(site.BaseUrl, site.Token) },
+		Seal:      keys.Seal,
+		Connect:   func(site query.Site) (intake.Site, error) { return a.connect(site) },
 	}
 	a.agenda = agenda.Service{
 		Store:     a.db,
@@ -150,9 +164,19 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 	a.desk = desk.Service{Store: a.db, Changes: a.review, Now: now}
 	a.courses = courses.Service{Store: a.db, Now: now}
 	if s.SMTP != "" {
-		a.agenda.Mail = courier.Post{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}
+		post := courier.Post{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}
+		a.agenda.Mail, a.accounts.Mail = post, post
 	}
 	return a, nil
+}
+
+// connect is the way to a site, by the token that is kept for it.
+func (a *app) connect(site query.Site) (*courier.Site, error) {
+	token, err := a.keys.Unseal(site.Token)
+	if err != nil {
+		return nil, fmt.Errorf("the token of %s: %w", site.Name, err)
+	}
+	return courier.Connect(site.BaseUrl, token)
 }
 
 // publicURL is the address under which students reach the pages, without a slash at its end.

@@ -3,7 +3,6 @@ package account
 
 import (
 	"context"
-	"crypto/sha256"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -14,6 +13,8 @@ import (
 
 	"orario/core/timing"
 	"orario/internal/mariadb/query"
+	"orario/internal/refusal"
+	"orario/internal/vault"
 )
 
 // Store is what the accounts are kept in.
@@ -22,23 +23,30 @@ type Store interface {
 	StudentByEmail(ctx context.Context, email string) (query.Student, error)
 	StudentByID(ctx context.Context, id int64) (query.Student, error)
 	DemoStudent(context.Context) (query.Student, error)
-	Guess(context.Context, query.GuessParams) (int64, error)
 	TakeBackGuess(ctx context.Context, who string) error
 	ForgetGuesses(ctx context.Context, who string) error
+	AddSession(context.Context, query.AddSessionParams) (int64, error)
+	SessionByDigest(context.Context, query.SessionByDigestParams) (query.SessionByDigestRow, error)
+	SessionLives(context.Context, query.SessionLivesParams) (int64, error)
+	Sessions(context.Context, query.SessionsParams) ([]query.SessionsRow, error)
+	RemoveSession(context.Context, query.RemoveSessionParams) (int64, error)
+	AddReset(context.Context, query.AddResetParams) error
+	InTx(context.Context, func(*query.Queries) error) error
 }
 
 // Service signs students in.
 type Service struct {
-	Store Store
-	Now   func() time.Time
+	Store     Store
+	Now       func() time.Time
+	Vault     vault.Vault // signs what browsers are known by
+	Mail      Mail        // nil: there is none
+	PublicURL string      // under which students reach the pages
 }
 
-// Limits on guessing: within a quarter of an hour, so many failures for one account and from one address.
-const (
-	guessSpan         = 15 * time.Minute
-	guessesPerAccount = 8
-	guessesPerAddress = 30
-)
+// Mail sends letters.
+type Mail interface {
+	Send(ctx context.Context, to, subject, text string) error
+}
 
 // Errors of a sign-in.
 var (
@@ -59,18 +67,15 @@ func student(s query.Student) Student {
 
 // Add makes an account. The password has at least 10 characters; the zone is an IANA name.
 func (s Service) Add(ctx context.Context, wanted Student, password string, demo bool) (int64, error) {
-	if len([]rune(password)) < 10 {
-		return 0, errors.New("a password has at least 10 characters; choose a longer one")
+	hash, err := hashed(password)
+	if err != nil {
+		return 0, err
 	}
 	if _, err := timing.Zone(wanted.Zone); err != nil {
 		return 0, err
 	}
 	if !strings.Contains(wanted.Email, "@") || wanted.Family == "" || wanted.Given == "" {
 		return 0, errors.New("an account needs an e-mail address, a family name and a given name")
-	}
-	hash, err := argon2id.CreateHash(password, cost)
-	if err != nil {
-		return 0, err
 	}
 	id, err := s.Store.AddStudent(ctx, query.AddStudentParams{
 		Email:        strings.ToLower(wanted.Email),
@@ -87,51 +92,41 @@ func (s Service) Add(ctx context.Context, wanted Student, password string, demo 
 	return id, nil
 }
 
-// SignIn checks a password. The address is where the attempt comes from. An attempt is counted before it is made, so
-// that of any number at once no more are tried than may be.
-func (s Service) SignIn(ctx context.Context, email, password, address string) (Student, error) {
+// SignIn checks a password. The address is where the attempt comes from, and known what [Service.Known] gave the
+// browser when it signed in before, or empty. An attempt is counted before it is made, so that of any number at once no
+// more are tried than may be.
+func (s Service) SignIn(ctx context.Context, email, password, address, known string) (Student, error) {
 	email = strings.ToLower(strings.TrimSpace(email))
-	account, from := guesser("account", email), guesser("address", address)
-	for _, limit := range []struct {
-		who  string
-		most int64
-	}{{account, guessesPerAccount}, {from, guessesPerAddress}} {
-		now := s.Now().UTC()
-		n, err := s.Store.Guess(ctx, query.GuessParams{Who: limit.who, Now: now, SpanFrom: now.Add(-guessSpan)})
-		if err != nil {
-			return Student{}, fmt.Errorf("counting attempts: %w", err)
-		}
-		if n > limit.most {
-			return Student{}, ErrTooMany
-		}
-	}
 	found, err := s.Store.StudentByEmail(ctx, email)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return Student{}, fmt.Errorf("finding the account: %w", err)
 	}
+	exists := err == nil
+	account, from := s.guesser("account", email), s.guesser("address", address)
+	if browser, ok := s.knows(known, found.ID); ok && exists {
+		account = browser
+	}
+	if err := s.reserve(ctx, from, perAddress); err != nil {
+		return Student{}, err
+	}
+	if err := s.reserve(ctx, account, perAccount); err != nil {
+		return Student{}, err
+	}
 	hash := found.PasswordHash
-	if err != nil {
+	if !exists {
 		hash = nobody // as much work as for an account that exists
 	}
 	fits, busy := passwordFits(ctx, hash, password)
 	if busy != nil {
 		return Student{}, busy
 	}
-	if !fits || err != nil {
+	if !fits || !exists {
 		return Student{}, ErrWrong
 	}
 	if err := s.Store.TakeBackGuess(ctx, from); err != nil {
 		return Student{}, fmt.Errorf("counting attempts: %w", err)
 	}
 	return student(found), s.Store.ForgetGuesses(ctx, account)
-}
-
-// guesser is who a guess is counted for. What is too long for its column is told by its digest.
-func guesser(kind, who string) string {
-	if len(who) > 200 {
-		who = fmt.Sprintf("%x", sha256.Sum256([]byte(who)))
-	}
-	return kind + " " + who
 }
 
 // Demo is the demo's student, if there is one.
@@ -149,6 +144,23 @@ func (s Service) ByID(ctx context.Context, id int64) (Student, error) {
 // cost of a password: 19 MiB and two passes (OWASP's password storage cheat sheet). A hash keeps its own, so that older
 // ones stay valid when the cost changes.
 var cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+
+// hashed is a password as it is stored.
+func hashed(password string) (string, error) {
+	switch n := len([]rune(password)); {
+	case n < leastPassword:
+		return "", refusal.Say("A password has at least %d characters. Choose a longer one.", leastPassword)
+	case n > mostPassword:
+		return "", refusal.Say("A password has at most %d characters. Choose a shorter one.", mostPassword)
+	}
+	return argon2id.CreateHash(password, cost)
+}
+
+// Bounds of a password, in code points.
+const (
+	leastPassword = 10
+	mostPassword  = 1000
+)
 
 var nobody, _ = argon2id.CreateHash("a password that nobody has", cost)
 

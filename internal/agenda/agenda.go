@@ -19,7 +19,7 @@ type Store interface {
 	announce.Store
 	Students(ctx context.Context) ([]int64, error)
 	StudentByFeed(ctx context.Context, token sql.NullString) (query.Student, error)
-	SetFeedToken(context.Context, query.SetFeedTokenParams) error
+	SetFeedDigest(context.Context, query.SetFeedDigestParams) error
 	LastEvent(ctx context.Context, student int64) (int64, error)
 	SetSeenEvent(context.Context, query.SetSeenEventParams) error
 	PutSavedView(context.Context, query.PutSavedViewParams) error

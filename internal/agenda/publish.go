@@ -10,27 +10,30 @@ import (
 	"orario/core/calendar"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
+	"orario/internal/vault"
 )
 
-// Link is the secret address of a student's own calendar feed; empty: there is none.
-func (s Service) Link(ctx context.Context, student int64) (address string, err error) {
+// Linked says whether a student has a secret link to a calendar feed of her own.
+func (s Service) Linked(ctx context.Context, student int64) (on bool, err error) {
 	err = s.Store.Snapshot(ctx, func(q *query.Queries) error {
 		who, err := q.StudentByID(ctx, student)
-		if who.FeedToken.Valid {
-			address = s.PublicURL + "/feed/" + who.FeedToken.String + ".ics"
-		}
+		on = who.FeedDigest.Valid
 		return refusal.NotFound(err)
 	})
-	return address, err
+	return on, err
 }
 
-// Renew makes a new secret link, or with on false revokes the one there is. The old one stops at once.
-func (s Service) Renew(ctx context.Context, student int64, on bool) error {
-	token := sql.NullString{}
-	if on {
-		token = sql.NullString{String: rand.Text(), Valid: true}
-	}
-	return s.Store.SetFeedToken(ctx, query.SetFeedTokenParams{FeedToken: token, ID: student})
+// Renew makes a new secret link and gives its address, this once: only its digest is kept. The old one stops at once.
+func (s Service) Renew(ctx context.Context, student int64) (address string, err error) {
+	token := rand.Text()
+	digest := sql.NullString{String: vault.Digest(token), Valid: true}
+	err = s.Store.SetFeedDigest(ctx, query.SetFeedDigestParams{FeedDigest: digest, ID: student})
+	return s.PublicURL + "/feed/" + token + ".ics", err
+}
+
+// Revoke ends the secret link.
+func (s Service) Revoke(ctx context.Context, student int64) error {
+	return s.Store.SetFeedDigest(ctx, query.SetFeedDigestParams{ID: student})
 }
 
 // Published is the calendar behind a secret link: send-by and due of what is open, with alarms, and the planned work.
@@ -39,7 +42,7 @@ func (s Service) Published(ctx context.Context, token string) (string, error) {
 	if token == "" {
 		return "", refusal.ErrNotFound
 	}
-	who, err := s.Store.StudentByFeed(ctx, sql.NullString{String: token, Valid: true})
+	who, err := s.Store.StudentByFeed(ctx, sql.NullString{String: vault.Digest(token), Valid: true})
 	if err != nil {
 		return "", refusal.NotFound(err)
 	}

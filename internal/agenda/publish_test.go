@@ -20,10 +20,12 @@ func TestTheStudentsOwnCalendar(t *testing.T) {
 	w := worldtest.Planned(t)
 	ctx := context.Background()
 	w.Own("A HYD 13 Jan 23:00 ~3h", 10)
-	require.NoError(t, w.Agenda.Renew(ctx, w.Student, true))
 	w.Agenda.PublicURL = "https://orario.example"
-	address, err := w.Agenda.Link(ctx, w.Student)
+	address, err := w.Agenda.Renew(ctx, w.Student)
 	require.NoError(t, err)
+	on, err := w.Agenda.Linked(ctx, w.Student)
+	require.NoError(t, err)
+	assert.True(t, on)
 	token := strings.TrimSuffix(strings.TrimPrefix(address, "https://orario.example/feed/"), ".ics")
 	assert.Greater(t, len(token), 20)
 	text, err := w.Agenda.Published(ctx, token)
@@ -39,10 +41,10 @@ func TestTheStudentsOwnCalendar(t *testing.T) {
 	}
 	assert.Equal(t, 2, busy, "two stretches of work")
 	assert.Equal(t, 2, strings.Count(text, "BEGIN:VALARM"))
-	require.NoError(t, w.Agenda.Renew(ctx, w.Student, false))
-	none, err := w.Agenda.Link(ctx, w.Student)
+	require.NoError(t, w.Agenda.Revoke(ctx, w.Student))
+	none, err := w.Agenda.Linked(ctx, w.Student)
 	require.NoError(t, err)
-	assert.Empty(t, none)
+	assert.False(t, none)
 	for _, old := range []string{token, ""} {
 		_, err = w.Agenda.Published(ctx, old)
 		assert.True(t, errors.Is(err, refusal.ErrNotFound), "%q", old)

@@ -143,11 +143,12 @@ func (h handlers) RemoveView(ctx context.Context, r api.RemoveViewRequestObject)
 }
 
 func (h handlers) RenewLink(ctx context.Context, _ api.RenewLinkRequestObject) (api.RenewLinkResponseObject, error) {
-	return api.RenewLink204Response{}, h.Agenda.Renew(ctx, me(ctx), true)
+	address, err := h.Agenda.Renew(ctx, me(ctx))
+	return api.RenewLink200JSONResponse{Url: address}, err
 }
 
 func (h handlers) RevokeLink(ctx context.Context, _ api.RevokeLinkRequestObject) (api.RevokeLinkResponseObject, error) {
-	return api.RevokeLink204Response{}, h.Agenda.Renew(ctx, me(ctx), false)
+	return api.RevokeLink204Response{}, h.Agenda.Revoke(ctx, me(ctx))
 }
 
 func (h handlers) SaveView(ctx context.Context, r api.SaveViewRequestObject) (api.SaveViewResponseObject, error) {

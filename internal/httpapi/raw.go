@@ -21,6 +21,7 @@ import (
 	"orario/internal/announce"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
+	"orario/internal/takeout"
 )
 
 // owned serves uploads; their owner is in the request's context.
@@ -31,6 +32,8 @@ func owned(uploads http.Handler) gin.HandlerFunc {
 const (
 	eventPoll = 500 * time.Millisecond
 	heartbeat = 20 * time.Second
+
+	sessionPoll = 2 * time.Second // within which a stream ends after its session
 )
 
 // events sends what happens, as server-sent events (WHATWG HTML §9.2), from now on or from the id that
@@ -48,7 +51,7 @@ func (s *Server) events(c *gin.Context) {
 	c.Header("X-Accel-Buffering", "no")
 	fmt.Fprintf(c.Writer, "retry: 2000\n\n")
 	c.Writer.Flush()
-	quiet := time.Now()
+	quiet, asked := time.Now(), time.Now()
 	for {
 		select {
 		case <-c.Request.Context().Done():
@@ -68,6 +71,12 @@ func (s *Server) events(c *gin.Context) {
 			}) // plain values
 			fmt.Fprintf(c.Writer, "id: %d\ndata: %s\n\n", e.ID, text)
 			last, quiet = e.ID, time.Now()
+		}
+		if time.Since(asked) > sessionPoll {
+			if lives, err := s.Accounts.Lives(c.Request.Context(), c.GetInt64(sessionKey)); err != nil || !lives {
+				return // the browser connects again, and is told to sign in
+			}
+			asked = time.Now()
 		}
 		if time.Since(quiet) > heartbeat {
 			quiet = time.Now()
@@ -167,4 +176,13 @@ func (s *Server) table(c *gin.Context) {
 	}
 	c.Header("Content-Disposition", `attachment; filename="assignments.csv"`)
 	c.Data(http.StatusOK, "text/csv; charset=utf-8", []byte(text))
+}
+
+// export is everything that is kept of a student's, as a ZIP file. Once it has begun, a failure can only cut it off.
+func (s *Server) export(c *gin.Context) {
+	c.Header("Content-Type", "application/zip")
+	c.Header("Content-Disposition", `attachment; filename="orario.zip"`)
+	if err := takeout.Write(c, s.DB.SQL, c.GetInt64(studentKey), c.Writer); err != nil {
+		s.Log.Error("an export broke off", "error", err) // what arrived has no end, and is no ZIP file
+	}
 }

@@ -14,8 +14,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/alexedwards/scs/mysqlstore"
-	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 	"github.com/klauspost/compress/gzhttp"
 	"github.com/prometheus/client_golang/prometheus"
@@ -53,25 +51,13 @@ type Server struct {
 	Demo     bool  // offer the demo student's sign-in
 	Figures  *prometheus.Registry
 	Proxies  []string // addresses or networks whose word about who asks is believed
-
-	sessions *scs.SessionManager
 }
-
-// sessionLife is how long a sign-in lasts: a term's week without typing a password.
-const sessionLife = 14 * 24 * time.Hour
 
 // maxUpload is the size of the largest file that can be added.
 const maxUpload = 512 << 20
 
 // Routes builds all routes.
 func (s *Server) Routes() (*gin.Engine, error) {
-	s.sessions = scs.New()
-	s.sessions.Store = mysqlstore.NewWithCleanupInterval(s.DB.SQL, time.Hour)
-	s.sessions.Lifetime = sessionLife
-	s.sessions.Cookie.Name = "orario_session"
-	s.sessions.Cookie.Secure = s.Secure
-	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
-
 	r := gin.New()
 	r.ContextWithFallback = true // a handler stops when nobody waits for its answer
 	r.HandleMethodNotAllowed = true
@@ -94,6 +80,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	signedIn.Any("/api/uploads/*any", owned(uploads))
 	signedIn.GET("/api/events", s.events)
 	signedIn.GET("/api/table", s.table)
+	signedIn.GET("/api/export", s.export)
 	signedIn.GET("/api/versions/:id/content", s.versionContent)
 	signedIn.GET("/api/handouts/:id/content", s.handoutContent)
 
@@ -122,6 +109,8 @@ func public(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/entrance", w.GetEntrance)
 	r.POST("/api/session", limitBody, w.SignIn)
 	r.POST("/api/session/demo", limitBody, w.SignInDemo)
+	r.POST("/api/reset", limitBody, w.ResetPassword)
+	r.POST("/api/reset/ask", limitBody, w.AskReset)
 }
 
 // shows are the routes that change nothing, whatever their method.
@@ -144,6 +133,7 @@ func shows(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/plan", w.GetPlan)
 	r.POST("/api/plan/try", limitBody, w.TryPlan)
 	r.GET("/api/search", w.Search)
+	r.GET("/api/sessions", w.GetSessions)
 	r.GET("/api/settings", w.GetSettings)
 	r.GET("/api/space", w.GetSpace)
 	r.GET("/api/submissions/:id/receipt", w.GetReceipt)
@@ -181,8 +171,11 @@ func changes(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.POST("/api/items/:id/fix", limitBody, w.FixItem)
 	r.DELETE("/api/link", w.RevokeLink)
 	r.POST("/api/link", limitBody, w.RenewLink)
+	r.POST("/api/me/remove", limitBody, w.RemoveMe)
+	r.PUT("/api/password", limitBody, w.ChangePassword)
 	r.PUT("/api/plan", limitBody, w.KeepPlan)
 	r.DELETE("/api/session", w.SignOut)
+	r.DELETE("/api/sessions/:id", w.EndSession)
 	r.PUT("/api/settings", limitBody, w.SetSettings)
 	r.DELETE("/api/submissions/:id", w.CancelSubmission)
 	r.PUT("/api/submissions/:id/report/passages/:n", limitBody, w.HandlePassage)
@@ -295,7 +288,12 @@ func malformed(c *gin.Context, err error) {
 // fail turns the errors of use cases into answers.
 func (s *Server) fail(c *gin.Context, err error) {
 	var complaint refusal.Complaint
+	var wait account.Wait
 	switch {
+	case errors.As(err, &wait):
+		c.Header("Retry-After", strconv.Itoa(wait.Seconds()))
+		problem(c, http.StatusTooManyRequests, fmt.Sprintf(
+			"There were too many wrong passwords. Wait %d s, then try again.", wait.Seconds()))
 	case errors.As(err, &complaint):
 		problem(c, http.StatusUnprocessableEntity, complaint.Message)
 	case errors.Is(err, refusal.ErrNotFound):

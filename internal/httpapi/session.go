@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -15,23 +16,53 @@ import (
 	"orario/internal/refusal"
 )
 
-const studentKey = "student"
+const (
+	studentKey = "student"
+	sessionKey = "session"
+
+	sessionCookie = "orario_session"
+	knownCookie   = "orario_known" // by which a browser is known that has signed somebody in
+)
+
+// knownFor is how long a browser is known.
+const knownFor = 180 * 24 * time.Hour
 
 // identify finds out who sends a request, if anybody is signed in.
 func (s *Server) identify(c *gin.Context) {
-	cookie, err := c.Cookie(s.sessions.Cookie.Name)
+	token, err := c.Cookie(sessionCookie)
 	if err != nil {
 		return
 	}
-	ctx, err := s.sessions.Load(c.Request.Context(), cookie)
+	session, student, err := s.Accounts.Session(c.Request.Context(), token)
 	if err != nil {
 		s.fail(c, fmt.Errorf("reading a session: %w", err))
 		return
 	}
-	if id := s.sessions.GetInt64(ctx, studentKey); id != 0 {
-		c.Set(studentKey, id)
-		c.Request = c.Request.WithContext(contents.WithOwner(ctx, fmt.Sprint(id)))
+	if student != 0 {
+		c.Set(studentKey, student)
+		c.Set(sessionKey, session)
+		c.Request = c.Request.WithContext(contents.WithOwner(c.Request.Context(), fmt.Sprint(student)))
 	}
+}
+
+// here is the session that asks.
+func here(ctx context.Context) int64 { return ctx.(*gin.Context).GetInt64(sessionKey) }
+
+// setCookie gives a browser something to keep; for no time: it lets go of it.
+func (s *Server) setCookie(c *gin.Context, name, value string, keep time.Duration) {
+	age := int(keep / time.Second)
+	if keep == 0 {
+		age = -1
+	}
+	http.SetCookie(c.Writer, &http.Cookie{
+		Name:     name,
+		Value:    value,
+		Path:     "/",
+		MaxAge:   age,
+		HttpOnly: true,
+		Secure:   s.Secure,
+		SameSite: http.SameSiteStrictMode,
+	})
 }
 
 func (s *Server) requireStudent(c *gin.Context) {
@@ -43,18 +74,14 @@ func (s *Server) requireStudent(c *gin.Context) {
 // me is the signed-in student; strict handlers get Gin's context.
 func me(ctx context.Context) int64 { return ctx.(*gin.Context).GetInt64(studentKey) }
 
-// enter begins a session, under a new token.
+// enter begins a session, under a new token; the browser is known from now on.
 func (s *Server) enter(c *gin.Context, who account.Student) (api.Me, error) {
-	ctx, err := s.sessions.Load(c.Request.Context(), "")
+	token, err := s.Accounts.Enter(c, who.ID, c.Request.UserAgent())
 	if err != nil {
 		return api.Me{}, err
 	}
-	s.sessions.Put(ctx, studentKey, who.ID)
-	token, expiry, err := s.sessions.Commit(ctx)
-	if err != nil {
-		return api.Me{}, fmt.Errorf("beginning a session: %w", err)
-	}
-	s.sessions.WriteSessionCookie(ctx, c.Writer, token, expiry)
+	s.setCookie(c, sessionCookie, token, account.SessionLife)
+	s.setCookie(c, knownCookie, s.Accounts.Known(who.ID), knownFor)
 	return shown(who), nil
 }
 
@@ -66,19 +93,22 @@ func (h handlers) GetEntrance(
 	ctx context.Context,
 	_ api.GetEntranceRequestObject,
 ) (api.GetEntranceResponseObject, error) {
+	entrance := api.GetEntrance200JSONResponse{Mail: h.Accounts.Mail != nil}
 	if !h.Demo {
-		return api.GetEntrance200JSONResponse{}, nil
+		return entrance, nil
 	}
 	who, err := h.Accounts.Demo(ctx)
 	if errors.Is(err, sql.ErrNoRows) {
-		return api.GetEntrance200JSONResponse{}, nil
+		return entrance, nil
 	}
-	return api.GetEntrance200JSONResponse{Demo: who.Given + " " + who.Family}, err
+	entrance.Demo = who.Given + " " + who.Family
+	return entrance, err
 }
 
 func (h handlers) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
 	c := ctx.(*gin.Context)
-	who, err := h.Accounts.SignIn(ctx, r.Body.Email, r.Body.Password, c.ClientIP())
+	known, _ := c.Cookie(knownCookie) // a browser that is not known has none
+	who, err := h.Accounts.SignIn(ctx, r.Body.Email, r.Body.Password, c.ClientIP(), known)
 	if err != nil {
 		return nil, err
 	}
@@ -102,22 +132,57 @@ func (h handlers) SignInDemo(ctx context.Context, _ api.SignInDemoRequestObject)
 }
 
 func (h handlers) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.SignOutResponseObject, error) {
-	c := ctx.(*gin.Context)
-	if err := h.sessions.Destroy(c.Request.Context()); err != nil {
+	if err := h.Accounts.End(ctx, me(ctx), here(ctx)); err != nil {
 		return nil, fmt.Errorf("ending a session: %w", err)
 	}
-	http.SetCookie(c.Writer, &http.Cookie{
-		Name:     h.sessions.Cookie.Name,
-		Path:     "/",
-		MaxAge:   -1,
-		HttpOnly: true,
-		Secure:   h.Secure,
-		SameSite: http.SameSiteStrictMode,
-	})
+	h.setCookie(ctx.(*gin.Context), sessionCookie, "", 0)
 	return api.SignOut204Response{}, nil
 }
 
 func (h handlers) GetMe(ctx context.Context, _ api.GetMeRequestObject) (api.GetMeResponseObject, error) {
 	who, err := h.Accounts.ByID(ctx, me(ctx))
 	return api.GetMe200JSONResponse(shown(who)), err
+}
+
+func (h handlers) GetSessions(
+	ctx context.Context,
+	_ api.GetSessionsRequestObject,
+) (api.GetSessionsResponseObject, error) {
+	list, err := h.Accounts.Sessions(ctx, me(ctx), here(ctx))
+	return api.GetSessions200JSONResponse(list), err
+}
+
+func (h handlers) EndSession(ctx context.Context, r api.EndSessionRequestObject) (api.EndSessionResponseObject, error) {
+	return api.EndSession204Response{}, h.Accounts.End(ctx, me(ctx), r.Id)
+}
+
+func (h handlers) ChangePassword(
+	ctx context.Context,
+	r api.ChangePasswordRequestObject,
+) (api.ChangePasswordResponseObject, error) {
+	err := h.Accounts.ChangePassword(ctx, me(ctx), here(ctx), r.Body.Old, r.Body.Fresh)
+	return api.ChangePassword204Response{}, err
+}
+
+func (h handlers) AskReset(ctx context.Context, r api.AskResetRequestObject) (api.AskResetResponseObject, error) {
+	return api.AskReset204Response{}, h.Accounts.AskReset(ctx, r.Body.Email, ctx.(*gin.Context).ClientIP())
+}
+
+func (h handlers) ResetPassword(
+	ctx context.Context,
+	r api.ResetPasswordRequestObject,
+) (api.ResetPasswordResponseObject, error) {
+	return api.ResetPassword204Response{}, h.Accounts.Reset(ctx, r.Body.Token, r.Body.Password)
+}
+
+// RemoveMe removes the account that asks, once its password is confirmed. The demo's has none that anybody knows.
+func (h handlers) RemoveMe(ctx context.Context, r api.RemoveMeRequestObject) (api.RemoveMeResponseObject, error) {
+	if err := h.Accounts.Confirm(ctx, me(ctx), r.Body.Password); err != nil {
+		return nil, err
+	}
+	if err := h.DB.RemoveStudent(ctx, me(ctx)); err != nil {
+		return nil, err
+	}
+	h.setCookie(ctx.(*gin.Context), sessionCookie, "", 0)
+	return api.RemoveMe204Response{}, nil
 }

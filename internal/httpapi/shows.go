@@ -93,8 +93,8 @@ func (h handlers) GetLibrary(ctx context.Context, _ api.GetLibraryRequestObject)
 }
 
 func (h handlers) GetLink(ctx context.Context, _ api.GetLinkRequestObject) (api.GetLinkResponseObject, error) {
-	address, err := h.Agenda.Link(ctx, me(ctx))
-	return api.GetLink200JSONResponse{Url: address}, err
+	on, err := h.Agenda.Linked(ctx, me(ctx))
+	return api.GetLink200JSONResponse{On: on}, err
 }
 
 func (h handlers) GetPlan(ctx context.Context, _ api.GetPlanRequestObject) (api.GetPlanResponseObject, error) {

@@ -38,6 +38,7 @@ func (s *site) listen(t *testing.T, client *http.Client, query, last string) <-c
 	lines := make(chan string, 100)
 	go func() {
 		defer answer.Body.Close()
+		defer close(lines)
 		for scan := bufio.NewScanner(answer.Body); scan.Scan(); {
 			if text := scan.Text(); text != "" {
 				lines <- text
@@ -108,6 +109,25 @@ func TestEventsOfOthersAreNotHeard(t *testing.T) {
 		assert.NotContains(t, line, "not for you")
 	}
 	assert.Contains(t, next(t, lines), "for you")
+}
+
+func TestAStreamEndsWithItsSession(t *testing.T) {
+	s := open(t)
+	ended, stays := s.signIn(t, "nerea@alvarim.example"), s.signIn(t, "nerea@alvarim.example")
+	live, other := s.listen(t, ended, "", ""), s.listen(t, stays, "", "")
+	r, err := http.NewRequest(http.MethodDelete, s.server.URL+"/api/session", nil)
+	require.NoError(t, err)
+	answer, err := ended.Do(r)
+	require.NoError(t, err)
+	answer.Body.Close()
+	require.Equal(t, http.StatusNoContent, answer.StatusCode)
+	assert.Equal(t, "", next(t, live), "it has ended")
+	id := s.tell(t, s.Student, "still heard")
+	assert.Equal(t, "id: "+id, next(t, other))
+	answer, err = ended.Get(s.server.URL + "/api/me")
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusUnauthorized, answer.StatusCode)
 }
 
 func TestManyEventsComeInTheirOrder(t *testing.T) {

@@ -62,6 +62,7 @@ type Service struct {
 	Contents  Contents
 	Files     Files
 	Connect   func(query.Site) (Site, error)
+	Seal      func(token string) (string, error)                    // as tokens are kept
 	Fetch     func(ctx context.Context, url string) ([]byte, error) // of calendars
 	Log       *slog.Logger
 	Now       func() time.Time

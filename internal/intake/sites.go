@@ -17,7 +17,11 @@ const SyncJob = "sync"
 // AddSite connects a course site and has it synced. The enrolment begins with the account's names and number; the site
 // corrects them once it answers.
 func (s Service) AddSite(ctx context.Context, student int64, base, token string) (int64, error) {
-	if _, err := s.Connect(query.Site{BaseUrl: base, Token: token}); err != nil {
+	sealed, err := s.Seal(token)
+	if err != nil {
+		return 0, err
+	}
+	if _, err := s.Connect(query.Site{BaseUrl: base, Token: sealed}); err != nil {
 		return 0, err
 	}
 	who, err := s.Store.StudentByID(ctx, student)
@@ -39,7 +43,7 @@ func (s Service) AddSite(ctx context.Context, student int64, base, token string)
 		}
 		if id, err = q.AddSite(
 			ctx,
-			query.AddSiteParams{StudentID: student, EnrolmentID: enrolment, Name: base, BaseUrl: base, Token: token},
+			query.AddSiteParams{StudentID: student, EnrolmentID: enrolment, Name: base, BaseUrl: base, Token: sealed},
 		); err != nil {
 			return err
 		}

@@ -365,13 +365,15 @@ func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
 	ctx := context.Background()
 	now := time.Now().UTC()
 	days := func(n int) time.Time { return now.AddDate(0, 0, -n) }
+	_, err := db.AddStudent(ctx, query.AddStudentParams{Email: "a@alvarim.example", Zone: "UTC"})
+	require.NoError(t, err)
 	for statement, kept := range map[string][2]time.Time{
 		"INSERT INTO event (student_id, kind, text, at) VALUES (1, 'sync', '', ?)": {days(59), days(61)},
 		"INSERT INTO guess (who, n, since) VALUES (UUID(), 1, ?)": {
 			now.Add(-23 * time.Hour),
 			now.Add(-25 * time.Hour),
 		},
-		"INSERT INTO sessions (data, token, expiry) VALUES ('', LEFT(UUID(), 36), ?)": {
+		"INSERT INTO session (digest, student_id, agent, begun_at, expires_at) SELECT UUID(), id, '', NOW(), ? FROM student": {
 			now.Add(time.Minute),
 			now.Add(-time.Minute),
 		},
@@ -382,7 +384,7 @@ func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
 		}
 	}
 	// More than one step takes at once.
-	_, err := db.SQL.Exec(
+	_, err = db.SQL.Exec(
 		"INSERT INTO event (student_id, kind, text, at) SELECT 1, 'sync', '', ? FROM seq_1_to_12000",
 		days(100),
 	)
@@ -390,7 +392,7 @@ func TestWhatHasHadItsTimeIsPurged(t *testing.T) {
 	rows, err := db.Purge(ctx, now)
 	require.NoError(t, err)
 	assert.Equal(t, int64(12003), rows)
-	for _, table := range []string{"event", "guess", "sessions"} {
+	for _, table := range []string{"event", "guess", "session"} {
 		var n int
 		require.NoError(t, db.SQL.QueryRow("SELECT COUNT(*) FROM "+table).Scan(&n))
 		assert.Equal(t, 1, n, table)

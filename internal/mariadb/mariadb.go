@@ -119,6 +119,26 @@ func (d *DB) InTx(ctx context.Context, do func(*query.Queries) error) error {
 	return tx.Commit()
 }
 
+// SealTokens seals the tokens of sites that are kept as they came, as they were before tokens were sealed.
+func (d *DB) SealTokens(ctx context.Context, seal func(string) (string, error)) error {
+	return d.InTx(ctx, func(q *query.Queries) error {
+		sites, err := q.UnsealedTokens(ctx)
+		if err != nil {
+			return fmt.Errorf("sealing tokens: %w", err)
+		}
+		for _, site := range sites {
+			token, err := seal(site.Token)
+			if err != nil {
+				return err
+			}
+			if err := q.SetSiteToken(ctx, query.SetSiteTokenParams{Token: token, ID: site.ID}); err != nil {
+				return fmt.Errorf("sealing tokens: %w", err)
+			}
+		}
+		return nil
+	})
+}
+
 // Snapshot runs read in a read-only transaction that sees the database as it is at its first query
 // (REPEATABLE READ), whatever others commit meanwhile.
 func (d *DB) Snapshot(ctx context.Context, read func(*query.Queries) error) error {

@@ -15,6 +15,7 @@ import (
 
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/mariadbtest"
+	"orario/internal/mariadb/query"
 )
 
 // old fills the schema of migration 3: a site's assignment that was sent once and is prepared again, one of the student's own
@@ -108,7 +109,11 @@ func TestDataOfTheOldSchemaMigratesWithoutLoss(t *testing.T) {
 		{"receipts as they came", "SELECT submission_id, received, key_id, agrees FROM ledger", `51 {"number": "N-1", "key": "key-1"} key-1 1`},
 		{"what was done about passages", "SELECT n, handled FROM passage ORDER BY n", "3 fixed; 12 not_mine"},
 		{"finished uploads", "SELECT id, content_id FROM upload", "WHOLE 7"},
-		{"links of calendars", "SELECT id, feed_token FROM student ORDER BY id", "1 secret; 2 -; 3 -"},
+		{
+			"links of calendars, by their digests",
+			"SELECT id, feed_digest = SHA2('secret', 256) FROM student ORDER BY id",
+			"1 1; 2 -; 3 -",
+		},
 	} {
 		t.Run(c.name, func(t *testing.T) { assert.Equal(t, c.want, listed(t, db, c.query)) })
 	}
@@ -164,4 +169,25 @@ func listed(t *testing.T, db *sql.DB, query string) string {
 	}
 	require.NoError(t, rows.Err())
 	return fmt.Sprint(strings.Join(out, "; "))
+}
+
+// Tokens from before are sealed once, and those that are sealed stay as they are.
+func TestTokensAreSealedAtTheStart(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	ctx := context.Background()
+	id, err := db.AddStudent(ctx, query.AddStudentParams{Email: "a@alvarim.example", Zone: "UTC"})
+	require.NoError(t, err)
+	at, err := db.AddEnrolment(ctx, query.AddEnrolmentParams{StudentID: id, Zone: "UTC"})
+	require.NoError(t, err)
+	site, err := db.AddSite(ctx, query.AddSiteParams{StudentID: id, EnrolmentID: at, BaseUrl: "https://a", Token: "APC-1"})
+	require.NoError(t, err)
+	seals := 0
+	seal := func(text string) (string, error) { seals++; return "v1:" + text, nil }
+	for range 2 {
+		require.NoError(t, db.SealTokens(ctx, seal))
+	}
+	kept, err := db.Site(ctx, site)
+	require.NoError(t, err)
+	assert.Equal(t, "v1:APC-1", kept.Token)
+	assert.Equal(t, 1, seals)
 }

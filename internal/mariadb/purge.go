@@ -25,7 +25,8 @@ func (d *DB) Purge(ctx context.Context, now time.Time) (rows int64, err error) {
 		before time.Time
 	}{
 		{"events", d.PurgeEvents, now.Add(-eventsFor)}, {"reminders", d.PurgeReminders, now.Add(-remindersFor)},
-		{"sessions", d.PurgeSessions, now}, {"guesses", d.PurgeGuesses, now.Add(-failuresFor)},
+		{"sessions", d.PurgeSessions, now}, {"links for new passwords", d.PurgeResets, now},
+		{"guesses", d.PurgeGuesses, now.Add(-failuresFor)},
 	} {
 		for {
 			n, err := step.remove(ctx, step.before)

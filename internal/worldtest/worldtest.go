@@ -32,6 +32,7 @@ import (
 	"orario/internal/prepare"
 	"orario/internal/review"
 	"orario/internal/submit"
+	"orario/internal/vault"
 )
 
 // A World is a student, her Orario and her campus.
@@ -43,6 +44,7 @@ type World struct {
 	URL      string // of the campus
 	Token    string
 	Tools    *convert.Tools
+	Vault    vault.Vault
 	Accounts account.Service
 	Intake   intake.Service
 	Agenda   agenda.Service
@@ -70,19 +72,21 @@ func New(t testing.TB) *World {
 	w.openCampus()
 
 	store := contents.Store{DB: w.DB.SQL}
-	w.Accounts = account.Service{Store: w.DB, Now: time.Now}
+	w.Vault, err = vault.New(make([]byte, 32))
+	require.NoError(t, err)
+	w.Accounts = account.Service{Store: w.DB, Now: time.Now, Vault: w.Vault}
 	w.Prepare = prepare.Service{Store: w.DB, Uploads: contents.Uploads{Store: store}, Tools: w.Tools, Now: time.Now}
 	w.Submit = submit.Service{
 		Store:    w.DB,
 		Contents: store,
 		Now:      time.Now,
-		Connect:  func(s query.Site) (submit.Site, error) { return courier.Connect(s.BaseUrl, s.Token) },
+		Connect:  func(s query.Site) (submit.Site, error) { return w.connect(s) },
 	}
 	w.Review = review.Service{
 		Store:   w.DB,
 		Now:     time.Now,
 		Pause:   time.Second,
-		Connect: func(s query.Site) (review.Site, error) { return courier.Connect(s.BaseUrl, s.Token) },
+		Connect: func(s query.Site) (review.Site, error) { return w.connect(s) },
 	}
 	w.Intake = intake.Service{
 		Store:     w.DB,
@@ -91,12 +95,21 @@ func New(t testing.TB) *World {
 		Every:     time.Minute,
 		FeedEvery: time.Hour,
 		Fetch:     courier.Fetcher{Internal: true}.Fetch,
-		Connect:   func(s query.Site) (intake.Site, error) { return courier.Connect(s.BaseUrl, s.Token) },
+		Seal:      w.Vault.Seal,
+		Connect:   func(s query.Site) (intake.Site, error) { return w.connect(s) },
 	}
 	w.Agenda, w.Desk, w.Courses = agenda.Service{Store: w.DB}, desk.Service{Store: w.DB}, courses.Service{Store: w.DB}
 	w.Clock(time.Now)
 	w.Student, w.Site = w.AddStudent("20418", "nerea@alvarim.example")
 	return w
+}
+
+func (w *World) connect(site query.Site) (*courier.Site, error) {
+	token, err := w.Vault.Unseal(site.Token)
+	if err != nil {
+		return nil, err
+	}
+	return courier.Connect(site.BaseUrl, token)
 }
 
 // AddStudent adds an account with a connected campus.

@@ -8,6 +8,7 @@ import { Page } from "./shared/Page";
 import { useMe } from "./shared/queries";
 import { Nothing, Standing } from "./shared/Standing";
 import { TopBar } from "./shared/TopBar";
+import { Reset } from "./signin/Reset";
 import { SignIn } from "./signin/SignIn";
 
 // Everything but the first screen is loaded when it is first needed.
@@ -23,6 +24,7 @@ const PlanPage = lazy(() => import("./plan/PlanPage"));
 const WeekPage = lazy(() => import("./week/WeekPage"));
 const CalendarsPage = lazy(() => import("./calendars/CalendarsPage"));
 const SettingsPage = lazy(() => import("./settings/SettingsPage"));
+const AccountPage = lazy(() => import("./account/AccountPage"));
 const CoursesPage = lazy(() => import("./courses/CoursesPage"));
 
 function SignedIn() {
@@ -59,6 +61,7 @@ export function App() {
   return (
     <Routes>
       <Route path="/signin" element={<SignIn />} />
+      <Route path="/reset" element={<Reset />} />
       <Route element={<SignedIn />}>
         <Route index element={<HorizonPage />} />
         <Route path="desk/:id" element={<DeskPage />} />
@@ -67,6 +70,7 @@ export function App() {
         <Route path="plan" element={<PlanPage />} />
         <Route path="week" element={<WeekPage />} />
         <Route path="calendars" element={<CalendarsPage />} />
+        <Route path="account" element={<AccountPage />} />
         <Route path="settings" element={<SettingsPage />} />
         <Route path="reading/:id" element={<ReadingPage />} />
         <Route path="ledger" element={<LedgerPage />} />

@@ -24,6 +24,7 @@ import (
 	"orario/core/inspect"
 	"orario/core/planner"
 	"orario/core/receipt"
+	"orario/internal/account"
 	agendaroom "orario/internal/agenda"
 	"orario/internal/courses"
 	"orario/internal/desk"
@@ -117,7 +118,11 @@ type EnrolmentSheet = intake.Enrolment
 
 // Entrance defines model for Entrance.
 type Entrance struct {
+	// Demo the name of the demo's student, or empty
 	Demo string `json:"demo"`
+
+	// Mail a link for a new password can be mailed
+	Mail bool `json:"mail"`
 }
 
 // Entry defines model for Entry.
@@ -179,7 +184,7 @@ type Line = agendaroom.Line
 
 // Link defines model for Link.
 type Link struct {
-	Url string `json:"url"`
+	On bool `json:"on"`
 }
 
 // Me defines model for Me.
@@ -272,6 +277,9 @@ type Said struct {
 
 // SentTo defines model for SentTo.
 type SentTo = desk.SentTo
+
+// Session defines model for Session.
+type Session = account.Session
 
 // Settings defines model for Settings.
 type Settings = agenda.Settings
@@ -435,6 +443,28 @@ type FixItemJSONBody struct {
 // FixItemJSONBodyFix defines parameters for FixItem.
 type FixItemJSONBodyFix string
 
+// RemoveMeJSONBody defines parameters for RemoveMe.
+type RemoveMeJSONBody struct {
+	Password string `json:"password"`
+}
+
+// ChangePasswordJSONBody defines parameters for ChangePassword.
+type ChangePasswordJSONBody struct {
+	Fresh string `json:"fresh"`
+	Old   string `json:"old"`
+}
+
+// ResetPasswordJSONBody defines parameters for ResetPassword.
+type ResetPasswordJSONBody struct {
+	Password string `json:"password"`
+	Token    string `json:"token"`
+}
+
+// AskResetJSONBody defines parameters for AskReset.
+type AskResetJSONBody struct {
+	Email string `json:"email"`
+}
+
 // SearchParams defines parameters for Search.
 type SearchParams struct {
 	Q string `form:"q" json:"q"`
@@ -534,11 +564,23 @@ type ChangeItemJSONRequestBody ChangeItemJSONBody
 // FixItemJSONRequestBody defines body for FixItem for application/json ContentType.
 type FixItemJSONRequestBody FixItemJSONBody
 
+// RemoveMeJSONRequestBody defines body for RemoveMe for application/json ContentType.
+type RemoveMeJSONRequestBody RemoveMeJSONBody
+
+// ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
+type ChangePasswordJSONRequestBody ChangePasswordJSONBody
+
 // KeepPlanJSONRequestBody defines body for KeepPlan for application/json ContentType.
 type KeepPlanJSONRequestBody = Wish
 
 // TryPlanJSONRequestBody defines body for TryPlan for application/json ContentType.
 type TryPlanJSONRequestBody = Trial
+
+// ResetPasswordJSONRequestBody defines body for ResetPassword for application/json ContentType.
+type ResetPasswordJSONRequestBody ResetPasswordJSONBody
+
+// AskResetJSONRequestBody defines body for AskReset for application/json ContentType.
+type AskResetJSONRequestBody AskResetJSONBody
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody SignInJSONBody
@@ -684,6 +726,12 @@ type ServerInterface interface {
 	// (GET /api/me)
 	GetMe(c *gin.Context)
 
+	// (POST /api/me/remove)
+	RemoveMe(c *gin.Context)
+
+	// (PUT /api/password)
+	ChangePassword(c *gin.Context)
+
 	// (GET /api/plan)
 	GetPlan(c *gin.Context)
 
@@ -692,6 +740,12 @@ type ServerInterface interface {
 
 	// (POST /api/plan/try)
 	TryPlan(c *gin.Context)
+
+	// (POST /api/reset)
+	ResetPassword(c *gin.Context)
+
+	// (POST /api/reset/ask)
+	AskReset(c *gin.Context)
 
 	// (GET /api/search)
 	Search(c *gin.Context, params SearchParams)
@@ -704,6 +758,12 @@ type ServerInterface interface {
 
 	// (POST /api/session/demo)
 	SignInDemo(c *gin.Context)
+
+	// (GET /api/sessions)
+	GetSessions(c *gin.Context)
+
+	// (DELETE /api/sessions/{id})
+	EndSession(c *gin.Context, id int64)
 
 	// (GET /api/settings)
 	GetSettings(c *gin.Context)
@@ -1608,6 +1668,32 @@ func (siw *ServerInterfaceWrapper) GetMe(c *gin.Context) {
 	siw.Handler.GetMe(c)
 }
 
+// RemoveMe operation middleware
+func (siw *ServerInterfaceWrapper) RemoveMe(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveMe(c)
+}
+
+// ChangePassword operation middleware
+func (siw *ServerInterfaceWrapper) ChangePassword(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangePassword(c)
+}
+
 // GetPlan operation middleware
 func (siw *ServerInterfaceWrapper) GetPlan(c *gin.Context) {
 
@@ -1645,6 +1731,32 @@ func (siw *ServerInterfaceWrapper) TryPlan(c *gin.Context) {
 	}
 
 	siw.Handler.TryPlan(c)
+}
+
+// ResetPassword operation middleware
+func (siw *ServerInterfaceWrapper) ResetPassword(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ResetPassword(c)
+}
+
+// AskReset operation middleware
+func (siw *ServerInterfaceWrapper) AskReset(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskReset(c)
 }
 
 // Search operation middleware
@@ -1711,6 +1823,44 @@ func (siw *ServerInterfaceWrapper) SignInDemo(c *gin.Context) {
 	}
 
 	siw.Handler.SignInDemo(c)
+}
+
+// GetSessions operation middleware
+func (siw *ServerInterfaceWrapper) GetSessions(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSessions(c)
+}
+
+// EndSession operation middleware
+func (siw *ServerInterfaceWrapper) EndSession(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndSession(c, id)
 }
 
 // GetSettings operation middleware
@@ -2021,6 +2171,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/session", wrapper.SignIn)
 	router.POST(options.BaseURL+"/api/session/demo", wrapper.SignInDemo)
 	router.GET(options.BaseURL+"/api/me", wrapper.GetMe)
+	router.POST(options.BaseURL+"/api/me/remove", wrapper.RemoveMe)
+	router.PUT(options.BaseURL+"/api/password", wrapper.ChangePassword)
+	router.POST(options.BaseURL+"/api/reset/ask", wrapper.AskReset)
+	router.POST(options.BaseURL+"/api/reset", wrapper.ResetPassword)
+	router.GET(options.BaseURL+"/api/sessions", wrapper.GetSessions)
+	router.DELETE(options.BaseURL+"/api/sessions/:id", wrapper.EndSession)
 	router.GET(options.BaseURL+"/api/horizon", wrapper.GetHorizon)
 	router.POST(options.BaseURL+"/api/sync", wrapper.SyncNow)
 	router.GET(options.BaseURL+"/api/assignments/:id", wrapper.GetDesk)
@@ -3488,12 +3644,20 @@ type RenewLinkResponseObject interface {
 	VisitRenewLinkResponse(w http.ResponseWriter) error
 }
 
-type RenewLink204Response struct {
+type RenewLink200JSONResponse struct {
+	Url string `json:"url"`
 }
 
-func (response RenewLink204Response) VisitRenewLinkResponse(w http.ResponseWriter) error {
-	w.WriteHeader(204)
-	return nil
+func (response RenewLink200JSONResponse) VisitRenewLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
 }
 
 type RenewLink422JSONResponse Problem
@@ -3527,6 +3691,66 @@ func (response GetMe200JSONResponse) VisitGetMeResponse(w http.ResponseWriter) e
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveMeRequestObject struct {
+	Body *RemoveMeJSONRequestBody
+}
+
+type RemoveMeResponseObject interface {
+	VisitRemoveMeResponse(w http.ResponseWriter) error
+}
+
+type RemoveMe204Response struct {
+}
+
+func (response RemoveMe204Response) VisitRemoveMeResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveMe422JSONResponse Problem
+
+func (response RemoveMe422JSONResponse) VisitRemoveMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePasswordRequestObject struct {
+	Body *ChangePasswordJSONRequestBody
+}
+
+type ChangePasswordResponseObject interface {
+	VisitChangePasswordResponse(w http.ResponseWriter) error
+}
+
+type ChangePassword204Response struct {
+}
+
+func (response ChangePassword204Response) VisitChangePasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangePassword422JSONResponse Problem
+
+func (response ChangePassword422JSONResponse) VisitChangePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -3621,6 +3845,66 @@ func (response TryPlan200JSONResponse) VisitTryPlanResponse(w http.ResponseWrite
 type TryPlan422JSONResponse Problem
 
 func (response TryPlan422JSONResponse) VisitTryPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ResetPasswordRequestObject struct {
+	Body *ResetPasswordJSONRequestBody
+}
+
+type ResetPasswordResponseObject interface {
+	VisitResetPasswordResponse(w http.ResponseWriter) error
+}
+
+type ResetPassword204Response struct {
+}
+
+func (response ResetPassword204Response) VisitResetPasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ResetPassword422JSONResponse Problem
+
+func (response ResetPassword422JSONResponse) VisitResetPasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskResetRequestObject struct {
+	Body *AskResetJSONRequestBody
+}
+
+type AskResetResponseObject interface {
+	VisitAskResetResponse(w http.ResponseWriter) error
+}
+
+type AskReset204Response struct {
+}
+
+func (response AskReset204Response) VisitAskResetResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AskReset422JSONResponse Problem
+
+func (response AskReset422JSONResponse) VisitAskResetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -3750,6 +4034,57 @@ func (response SignInDemo404JSONResponse) VisitSignInDemoResponse(w http.Respons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSessionsRequestObject struct {
+}
+
+type GetSessionsResponseObject interface {
+	VisitGetSessionsResponse(w http.ResponseWriter) error
+}
+
+type GetSessions200JSONResponse []Session
+
+func (response GetSessions200JSONResponse) VisitGetSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndSessionRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type EndSessionResponseObject interface {
+	VisitEndSessionResponse(w http.ResponseWriter) error
+}
+
+type EndSession204Response struct {
+}
+
+func (response EndSession204Response) VisitEndSessionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type EndSession422JSONResponse Problem
+
+func (response EndSession422JSONResponse) VisitEndSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -4311,6 +4646,12 @@ type StrictServerInterface interface {
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
 
+	// (POST /api/me/remove)
+	RemoveMe(ctx context.Context, request RemoveMeRequestObject) (RemoveMeResponseObject, error)
+
+	// (PUT /api/password)
+	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
+
 	// (GET /api/plan)
 	GetPlan(ctx context.Context, request GetPlanRequestObject) (GetPlanResponseObject, error)
 
@@ -4319,6 +4660,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/plan/try)
 	TryPlan(ctx context.Context, request TryPlanRequestObject) (TryPlanResponseObject, error)
+
+	// (POST /api/reset)
+	ResetPassword(ctx context.Context, request ResetPasswordRequestObject) (ResetPasswordResponseObject, error)
+
+	// (POST /api/reset/ask)
+	AskReset(ctx context.Context, request AskResetRequestObject) (AskResetResponseObject, error)
 
 	// (GET /api/search)
 	Search(ctx context.Context, request SearchRequestObject) (SearchResponseObject, error)
@@ -4331,6 +4678,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/session/demo)
 	SignInDemo(ctx context.Context, request SignInDemoRequestObject) (SignInDemoResponseObject, error)
+
+	// (GET /api/sessions)
+	GetSessions(ctx context.Context, request GetSessionsRequestObject) (GetSessionsResponseObject, error)
+
+	// (DELETE /api/sessions/{id})
+	EndSession(ctx context.Context, request EndSessionRequestObject) (EndSessionResponseObject, error)
 
 	// (GET /api/settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -5940,6 +6293,90 @@ func (sh *strictHandler) GetMe(ctx *gin.Context) {
 	}
 }
 
+// RemoveMe operation middleware
+func (sh *strictHandler) RemoveMe(ctx *gin.Context) {
+	var request RemoveMeRequestObject
+
+	var body RemoveMeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveMe(ctx, request.(RemoveMeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveMe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveMeResponseObject); ok {
+		if err := validResponse.VisitRemoveMeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangePassword operation middleware
+func (sh *strictHandler) ChangePassword(ctx *gin.Context) {
+	var request ChangePasswordRequestObject
+
+	var body ChangePasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePassword(ctx, request.(ChangePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangePasswordResponseObject); ok {
+		if err := validResponse.VisitChangePasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPlan operation middleware
 func (sh *strictHandler) GetPlan(ctx *gin.Context) {
 	var request GetPlanRequestObject
@@ -6041,6 +6478,90 @@ func (sh *strictHandler) TryPlan(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TryPlanResponseObject); ok {
 		if err := validResponse.VisitTryPlanResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ResetPassword operation middleware
+func (sh *strictHandler) ResetPassword(ctx *gin.Context) {
+	var request ResetPasswordRequestObject
+
+	var body ResetPasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ResetPassword(ctx, request.(ResetPasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ResetPassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ResetPasswordResponseObject); ok {
+		if err := validResponse.VisitResetPasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AskReset operation middleware
+func (sh *strictHandler) AskReset(ctx *gin.Context) {
+	var request AskResetRequestObject
+
+	var body AskResetJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskReset(ctx, request.(AskResetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskReset")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskResetResponseObject); ok {
+		if err := validResponse.VisitAskResetResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6157,6 +6678,56 @@ func (sh *strictHandler) SignInDemo(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SignInDemoResponseObject); ok {
 		if err := validResponse.VisitSignInDemoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSessions operation middleware
+func (sh *strictHandler) GetSessions(ctx *gin.Context) {
+	var request GetSessionsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSessions(ctx, request.(GetSessionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSessions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSessionsResponseObject); ok {
+		if err := validResponse.VisitGetSessionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndSession operation middleware
+func (sh *strictHandler) EndSession(ctx *gin.Context, id int64) {
+	var request EndSessionRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndSession(ctx, request.(EndSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndSessionResponseObject); ok {
+		if err := validResponse.VisitEndSessionResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6552,143 +7123,149 @@ func (sh *strictHandler) GetWeek(ctx *gin.Context, params GetWeekParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7D1Zk9s2mn8Fpd2q2a1iWp5Mdqq28+RxJpPUOp5etzN5yKa6IPKThBEJKAAoWePq/76Fk4cACmRL7e6k",
-	"nyw3SRwfvvvCp1nOqi2jQKWYXX+aiXwNFdY/X4uN+mfL2Ra4JKD/uOSsUv8CravZ9c8zQSTMstmB1VzM",
-	"slmu/lV/4ICL2S/ZTB62MLueCckJXc3usxmRoAf4dw7L2fXs3+bN/HM7+fy9+vg+m5V4AaV6+WgUAVQC",
-	"zSHyUMoSitazBWMlYKoeSvgog1/Jtfpx/ORebebXmnA14s9m/e7tzMCjmdKt2c7TWmgDC7b4J+Tq2ccv",
-	"VuwL+0dCJd7A1Wux+QeBffvhF6TaMq7XvMVyrQbgmBM2J1QCp7icm2/1Sl9LCdVWHp8bznPYSijusH64",
-	"ZLxSv2YFlvCFJJU6M1qXJV6UMLuWvIbA2eVrTFd2vLL8+3J2/fPwQb6xH9z/0h9djcaqCmj4MJakNPMo",
-	"cItT+PItKUGD7d4vGnOOD+r/FT7c5ZjmHURq4QOtqwXw1jMF1hVw9WzLGVum7/ZGvx7cK4cciDmXtLHe",
-	"2w8iozmMSB1MvW8gFB5P1pwaikkdUX0RH1FgUkQJ925xkJabODQkVP75q1kWOAMhMT+Bt8eTSCyhw6WA",
-	"FoZeHR1oFrWsBYS5lPq1Tca/mxLnEEI+US8qIgRh9M7AI2HDkklcjgBRjz9ZfO7P7YBij6YD16zDHTpn",
-	"1F1Oh5oaAnbk2qC5Ix2Pqi0ca9iIA/MJ1liA2Fw5xjaKMaovNYD+AitCA0xRCLKiag/px5OOh72D6U6m",
-	"BzqxcbwCWuArs/iUjeeMw9x8ZbZdsjwgw4EW6bS0JZTGZKnGoYngMN9mejF+lkSA6G1NAkgtDpppPQwm",
-	"o/adzSSRJZzWLMxrWQcyiQCpxWESPIx8DhDGUnZkYrMXzFlNw6x9AUvGE/Zp38vsLH7ME3tVfBdzuLJr",
-	"Tt6u/a61XxHYcFF0kLxF8C2lJ0kY2PUFpAGHiu1i0whcQehJn2xwZdRrM1RmV94sMxGKt3VVYX6YCMZG",
-	"c+uCkW2BhlnFlhFrYTQ0w+pF2SIYK7niOnqfXoyGrec8uWtlluwZ31y98UIreePuW7t3beEcYxDP12QX",
-	"45Q5K8K2Ss6oxHlYCQbKWTlOOq3xgoQHSx6CUCF5nUsWZgAV5hsIM4De6beRm8iIqXaguVfujhkn8Cr8",
-	"IMJRs1ktalyeItEf9Uv32WwPZLU2aHk00r8YTWBmWpTr0808A9dfdgDZnLPdlDspt+DMGdINQLIGpSxo",
-	"m/X6Y+ghSRIZiKs3zkofoUvZb1s0cLsGCPCAJ4Dqwxh8caxKw5xzIM2UwzfHNv3sOWBpGED33BMP7ph+",
-	"jtatZ2H74pG1tCSh01Vb9TdpOprZ0RQl7Rt8+AHzzWObL96ZN45U9usIM0+jir6V5B2Kjk70+Hofdsg0",
-	"8GsIToI+hNyg2Jij6Vqhs18DamED5kG10rx1n82KGu6iXkxYLu22hgb7q37LucyWRHtHxvjbjDslsJkl",
-	"y2vRdr0sOIHlLJstaloY88ZoX8YfEHS+rDEtWD0CuN+ZD0LrcfyUMBoW836CpJm+l1CFpikJPXmCb9U7",
-	"99mMxs6OMjnGB/dOvx50v1G2Tydzto/o7NqHnwqZH2kBXIGhCJs+msQrF2ZIGvJ981FwTGU1hg9VlGzE",
-	"PLclk1Hv3UlautVv3WAKpfmo6kx8zDo7s/TYn8ajFtdTB9lDYnsuLTLpgddt3+F2i8BbzMOs1G8ya1ia",
-	"wQiHjp6leIBbDHa0nuK900x0muvuG46XoXiG2IxgvmqsGONNl52jTago06kIra1/9/jrX2sQ/tOk/f2v",
-	"/SK0yQFJrY2JJJM8ZPQ4gdxA8QhR7QzNfjNzbu09psXFDBZMjYq1xN0RIq3Jah0+h5JsoDxEnhkGe0K5",
-	"LTX12nEyM1UKufzVUdwUgvmrswkCwVtckc6OWgE3zqq7npneEgUrsuvY9hP9CkTWGk+D0q8fiJtkirdn",
-	"yZpgiN2524g3t5ptJ1pPDXQnW1B+iIgBPXBKA8dwceiOAWwaUU+EZZuwqeTYpgF0gVhAxU5vSr8Vsj/V",
-	"wIfzWFw+kjfGvkoe3YeoEwLTnTB0UvBZf8F4MTb+OiXsGZVTI6i/H/M8aU1aNtDeZSiKac7wBFYbTerK",
-	"oM4ojLY6mMbojxKo2kBYWmGxibtL85KJCKoVdRi2JaGbiJuXlFEjJfjAY2JaUD/mEK4NaIOaMws756gM",
-	"rvXYc6M9rB6EBioebHZrzaGbcfW0zbosZCzkknwPnLHqyp9rBDOoDv+0vlALCWNLyznxLYQ8cefgK7Qb",
-	"juqcP4nkXW1rvmViiqO/5mUihVMT/1IfNBO2CLvtP7dLTRNGGpRT5dC3pIQ3awgF25ckwtbYJqxq7deH",
-	"07DQo+oxzAcn9mg52lWzzmRXmGOGbpthvhQXclFEUkZq8MEO+BjR0c9/MQiiR3eMuzNmigL+rQHvFPXb",
-	"+caOQQQ5q6KaQCRmsiQfo16rREquQAi8GnkGjW3o/HhVLbTTYM3qsnDM8pcsLcjhDUGbPWlPxy3N7DPz",
-	"IDpxRNqleOUAnYzJxhOpVvg3jkPm0QT5GZWGcQlXb0uGi3R5FRZSdpR0AWT2fE7h47yuI5jBQ8XPgERI",
-	"UtE0cbt1T6Pv70hgxxsSyYmpwhkxDryfpoah9IQ+ybgy+TR6zCQIkMm7Z5z8iwVS6cZmybyDvYj75EZk",
-	"2/iwyNFInO2LEQPp+FzEtZ8+jHPyH6Uhs92IUX5gu+AoRqMRYxzMI4MBwuYFBQUzUYeWuodYQnaaOWcc",
-	"39Y8c9tultcgijsgB2J/8O08U7PydGbp0Pys7FKXSEQLKkKJwAkuRlt/INmp3W1LTCnwq+9spUai0LSf",
-	"NTt47PTJgfh7WuR35IZbJ/Z9817XCF9hQmN5XmVd0ZEEOjYOEVWphwywqNoRs76y2Z7ItRXwE8NZdlJn",
-	"r1lR3TfbnG/GgK6ZN7OQTjPg7GlNNeHM599bvTrZoLaKYRrib+AQ0SL3YdiqxYWrmOJRHfyQdDa1wn5o",
-	"x+ugnhsr1qzmsSsccz7fGwPgIWcUcnkM5O8uahEJ4phChnI48fdh6brd7FztojQ00MxtVxjyQoexUY95",
-	"Ny6Rh+7AAe4YmZY4lyNZ1oiozxo4iU4dZWWMkxWhuLyo6yCb7RnfpJX9FY3ZatmYX2JnXgfOrDmn9gE0",
-	"U7Zhk6K0j6ccr7W/tdkpwRymMH63E5wCNFWyfET83RRshCSft7gnFiTGGfNYoZq7jMPjRwWjcDcYsh8l",
-	"BYoa7iyXnrZrk5AxvCIQklQxFwR4Z3To6Rrz4k5Itg2TbDJESyxByLthbe/kZisiIjkUtZB3Xf9YW0di",
-	"8q4pSJk2NdsCfcAxsVrmLKapWZgEH6QjrXo7nQxvcJPz16dEpecPY9SoCo4tByG6jLVdDMJjIQRTLngH",
-	"H7eQW6ExDfgCaHG3OIwwSoDKBxVHixLnm4i4wvmmDdzIWG31gtU8P+FZdJ5Zheq2PsD+UxrPoeauhUm5",
-	"tK7SPSbS/FpgHQUouuH681fAqmHuBkXNWTKUxoWJDXT79odVdq2a65TgrTE4Dak1ZbSGOTjV2PH0lqO2",
-	"YaMNNjrU99TUco33uHpP7PQotMXgO7zO8ss2i/fSuseR+3jpMLghhWNybJia1xC6mYOeKTuB2mIFDqf6",
-	"SNEwvXQHzVuTJ3k+78xbGwjvqkhJcUn1Ukh7/yGgc0E0rj4p6+fBWT1go9kue8en8/gEn3A+j9oe28GZ",
-	"MmRqKSO6yICCZ5A5ncFb5CdhbWKrGVhYJGERWd1581x2wBcXDcb1s2H0hAFr30K2xZssDPxROXgdZ9w0",
-	"UE6sy1BYNMU59876oh+3JCZ50GhEKC2+o2Fpgzz9Y7NBn9T+AZpfDhZNT+OY71jYEzMCmpHoaR9t5TGG",
-	"n6ryfWdz16fV+HpFeSBEPE1JHGUoPtwh/EALRnTb83gNPpxy0dWIvB5k631GifcbzM8bq77BPgmi70zb",
-	"xWyReBOEaKeDzAVCAgb5R1v7mqDKwse8rItIlfUa06KMPKuwzMNh5UhhNsed/L/2E6igOLSFTglY8+pf",
-	"a5OCkJuKZQ57bn6xfbieS6xx3wyPbn3I8NGP7uIC1Hsagn6+QiT4a2mv/4aHQ+tQ3IbcmbrRW3ZFZ6lZ",
-	"0/HCnE+r84XBvuZQ7YmcTOfaEdhfOaQe5RQ03xqiOFdPnEeL/vVF4fho4M3EVjo3Tj/sQiueDevej9ZB",
-	"5mswVpllkE3HpGhh5JHpvygVtigEW9VaK6tpvg62tOoB0qtv0puQY8Trjf18ongtcWIGyck4RIEPYoyT",
-	"gn5jq6L6Zauk4+pu+arGpX+oKWIpIKPyMHw2dejJlglcjliU/SLonwEpXe3vYJWje+9EjsieiPWpsX5S",
-	"70zLBPHLbaeC6MNrCEjjRJMW0sCrnRGi1zlCIVEoe1aFxOLicfKcDVemBVZcP6sgachoyDodd1zzgRDN",
-	"cAhPsHaZLmnF2z6rJISeJV6MKeTFi7ATclQnCM2oTtcOGc6poWC/saFct2wL6kZMGcCkCSqFHBMFFY3E",
-	"+6a4Zs4U6LtwLCjmez+hPgw6Rp0vdRyTOLtj8sYqbIGklAmpRmvAhTFqRsT6x3VIaNI8AmOlJsqmGLec",
-	"9bIR07d09H9uDJLUvFtr8Vpo2qW0U5hc5b0b2G4wLVPGHfnUNJkbzhZlKHMkXgrQ26Z7MeT3vXGaST8p",
-	"jgNEdKjx3XxNkUooTjku4qnWqp0JpzLV7PKbOI9Zc2JdzY1VPSbU1DRLPA4WtKKgx/GCaB/GWGFRJObc",
-	"twysRdWEfMxMetxUcGAuJ0PDqKoBdifCEfMoS4n2IJajmke4JX3AoS4SYf5ge+zqNbv5Eu1TB4BJsr+9",
-	"1LPI/yjUJ/SGGtvpSc89Dmp641Mg5ztoxDKbAyH6wRb0cVfUqOaWfpJRvg4rR/ympgqS97YBUAEi52Rr",
-	"ADTDqNVuBmGBOODia7TDZQ2ogC3QQiBGkVwDUvSQoYLlYm6wTVxVhTXKEmAcp+04fEWd7GzUS55df0pP",
-	"jzXkbb7rewr1xKey8DkTkJ7K19StzfWX/lSCFYbTgl8DmRkDRL7qwqud9gVLeTcybVx9RVcy0oilwgWM",
-	"ynet8OFuxe5YJElfqWJ3A92jtsavOiaxyqhLIdNzjO9bvXucGujej5hHre+nhKOj12E8sB/DqVYMR1Hn",
-	"Jh3EnXeTimOYocWRxv/eAMwiZAv7usfcOtQ2eqT52R3BTfWzv2+6bsQINhyAmkib49Rtuzpd8hyy2CI1",
-	"C8pkpiDEcNLgQIJKNAVS64O7eLMABTMs60gALt5qWNZFGNJ9zDXRrAYxm1Py2WANsrphWykz7Q0EANVc",
-	"l6Bgm6hSv/c9SSZo1e0jjlfrPiTQLNb4y//6c4Izt12s6z8b0b1gKgC20QZgztJ5UPKnUoEOkUsSoleh",
-	"JIuGHhDNZFln5S2miBObHLyH7fQuY+3ejKEuNWF28ODbo2LcaMqVT+HSJ9vasH+tk9pSUluCNmAmtCZo",
-	"XawTMIGrcQ00Xa/7YF/UXbwqp7LthifoIKOyxPeMB6vg+94o07vXp8x6ODTbcGOl4b0OsE7D+1tLzd2T",
-	"GWHThVxqt0DlB3YehX5A4qatMpJuZsdNAbDdzkQAtwKSPUHlbrMJWQikjKLyikSSXyom5B2+K/AhVkNy",
-	"t4FDxKf5a01A3sWrt83zcA13NtsDbE6GSdU7/dPRH3aWbsMYM7/XztpaC/Gtq9y+0nwrt03Idbxf5XZN",
-	"lvKpJ5m4Uvspon9EgkpKlb6DuQbbJICXeHEu11/UwBh1FCUWMuKQPtfVUufzOQZvpbJ7SDw6dQDTTo4N",
-	"9Dk+NvLqshxZU9tAIjWl03br9U/stElCwNTKThIB23CuFWB+7I0kEhGBtPRHFd4QukI2tjri7k99D+DR",
-	"0FvgOVCJ2FL7Mn+tmcSnG5BZeVmb0iu96JNOQTB3Mm1Ts6o8zOynBmytRuSBtJJojUUBeYk5jraOddpg",
-	"FzgWKCadDWGBzEGItWkePspCGvSkr2v5gEZ5LQe6r11w9pMeurt/M6rdcxKau/bpUxD9AyehUJdwQjPt",
-	"HgAjLIL3AKRnY/XVDPXHzK4kjfGZzUzhfB+a6HviVULL2D1CyRFu25huaRJ4o/HuflxFKIv7ygXYkzdr",
-	"P9SraF2UkB5sGrgJ+aGRpq7I61xfnEIAre1MI4If3d1Kvb5IjI/N6ihjGW/nq2ue3jPf7MfX5vrSKm/V",
-	"ukWmZ+H+aG+BmpaF+w/Ts+Ic/UXiDf8KsgLxwAvp4jlDuIC+BZbSeNT6rNJSCo0teyru3+5EaIOEzsdp",
-	"QdBebqc3iF5OCqW5A5tGZvbrSM/5gYqWM1/6HZPmE5rQbEneCwN0egxoHp3uLHNSKJQeFtMbdw0NDbbC",
-	"s681X4xoo9d8O4iBO48drv+Mh4D34eRa33Fgay2mnRltUSFJ+Rl/lVyDj0EX55KUsaKrC/YOtbOmZ3oO",
-	"3NE/LcvzJ+sP6urYOl9YmR+A8zXaA2wKfECKhaDbmqrfjGaIUGRlh3lUkYK22u2OzMQ+mS4Zbiv4k/FL",
-	"TegqqL6McCVfgffQVPWzlYnEhE0814xFbsljD4itN00ffYhcDejzzmwFhAFfOlY3J3FW1LY2yFHhVKs/",
-	"T1pyub4HPSgHRvDTG3Kal+oBO3010kygn4zVNNYCutfxmCU7ZgA/rbHUZvYWr0AgsQW8QXsi1/qPAvgO",
-	"+BX6CwhSgDLAhcS0yJQ1vi0xoei7Dx9urpHpwijQ4oBkLdAfr15dvUJYojnekrl9OEf/UYHEBZYYLUkJ",
-	"6qz/M0Ml2QGCnYKgGlXJkbn+7xdCcsCVH8a8k+lvhf+rEzDzT6S4n+dM2eISYVqYx+4Gs87jDOGyRI2n",
-	"Tk/85vYfflCpFIpMj6KgkONS4yNaAhT6JfVj/klAzkHeX5FcXKEPGlw6HQURgTDKGdsQuEK31j8gUM4q",
-	"MAy0ga1ObTsgydACjGvj6v+odxdez/6uj3PWUgRmf3R113hLZtezP129uvqTpRONm3oLrd1p5LBZlt3D",
-	"3wBs1VILjpc6zw7TFlicV8rmH/xBION4UUSmfRnfF7Pr2euieN1OX1BYDkL+hRlfjAW55rXbbUly/eX8",
-	"n7bhhaGZk3xX38113yUiq+5xEFtGbcn8l69enW1Sdw2tnrYLN93S6D6bffXll2ebzln8gen26wOiTBqE",
-	"3GuCZahgiFAhAReWvvvHrlFezbqCwNEzCq2j/oPQ9J8hAUANimK0xVx+jWyrVKQ+8LirHiGpVqLb6SPq",
-	"L0pvYcbfQNpb+baY4wokcKFVe6IW8GsNurTOsnyb9dLAqoAlrks5u36VJdzQ8MsFEeEbo1DGseDVV4+B",
-	"BZRJhCtGV8gkM+hXQpDVgsADlhSzPtW0wZwA2hhuzbHYiPknLDb3Rv5cfClZcFiTkR0fN4QsYX6YM7ok",
-	"vBIa2VspyBliXMsMLRhfHWH6rU7ieG3X0UHDr45neT7cY97u0fkYqBY7mIVSzIRmPYrVILuuRlExSoEV",
-	"WOr0NHPaY4Fs7Xv3wLSi99pn2E2VWV2F06Ubdpf+6rq7pg7DHHv1jJ7iOL8jRTAOIeJnYmDPggQKdzts",
-	"ASUY7293cIk3oDUntu9oT3ivTdku4r2Hiu2gpzA9P4aRhZWKIyBkVrFtmlMfqwj23tXLie9GeXz6YH0k",
-	"JlsHDo+DbtkRQuXFAREpjJlwdIbGGfuUbIDnLXM7rZODZLZfAwd1TP5VY5aLxmStMCmNvFFKGloyjkhQ",
-	"Q2/fGpigprsbC09qW96vdEnNvHuV5QuJnyJxyiQIgxYV44AkqUArSfrGSo0ljKMVx1QGmPVtF1suQeTm",
-	"CrHfAZF7R+Ln1Kq3tRQIoyWhRKyhsF48RKhkrcybrzWnqbbygETJJCpBGk1cp5SjAnJSQMgtZGsQn65y",
-	"PXDNQ+oVev76GXtxw4uC/uikVLLV5yYkXBTCR8jYEu0Z31gLVEnqwgRQugTylq1+Mh19zkMgAxko/WKH",
-	"WBrI74DvusjtZxTCpuLHOjNwBWiLpQROkVHrtMedSEArslO8jFH42rDfax0faRzyqCQbHU8POaPembjz",
-	"uZivXmFKaw/z4gsHfFSk9n2Sn4RqSRrHG4JSgMbrJpCAjdpp3CaaCJgEZC+L6KLyOybh9mEmZXLr6JMF",
-	"mPFGnJf3+zUNqi+mYjx9NG/q/Z+MP5opLC9ayvIxN3bZ2+dBYFuYOJBlHyt3uZACDebeiJ5LVHsg+AaF",
-	"Uvg1b1izPfViTeEB7ICrdzkgIk526fVb9aWaTeG8XtKLAHpMynTtLD+j/Nm7PBanHAl8EAgvlMRRf7bd",
-	"M49UpbPq4KevcUu6WI2yerUOU/GarNbDX5dsf5duCxxdCdT+vDfd0X1BdqEvtHZBWlvU5SaewFMwEJZ5",
-	"E7oy8mgHHHeym46jn2rM8+F8JJe2mzCX0iiof6F5MhaTwmDnUI3DI2cP6Sr+Z5U6ZPOz506kR1wdZWmj",
-	"eQLVW6Q9hcTgoPZ1lIxtdJJcgNkCPRvWJaZqH2dk/w4UZ3dvfSx8pI/Q321/FBF64x89iDgS24fo6ujj",
-	"bNkI3ej4SdwFh+2+kjMX3zTtYM4fzDCDm3Tnl9zFZLz1eYufUZt0HC6sVbKlx7SQSvm0kOo5si6bfMbz",
-	"Ndl9ds+WjZJZzoL3+KDTAY3/ikikfVorTAIMxmzgwfjQ82G1wHKix4J/9Xcg9XRyipi7vsRBIVHTArhJ",
-	"leineCIs0J4TKYG2Ap4bQotrhOlxItcbxjnk8rXYnNG3M+4+8WjVav8qqmiBenM1ra0oNV9+bt359Yl8",
-	"66eKe6W7FOMk8nXrLBSwC0SoxsmSBIKFHw5bsPc+nAfX3FKHMUS/9bmx4Rnl7/XwwRX1hvGBAy6E/prX",
-	"ufqbuEZY1z+ZdPN+XkYglxQXH4yn9vMwoHizm8TsiTYHck1tzKcvSDca6YByVvqCr6DlpzRZ9SWRtUY4",
-	"M+ya7ZWOe0Aban6hpuPscb5gM8tjGIh+uvPZiLQNAoQl2q9JvkaUmbA7EShnlPrbyPsmY7Oiyyj4fvwX",
-	"w3E85j8l21GRVQ/ZFIGJQQq7bVHYE0KwF2d9IiJKjm2bsUjmtvMnkBX9glBddYnYcglcXDcZQdZ9VUDF",
-	"HKZonYAy7ecP82U79SXTrd0ccd6bzQTkNSfyMLv++RcPmCVAMSyWXI21aOXNrcgOaGiz3+rhHkP+qJnS",
-	"Rc9TxEkNes8XY0VMOql3xaxry55FpHpJw+S51i09ZsHsmnHyr4E6DoX3a1YBEjmHMKZ/Z4e4IFW7KQYU",
-	"Krch02xioKGArYVrOiZoR9miBMR2cIxP5ia/C8k5O/gjK1Bm1uemQdmDnW9bV0EGD9gMY5qgxo4Z7Vld",
-	"FkiHY7vnba8d/A0e+42/jOU5nbqSgCdFg6PpJVHnW8tuUtfX+ndJFhzzAzINRQKVZkZy+IqQF+Xy2RSF",
-	"qhmEInB1gA0edHGgyU/XPXojNaJnLQiKN18M1/SE20/rl18SmB6FycyX5GMKo9ljIpV8yRm1TY/C2eFv",
-	"lC1Sfks+PguW8oiEHJTclb40UZ+Vdi0XCsTG8jyC7Lfk41lp1R68u5PHMBWdu6tO2GgC+scvpxJ/1Ugv",
-	"5HpBci2hWJmOiNHcIXvtlchsP5Y9CImWhIugw/itGfBxnMWSH8Y4iv2mjfoyuGvXaE6byGVpOs4kgsAO",
-	"/xgwiDdzTYAC3QzyZ920LucgES4KDkIgIdlWBJS9HdvAWzXcb6q9SQAAVg/qdAg04TuXQhCq/dQ4EYLO",
-	"+QwSPf5z6YgQFlhWHaCw70Hd2BysLHTAPIaDFPbPGAUdUVZDzmSm78MgK6rTB0Jo9sNFHcI/QApf2ZZ4",
-	"2AeWs0opI7pq2jQWtZfiHG3nRg11STO+xPTZUE090NFTwbDpgSY5CcDzfwC2HqDnd8TYWz9+a3lmCrJz",
-	"aZSFiBN0DQb+tt5Ne8MW8LUL32iixbvAiXzghwseiLk+5bEdY8+GotwBC8A8X0cZVsnYRiC55qxerdtl",
-	"NplXjPUk7gbefnxXD/4YmuB3ZGzSxOn2T78OWqcV/vjWXrL+5atXx6bcLw2IhWtwFVM2FVgFMtds90BI",
-	"VvTv9ZjOeXEdw8wSEJ1qku/PV64CvesjuzfB7xlPSJYCe7ei/+Jz50gNSX9lVP/xUQibK4Paq+McefBo",
-	"5vLfj7EGyRiqMD0g3y41Ggi3mD8voGJxCWLQ0qUA/EH48gNCs3abENNB3DhxQl53g8XfqLk+Ix58Jn9b",
-	"9ASa21+DDF5fiZEhc9WpZuUcKqKTd0Mqaevy0ssVE7o5nr9qKhpwHWU+dUB5fv2nC8XflFIq3H2WEYze",
-	"o6rO1/rayl5hnGmcLPEm6KVw90VeDrP1BAlGZKv5x8mIpfYIIIyab4wptMZCARRxwPkaCt9qKRJZuPWf",
-	"v8Qsn3SeTR835lYRH3Q62Hd8Ty0iwbtSgl7c93bQC1KDm+LlsoHQmbqLbgaOVL2SoRKTQmcqLJm5XyWS",
-	"M/neP7rgiZopXk40dqJzpbDjFYj5J/p575Gg42+RiHdC2zvfW6FvWlmYzmd2r9doST5CkSk2elcRCspw",
-	"0eGCIzT9DtOihBvz3dns0TXbnzY41UsvsdZLam0Hmg902nCNuzFSL7q4oxJUAe35QPN3bD/KKeKW0blC",
-	"a0iv4tDJAVJrWzFWNH5mBXXh7t8qCQhEKKIs1hvNJIU1l47+xkKFNrff3JxEyqCCHd38+URQ51rWFzk0",
-	"3xHYJ9yJZm7sdAHekgiJdAUvwshmr/QoEO/AXtp5rqSZ6EWlafePnrh69LdnBeuTHVfqoOMw9qxj/Mkd",
-	"6ku5wzBh7e0Ns0GGKGAHFBX4INz1cgWWkCHJCnxAZIlKWMqgv/9vIO3VrwkBCntv6dO4nqK57fR5BMDu",
-	"7/8/AAD//w==",
+	"7H1rcxs3suhfQfHeqtxbNZG82ZytOvInr5NsUsfx6lhO8iEnpQJnmiSWMwANYEhzXfrvp/CcB4EhZkTK",
+	"UqxPpjUzeHQ3+t2NT7OcVRtGgUoxu/o0E/kKKqx/vhJr9c+Gsw1wSUD/ccFZpf4FWlezq99ngkiYZbM9",
+	"q7mYZbNc/av+wAEXsz+ymdxvYHY1E5ITupzdZTMiQQ/wfzksZlez/3PZzH9pJ798pz6+y2YlnkOpXj4Y",
+	"RQCVQHOIPJSyhKL1bM5YCZiqhxI+yuBXcqV+HD65U5v5UBOuRvzdrN+9nRl4NFO6Ndt5WgttYMHm/4Jc",
+	"Pfv49ZJ9bf9IqMRruHgl1r8S2LUffk2qDeN6zRssV2oAjjlhl4RK4BSXl+ZbvdJXUkK1kYd4w3kOGwnF",
+	"LdYPF4xX6teswBK+lqRSOKN1WeJ5CbMryWsI4C5fYbq045XlPxezq9+HEfnafnD3R390NRqrKqBhZCxI",
+	"aeZR4BbH6OUHUoIG251fNOYc79X/K7y/zTHNO4TUogdaV3PgrWcKrEvg6tmGM7ZI3+21fj24Vw45EIOX",
+	"tLHe2Q8iozmKSB1MvW8gFB5P1pyaE5M6ovoiPqLApIge3Nv5Xlpu4siQUPm3b2dZAAdCYn6Ebg8nkVhC",
+	"h0sBLcx5dedAs6hFLSDMpdSvTTL9XZc4hxDxiXpeESEIo7cGHgkblkzicgSIevzJ0nN/bgcUi5oOXLMO",
+	"d+jgqLuczmlqDrA7rg2Zu6PjSbVFYw0bcWA+whoLEOsLx9hGMUb1pQbQ32FJaIApCkGWVO0hHT3pdNhD",
+	"THcyPdCRjeMl0AJfmMWnbDxnHC7NV2bbJcsDMhxokX6WNoTSmCzVNDQRHObbTC/Gz5IIEL2tSQCpxV4z",
+	"rfvBZNS+s5kksoTjmoV5LetAJhEgtdhPgoeRz4GDsZAdmdjsBXNW0zBrn8OC8YR92vcyO4sf88heFd/F",
+	"HC7smpO3a79r7VcENlwUHSJvHfiW0pMkDOz6AtKAQ8W2sWkEriD0pH9scGXUazNUZlfeLDMRijd1VWG+",
+	"nwjGRnPrgpFtgIZZxYYRa2E0Z4bV87J1YKzkiuvo/fNiNGw959FdK7Nkx/j64rUXWskbd9/avWsL55CC",
+	"eL4i2xinzFkRtlVyRiXOw0owUM7KcdJpheckPFjyEIQKyetcsjADqDBfQ5gB9LDfJm4iI6banuZeuTtk",
+	"nMCr8IMIR81mtahxeeyI/qJfustmOyDLlSHLg5H+zWgCM9OiXGM38wxcf9kBZINnuymHKbfgzBnSDUCy",
+	"hqQsaJv1ejT0iCTpGIiL185KH6FL2W9bZ+BmBRDgAY+A1Icp+OxUlUY5pyCaKcg3aJuOew5YGgbQxXsi",
+	"4g7Pz8G69SxsVzywlpYkdLpqq/4mTUczO5qipH2H9z9jvn5o88U788Ydld0qwszTTkXfSvIORXdO9Ph6",
+	"H3bINPBrCE6CPoTcoNiYo+laobNfA2phA+ZBtdK8dZfNihpuo15MWCzstoYG+16/5VxmC6K9I2P8bcad",
+	"EtjMguW1aLte5pzAYpbN5jUtjHljtC/jDwg6X1aYFqweAdwfzQeh9Th+ShgNi3k/QdJMP0moQtOUhB7F",
+	"4Bv1zl02ozHcUSbH+ODe6teD7jfKdunHnO0iOrv24adC5hdaAFdgKMKmjz7ilQszJA35rvkoOKayGsNI",
+	"FSUbMc9NyWTUe3f0LN3ot64xhdJ8VHUmPmSdnVl67E/TUYvrKUT2iNjipXVMeuB123e03TrgLeZhVuo3",
+	"mTUszVCEI0fPUjzALQW7s57ivdNMdJrr7juOF6F4hliPYL5qrBjjTZedo02oKNOpCK2tf/fw6w81CP9p",
+	"0v7+234R2uSApNbGRJJJHjJ6nEBuoHhAqHaGZr+ZwVt7j2lxMUMFU6NiLXF3QEgrslyF8VCSNZT7yDPD",
+	"YI8ot6U+vXaczEyVcly+dyduyoH53tkEgeAtrkhnR62AG2fVbc9Mb4mCJdl2bPuJfgUia02nQenXD8RN",
+	"MsXbs2RNMMTu3G3Em1vNthOtpwa6ky0oP0TEgB7A0gAazg7dMYBNO9QTYdk+2FRybNMAukAsoGLmX5Fz",
+	"sjFwmckVIIorQGyB1G/11lcCCVkXQGWGGEdKBu5DalKFSXk4IkYloWu0YBxhRGGHNliIHeMFyjFFc0Dq",
+	"My1G+4eqB1+9YDtLyCJWW92fxgb0scUxFl/y6D5onhAq7wTGk8Lh+gvGi7ER4SmB2KjkHMGP+lHYo/at",
+	"ZUztXYbiqgaHR86Z0e0uDOmMOmNWK9Rn7KMEqjYQlp9YrOMO3LxkIkJqRR2GrTpOEcczKaNmU/CBp8S0",
+	"NIOYi7o2oA3q8izsLqQyuNZDX5L2+XoQGqh4sNmtNUg34+ppm3VZyFjIJXlDOGPVhcdrhDKoDki1vlAL",
+	"CVNLy13yA4R8g6fgK7QbIOvgn0QywTY13zAxJfRQ8zLxhFMTkVMfNBO2Dnbbo2+XmiYeNSinSsYfSAmv",
+	"VxAK/y9IhK2xdVj52632x2GhR9VjmA+O7NFytItmncnOOccM3TbDfCku5KKEpMzm4IMt8DGio5+RYwhE",
+	"j+4Yd2fMFJPgBwPeKQaB89YdgghyVkU1gUgUZ0E+Rv1oiSe5AiHwciQOGmvVeRarWmg3xorVZeGY5R9Z",
+	"WtjFm6Y2n9Nixy3N7DPzIDqCIu3kvHCATqZk4xtVK/wHxyGDbYL8jErDuISrNyXDRbq8CgspO0q6ADJ7",
+	"PqXwcX7gEczgvuJnQCIkqWj6cLt1TzvfP5LAjtckkqVThXN0HHg/TQ2M6Ql92nNlMnz0mEkQIJN3zzj5",
+	"Nwsk943N23kLOxH3Eo7I//GBmoORONsVIwbSEcNIsCF9GBd2OEiMZtsRo/zMtsFRjEYjxri8R4YnhM1U",
+	"CgpmopCWuodYiniaOWdc8dY8c9tultcQikOQA7FHfDvz1aw8nVk6Mj8pu9RFG9ESj1BqcoLT01ZESHZs",
+	"d5sSUwr84kdbO5IoNO1nzQ4eOqFzICMgLRY9csMtjP3UvNc1wpeY0FjmWVlXdOQBHRsZiarUQwZYVO2I",
+	"WV/ZbEfkygr4iQE2O6mz16yo7pttzjdjQNfMm1lIpxlwFltTTTjz+U9Wr042qK1imEb4a9hHtMhdGLZq",
+	"ceG6qnicCd8nwU6tsB9s8jqo58aKNat57ArH4OcnYwDcB0chl8dARvG8FpGwkimtKIdTke+XQNzNF9Yu",
+	"SnMGmrntCkNe6DA16jFvx6UW0S04wB0S0wLnciTLGhGHWgEn0amjrIxxsiQUl2d1HWSzHePrtELEojFb",
+	"LRvzS+zM68CZNXhqI6CZsg2bFKV9/MnxWvsbmy8TzKoK03c75SpwpkqWj8gIMCUkIcnnLe6JJZJxxjxW",
+	"qOYuB/LwUcEo3A4mEYySAkUNt5ZLT9u1SREZXhEISaqYCwK8Mzr0dIV5cSsk24SPbDJESyxByNthbe/o",
+	"ZisiIlkdtZC3Xf9YW0di8rYpkZk2NdsAvQeaWC1zFtPULEyCD9KJVr2dfgyvcZOF2D+JSs8fpqhRNSUb",
+	"DkJ0GWu7PIXHQgimgPEWPm4gt0JjGvAF0OJ2vh9hlACV9yrXFiXO1xFxhfN1G7iRsdrqBat5fsSz6Dyz",
+	"itRtxYL9pzSeQ81dC5MEal2lO0yk+TXHOgpQdBMITl+Tq4a5HRQ1J8mZGhcmNtDt2x9W2bVqrlOCN8bg",
+	"NEetKew1zMGpxo6ntxy1DRttqNGRvj9NLdd4j6v3xE7vhLYYfIfXWX7ZZvFeWvc4cp8uHQU3R+HwODZM",
+	"zWsI3VxGz5SdQG2xAkdTfaJomF66g+aNydw8nXfmjQ2E9yrsgmZ+j6QYDSrvPwdULoiG1SelId07zQhs",
+	"MNulE/n8Ip9xFE4wUttjWzhRgkwtZUQVGdDvDC2n83dL+ySsTGw0/wpLJCwiqzttmssW+Pyssbh+Moye",
+	"MGDsW8i2WJOFgUeVg9dhwk0D5cRCEUVFU3xzb60r+mFrdJIHjQaE0sI7GpY2xtNHm435pDY00OxysIp7",
+	"GsN8y8KOmBHQjARP+2QrDyn8WNnxW5tMP63o2OvJAxHiaTriKDvx/v7gexowotsvKCb/nDukoxB5NcgW",
+	"II2S7teYnzZUfY19DkTfl7aNmSLxrgzR1guZi4ME7PGPthg3QZOFj3lZF5Gy7xWmRRl5VmGZh6PKkUpx",
+	"jjvpf+0nUEGxbwudErDm1R9qk4GQmxJqDjtufrFduMBMrHDfCo9ufcju0Y9u4wLUOxqCbr5CJLhraa8h",
+	"iIdDCyluQw6nbvSWWdFZata04DD4abXiMNTXINVi5Gg215bA7sIR9SifoPnWHIpTNel5sOBfXxSODwZe",
+	"T+ztc+30wy604smw7v1oYWa+AmOUWQbZtHCKVmoeWP7zUlGLIrBlrbWymuarYI+tHiC9+ia9BTlGvF7b",
+	"zyeK1xInJpAcDUMUeC/G+Cjod7ZMq19HSzqe7paralz2h5oilgEyKg3DJ1OHnmyYwOWIRdkvgu4ZkNIV",
+	"Iw+WXbr3jqSI7IhYHRvrN/XOtEQQv9x2JohGXnOANE00WSENvNoJIXqdIxQSRbInVUgsLR7mztloZVpc",
+	"xTXYCh4NGY1Yp9OO64YQOjMcwhOsXKJLWjW5TyoJkWeJ52Mqi/E87IMc1ZpCM6qjdFkYzqmhYL+xkVy3",
+	"bAvqRkwZwKQJKkUcEwUVjYT7prhmThTnO3MoKOZ6P6I+DPpFnSt1HJM4uV/y2ipsgZyUCZlGK8CFMWpG",
+	"hPrHtWxosjwCY6XmyaYYt5z1khHTt3Twf24MktS0W2vxWmjapbQzmFwrADew3WBaooxD+dQsmWvO5mUo",
+	"cSReCdDbpnsx5Pe9dppJPyeOA0R0qPHthU2NSihMOS7gqdaqnQnHEtXs8pswj1lzYlnNtVU9JpTUNEs8",
+	"DBa0gqCH8YJoY8hYXVEk5Ny3DKxF1UR8zEx63FRwYC4nQ8OoqgF2J8IB8yhLiTZFlqO6WbglvcehthZh",
+	"/mCb/uo1u/kS7VMHgEmyv73Uk8j/KNQnNKsa23pKzz0OanrjUyDnW3rEEpsDEfrBnvhxV9Sobpt+klG+",
+	"DitH/KamCpJ3tiNRvwa/1f8GYYE44OIl2uKyBlTABmghEKO64l+dhwwVLBeXhtrERVVYoywBxvGzHYev",
+	"qJOdjXrJs6tP6dmx5nib7/qeQj3xsSR8zgSkZ/I1ZWuX+kuPlWCB4bTg10BixsAhX3bh1c76goW8HZk1",
+	"rr6iSxnpDFPhAkalu1Z4f7tktyySo69UsduBdlYb41cdk1dl1KWQ6TnG963ePcwMdO9HzKPW91PC0dH7",
+	"Oe7ZjuFYJ4aDqHOTDeLw3WTiGGZoaaTxvzcAswTZor4umltIbZNHmp/dHbipfvZ3TdON2IENB6Amns1x",
+	"6rZdna54DllskZIFZTJTEGI4Z3AgQSWaAan1wW28V4CCGZZ1JAAX731sus4kUK6JZjWE2WDJJ4M1xOqG",
+	"baXMtDcQAFRzf4OCbaJK/c63JJmgVbdRHC/WvU+gWazwN//xtwRnbrtW1382onnBVABsoh3JnKVzr9xP",
+	"pQLtI7c2RO9mSRYNPSCaybLOyltMESf2OHgHm+ltz9rNIkNNasLs4N7XWcW40ZQ7qMKVT7bXYv+eKbWl",
+	"pK4EbcBM6EzQuuknYAJX4zp6uub7wUat23hRTmX7H0/QQUYlie8YDxbB971Rppmwz5j1cGi24cZKo3sd",
+	"YJ1G9zf2NHcxM8KmC7nUboDK9+w0Cv2AxE1bZSTdzI6bAmC7nYkABiGChriy1uWhNbpbYalNzTlnOwEc",
+	"CbwXiEhERMg00JHyUcbECgyX7k6rJ9DzMgpIqkXYXpuTC2ZCKYBm061l2/Ucc4vkOaupvHDAHIUK+7HF",
+	"RhMe7qkN7rKjkL1GyihjWZJIKlLFhLzFtwXexwp6btewj3iYP9QE5G28lN48DxfUZ7MdwPpo0Fq908eR",
+	"/rCzdBtUmvm9dtbWWojvI+b2lebpumkC4OO9XDcrspCPPeXH9T2YooiNSBdKaZngYK7BNgngJZ6fyhEb",
+	"NfdGoaLEQkbCA6e6eex0HuDgpWV2D4moUwiYhjk20Ab70OSuy3JkgXMDidQEWytg/BM7bZJINoXLkwTy",
+	"Jpz5BpjHxKLWxVCF14QukY10j7gaVl8TeTD0BngOVLpesh9qJvFxKWq1l9rUwelFH3XRgrmya5Oa4+Zh",
+	"Zj81YGv1qQ8k+UQrXgrIS8xxtLOw0827wLFAMcmFCFsFCImV6S0/yl4djGusanmProWtcIavJHHWrB66",
+	"u38zqt1zEpm77vpTCP09J6HAo3BCM+2aCCMsgtdEpOfG9dUM9cfMriSN8ZnNTOF875tciMSbphaxa6aS",
+	"8w1sl8CFSaeOZh/0o1xiA7kOvut0h+TN2g/1Klr3aKSH/gYuyr5v3K8r8jq3W6ccgNZ2ph2CX9zVW70m",
+	"VYyPzbEpY/mHpysyn36lgtmPL5T2hW7ex+AWmZ4T/Yu9JGxaTvSvpoHIKZq9xLsvFmQJ4p73FcYzuHAB",
+	"fQsspQusterTEjyNZ+FYFka7LaQN2TqPswVBe7mdRi16OSknzSFs2jGzX0euJBioLzrxnfAxaT6hI9CG",
+	"5L2gTKfhg+bR6a5LJ4VCyXoxvXHbnKHBvoT2teaLET0Nm28HKXDrqcM1A/IQ8B61XOs7DmytxbTz1C0p",
+	"JCk/428abOgx6HBekDJWAnfGRq521vS821/jyZLTcm5/s/6gro6ts7eV+QE4X6EdwLrAe6RYCLqpqfrN",
+	"aIYIRVZ2mEcVKWir9/HIvPijyavhHo+/Gb/UhBaP6ssIV/L1kPctHDhZ0U5M2MQz/1jkEkV2j0yHpgOn",
+	"T1hQA/osQFuPYsCXTtUNJk5K2tYGOShjazVLSkv119fkB+XACH56TY7zUj1gp8lJmgn0m7GaxlpAdzo6",
+	"tghcZ/ObCzVs8BIEEhvAa7QjcqX/KIBvgV+gv4MgBSgDXEhMi0xZ45sSE4p+fP/++gqZlpgCzfdI1gL9",
+	"5eLFxQuEJbrEG3JpH16i/1eBxAWWGC1ICQrX/z9DJdkCgq2CoBpVyZFL/d+vheSAKz+MeSfT3wr/Vydg",
+	"Lj+R4u4yZ8oWlwjTwjx2F9x1HmcIlyVqPHV64tc3v/pBpVIoMj2KgkKOS02PaAFQ6JfUj8tPAnIO8u6C",
+	"5OICvdfg0qEJRATCKGdsTeAC3Vj/gEA5q8Aw0Aa2OtFwjyRDczCujYv/od5deDX7p0bnrKUIzP7iquDx",
+	"hsyuZn+9eHHxV3tONG3qLbR2p4nD5rx2kb8G2KilFhwvdNYjpi2wOK+UzQb5SiDjeFGHTPsyfipmV7NX",
+	"RfGqnUyiqByE/DszvhgLcs1rN5uS5PrLy3/Z9iPmzBzlu/rqtrvuIbLqHgexYdQ2MPjmxYuTTepuKdbT",
+	"duGm+0vdZbNvv/nmZNM5iz8w3W61R5RJQ5AmNshQwRChQgIu7Pnuo12TvJp1CQHUMwotVH8l9PnPkACg",
+	"hkQx2mAuXyLbt1aHBD3tqkcmQKjvNkDU36Pfoox/gLSXNm4wxxVI4EKr9kQt4EMNutDRsnybg9TAqoAF",
+	"rks5u3qRJYQZ/zgjIXxnFMo4Fbz49iGogDKJcMXoEpnUEv1KCLJaEHjAkmLWPzVtMCeANkZbl1isxeUn",
+	"LNZ3Rv6cfSlZcFiTHx8fN0QsYX6YM7ogvBKa2FsJ4fpWNyUztGB8cUDpNzql5pVdR4cMvz2c5elwj8t2",
+	"w9SHILUYYuZKMTOpCYrVILuuRlExSoEVWD57YYcFsp0IugjTit4rn+84VWZ1FU6X/Nld+our7po6DHNs",
+	"/oSe4jDbJkUwDhHiZ2JgT+IIFO7y4AJKkIGsGYnXoDUntutoT3inTdku4b2Dim2hpzA9PYaRhZWKAyBk",
+	"VrFtOoUfqgj2Wt7zie9GeXz8YH0gJlsHkMdBN1AJkfJ8j4gUxkw4wKFxxj4mG+Bpy9xOH+vgMdutgINC",
+	"k3/VmOWiMVkrTMomg0/fLUuCGnr7CscENd1dH3lU2/J+pXNq5t17RZ+P+LEjTpkEYciiYhyQJBVoJUlf",
+	"H6qphHG05JjKALO+6VLLOQ65uc/tCzjk3pH4ObXqTS0FwmhBKBErKKwXDxEqWSvz5qXmNNVG7pEomUQl",
+	"SGGTkwksUAE5KSDkFrIVoY9XuR64cyP1PkN/F5C9ReNZQX/wo1Sy5ec+SLgohI+QsQXaMb62FqiS1IUJ",
+	"oHQPyBu2/M30VzrNARnIQOmXnsTSQL4Avusit59RCJv6K+vMwBWgDZYSOEVGrdMedyIBLclW8TJG4aVh",
+	"v1c6PtI45FFJ1jqeHnJGvTVx51MxX73ClEYr5sVnDvigRO27Vj8K1ZI0jjcEpQBN100gARu107hN9CFg",
+	"EpC9uaNLym+ZhJv7mZTJjbyPlsPG26Ke3+/XtAs/m4rx+Mm86b7waPzRTFF50VKWD7mxy94+DQHbMtGB",
+	"LPtYucuZFGgwt3j0XKLaA8HXKJTCr3nDiu2oF2uKDmALXL3LIVjk2O9T6bbqC2ebNgZ6Sc8C6CFPpmsu",
+	"+hnljy+ZdcqRLpnFcyVx1J9tL9MDVemkOvjxO/WSbrmjrF6uwqd4RZar4a9LtrtNtwUO7mdqf96b7uDy",
+	"JrvQ57N2xrM2r8t1PIGnYCAs8yZ0aeTRFjjuZDcdRj/VmKej+UgubTdhLqVtU/92+WQqJoWhzqEahwfO",
+	"HtI9FZ5U6pDNz750Ij3i6ihLG80TqN4g7Skkhga1r6NkbK2T5ALMFujJqG5y+4EvQHE2VTgiGj7SKLTv",
+	"BCJCr/2jex2OxGYuujr6MFs2cm50/CTugsN2X8mZi6+b5jynD2aYwU2683PuYjLd+rzFz6hNOg4X1irZ",
+	"wlNaSKV8XET1FFmXTT7j+YpsP7tny0bJLGfBO7zX6YDGf0Uk0j6tJSYBBmM2cG966PmwWmA50mPBv/oF",
+	"SD2dnCIuXZfooJCoaQHcpEr0UzwRFmjHiZRAWwHPNaHFFcL0MJHrNeMccvlKrE/o2xl3uXu0arV/MVi0",
+	"QL25J9hWlJovP7fu/OpIvvVjpb3SXVFylPi6dRYK2AUiVNNkSQLBwvf7DdhbOE5Da26pwxSi3/rc1PCE",
+	"8vd69OCKesP0wAEXQn/N61z9TVwhrOufTLp5Py8jkEuKi/fGU/t5GFC82U1i9kSbA7mmNubTZ6IbTXRA",
+	"OSt9wVfQ8lOarPqSyFoTnBl2xXZKx92jNTW/UNP/9zBfsJnlIQxEP93pbETaBgHCEu1WJF8hykzYnQiU",
+	"M0r91fB9k7FZ0XkUfD/+s+E4nvIfk+2ojlWP2NQBE4Mn7KZ1wh4RgT076xMJUXJs24xFMredP4Es6deE",
+	"6qpLxBYL4OKqyQiy7qsCKuYoResElGk/f5gv26nPmW7t5ojz3mwmIK85kfvZ1e9/eMAsAIphseRqrEUr",
+	"b25JtkBDm/1BD/cQ8kfNlC56HiNNatB7vhgrYtJJvUtmXVsWF5HqJQ2Tp1q39JAFsyvGyb8H6jgU3a9Y",
+	"BUjkHMKU/qMd4oyn2k0xoFC5DZlmEwMNBWwtXNMxQTvK5iUgtoVDejL3Kp5JztnBH1iBMrM+NQ3KIvZy",
+	"07qYM4hgM4xpghpDM9qxuiyQDsd28W0vgfwTov3aX43zlLCuJOBR0eDO9IIo/Naym9T1Uv8uyZxjvkem",
+	"oUig0sxIDl8R8qxcPpmiUDWDUAdcIbChgy4NNPnp7pKCUI3oSQuC4s0XwzU94fbT+uXnBKYHYTKXC/Ix",
+	"hdHsMJFKvuSM2qZH4ezw18oWKX8gH58ES3nAgxyU3JW+wlLjSruWCwViY3keQPYH8vGkZ9Ui3t2QZJiK",
+	"zt1VGDaagP7xx7HEXzXS83E943EtoViajojR3CF7CZnIbD+WHQiJFoSLoMP4jRnwYZzFku/HOIr9po36",
+	"Mrhr12hOm8hlaTrOJILADv8QMIg3c02AAl0P8mfdtC7nIBEuCg5CICHZRgSUvS1bwxs13J+qvcluBXJl",
+	"yhR6PQFXWAmuLnDClBCCyenMED3+U+mDEBZTVgmgsOvB01garCx0mFxT3sv2lRAuETWHAEFS2J0C9l2x",
+	"VvMyoUKclxGJ9VTMxGrIn800/MmS6gyGEM3/fFaf9M+QwtoquOTaAh0KxxsDRxGZvS3MtBdTmsne5NcT",
+	"Grdtfz5lua0QO8aLlHpb++YXkODVhkqssNpxDvfuSy2qmebatjmrQOYaipCBeu2mOJniy0GsglYqKxPQ",
+	"q17K7CBfAoZLPOwsz1mljqFur2A6ENvbsw6YzrUa6pz+vhLTJyNo64HWvwqGTbNEyUkAnv8FsPEAPb3H",
+	"1l4P9Gek5ktprIpItGQFBv62MFa7zefw0sV5tWjF2wBG3vP9GRFi7ll6aA/6kzlRDsEcBAzk9wXEEZrv",
+	"EUbKzmqOXIVJCVZQDYqod2q6k0uoAV0jm0m2hoSuH+a17EvQRiL5DZoUhnPPFZ6Fw/5CJ3i2SeMw1Uys",
+	"NcZPhmnoXWEbQaZ57aQYzJrWNrq8H4k6X+kcaHcr7+PHsADM81VUOykZWyvbgbN6uWoX32beXaan1F6j",
+	"QNaXHvwh/EM/krGplMebQn4Y9FlX+OMboEu5ml198+LFoYP3jwbE/pbsmAtKgVUgVgcS58iS/rMe0083",
+	"7oMwswSsWTXJT/TsJzIbYQGCvXH5nrz3YQzybPbti788yDHnjC69l5Lxhs1qVvOfD7EGyRiqMN0j30R9",
+	"gLloyr8soGIDCoUmS5cY+JXwRYmEZu3mYeZeERPaCfkrDBV/p+b6jHTwmaJwwxgQR3rutktBj/m9btyQ",
+	"D8HW3aX4E9z+butHE0EM/WFq3CkFbEkOQV78PS2aS/qf0wSPpQkKd/19jPb0JW0ZMpfv62VzqIguJwsT",
+	"nr9O/3ztLdwcT98HIhpwHeTid0B5ekO7C8U/lfdDuBvWIxS9Q5UyAjhzt2H5Vg3mKg+J1xAkbnuD+fko",
+	"W0+QwjebdnTHWadk2tvWfGMcACssFEARB5yvoPDNPyO5Ljf+8+csusfN0nu0cWmNwEHvtn3Hd3klEryG",
+	"EcwreGcHPeNpcFM8X38Vwqm7enEApeqVDJWYFDp3dsHMjX+RKp53/tEZMWqmeMZoDKM60oiXIC4/0c97",
+	"sxkdf69ZvDfvznmcC33339z04rV7vUIL8hGKTLHR24pQUEazzuo9INMfMS1KHSrFy9PFvFdsd9zZoV56",
+	"zv47p9a2p/lA7zd3lQxG6kWXCacEVUB73tP8LduNcsi5ZXQudR3Sq1zShs1KV2tbMlY00RUFdeFuhC0J",
+	"CEQooizWrdekcjTX4P+JktfcHb8Ka/ouT1IGFezo5k8nguwUrfrjL1sObQnsEm7pNXfIu9KLkgiJdE8Z",
+	"hJHNp+6dQLwFe438qdK4o1fnp92If+Qy/D+fFawxO674Vgf8La5j/Mkh9dmzNnywdgDrqH4uYAsUFXgv",
+	"3IXHBZaQIckKvEdkgUpYyKB/8x8gf1MjJwXH7E36j+PCtOb+/aeRaXF3978BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -37,9 +37,9 @@ DELETE FROM saved_view WHERE id = ? AND student_id = ?;
 SELECT * FROM event WHERE student_id = ? AND id > ? AND kind IN ('new', 'changed', 'handout', 'report', 'return', 'reminder', 'refused') ORDER BY id DESC LIMIT 100;
 -- name: SetSeenEvent :exec
 UPDATE student SET seen_event = GREATEST(seen_event, sqlc.arg(seen)) WHERE id = sqlc.arg(id);
--- name: SetFeedToken :exec
-UPDATE student SET feed_token = ? WHERE id = ?;
+-- name: SetFeedDigest :exec
+UPDATE student SET feed_digest = ? WHERE id = ?;
 -- name: StudentByFeed :one
-SELECT * FROM student WHERE feed_token = ?;
+SELECT * FROM student WHERE feed_digest = ?;
 -- name: SetSettings :exec
 UPDATE student SET settings = ? WHERE id = ?;

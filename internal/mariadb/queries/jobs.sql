@@ -36,6 +36,6 @@ DELETE FROM guess WHERE since < ? LIMIT 5000;
 -- name: PurgeReminders :execrows
 DELETE FROM reminder WHERE at < ? LIMIT 5000;
 -- name: PurgeSessions :execrows
-DELETE FROM sessions WHERE expiry < ? LIMIT 5000;
+DELETE FROM session WHERE expires_at < ? LIMIT 5000;
 -- name: HastenJobs :exec
 UPDATE job SET asked = asked OR token <> '', run_at = LEAST(run_at, sqlc.arg(run_at)) WHERE kind IN ('report', 'return') AND subject = sqlc.arg(subject) AND student_id = sqlc.arg(student_id);

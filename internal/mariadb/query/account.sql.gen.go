@@ -10,6 +10,47 @@ import (
 	"time"
 )
 
+const addReset = `-- name: AddReset :exec
+INSERT INTO reset (digest, student_id, expires_at) VALUES (?, ?, ?)
+`
+
+type AddResetParams struct {
+	Digest    string
+	StudentID int64
+	ExpiresAt time.Time
+}
+
+func (q *Queries) AddReset(ctx context.Context, arg AddResetParams) error {
+	_, err := q.db.ExecContext(ctx, addReset, arg.Digest, arg.StudentID, arg.ExpiresAt)
+	return err
+}
+
+const addSession = `-- name: AddSession :execlastid
+INSERT INTO session (digest, student_id, agent, begun_at, expires_at) VALUES (?, ?, ?, ?, ?)
+`
+
+type AddSessionParams struct {
+	Digest    string
+	StudentID int64
+	Agent     string
+	BegunAt   time.Time
+	ExpiresAt time.Time
+}
+
+func (q *Queries) AddSession(ctx context.Context, arg AddSessionParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, addSession,
+		arg.Digest,
+		arg.StudentID,
+		arg.Agent,
+		arg.BegunAt,
+		arg.ExpiresAt,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.LastInsertId()
+}
+
 const addStudent = `-- name: AddStudent :execlastid
 INSERT INTO student (email, password_hash, family, given, number, zone, demo) VALUES (?, ?, ?, ?, ?, ?, ?)
 `
@@ -41,7 +82,7 @@ func (q *Queries) AddStudent(ctx context.Context, arg AddStudentParams) (int64, 
 }
 
 const demoStudent = `-- name: DemoStudent :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_token FROM student WHERE demo ORDER BY id LIMIT 1
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_digest FROM student WHERE demo ORDER BY id LIMIT 1
 `
 
 func (q *Queries) DemoStudent(ctx context.Context) (Student, error) {
@@ -59,7 +100,7 @@ func (q *Queries) DemoStudent(ctx context.Context) (Student, error) {
 		&i.CreatedAt,
 		&i.Settings,
 		&i.SeenEvent,
-		&i.FeedToken,
+		&i.FeedDigest,
 	)
 	return i, err
 }
@@ -73,33 +114,257 @@ func (q *Queries) ForgetGuesses(ctx context.Context, who string) error {
 	return err
 }
 
-const guess = `-- name: Guess :execlastid
-INSERT INTO guess (who, n, since) VALUES (?, LAST_INSERT_ID(1), ?)
-  ON DUPLICATE KEY UPDATE n = LAST_INSERT_ID(IF(since < ?, 1, n + 1)), since = IF(since < ?, ?, since)
+const guessOf = `-- name: GuessOf :one
+SELECT who, n, since, last FROM guess WHERE who = ? FOR UPDATE
 `
 
-type GuessParams struct {
-	Who      string
-	Now      time.Time
-	SpanFrom time.Time
+func (q *Queries) GuessOf(ctx context.Context, who string) (Guess, error) {
+	row := q.db.QueryRowContext(ctx, guessOf, who)
+	var i Guess
+	err := row.Scan(
+		&i.Who,
+		&i.N,
+		&i.Since,
+		&i.Last,
+	)
+	return i, err
 }
 
-func (q *Queries) Guess(ctx context.Context, arg GuessParams) (int64, error) {
-	result, err := q.db.ExecContext(ctx, guess,
-		arg.Who,
-		arg.Now,
-		arg.SpanFrom,
-		arg.SpanFrom,
-		arg.Now,
+const lockReset = `-- name: LockReset :one
+SELECT student_id FROM reset WHERE digest = ? AND expires_at > ? FOR UPDATE
+`
+
+type LockResetParams struct {
+	Digest string
+	Now    time.Time
+}
+
+func (q *Queries) LockReset(ctx context.Context, arg LockResetParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, lockReset, arg.Digest, arg.Now)
+	var student_id int64
+	err := row.Scan(&student_id)
+	return student_id, err
+}
+
+const lockStudent = `-- name: LockStudent :one
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_digest FROM student WHERE id = ? FOR UPDATE
+`
+
+func (q *Queries) LockStudent(ctx context.Context, id int64) (Student, error) {
+	row := q.db.QueryRowContext(ctx, lockStudent, id)
+	var i Student
+	err := row.Scan(
+		&i.ID,
+		&i.Email,
+		&i.PasswordHash,
+		&i.Family,
+		&i.Given,
+		&i.Number,
+		&i.Zone,
+		&i.Demo,
+		&i.CreatedAt,
+		&i.Settings,
+		&i.SeenEvent,
+		&i.FeedDigest,
 	)
+	return i, err
+}
+
+const openGuess = `-- name: OpenGuess :exec
+INSERT INTO guess (who, n, since, last) VALUES (?, 0, ?, ?) ON DUPLICATE KEY UPDATE n = n
+`
+
+type OpenGuessParams struct {
+	Who string
+	Now time.Time
+}
+
+func (q *Queries) OpenGuess(ctx context.Context, arg OpenGuessParams) error {
+	_, err := q.db.ExecContext(ctx, openGuess, arg.Who, arg.Now, arg.Now)
+	return err
+}
+
+const purgeResets = `-- name: PurgeResets :execrows
+DELETE FROM reset WHERE expires_at < ? LIMIT 5000
+`
+
+func (q *Queries) PurgeResets(ctx context.Context, expiresAt time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeResets, expiresAt)
 	if err != nil {
 		return 0, err
 	}
-	return result.LastInsertId()
+	return result.RowsAffected()
+}
+
+const removeResets = `-- name: RemoveResets :exec
+DELETE FROM reset WHERE student_id = ?
+`
+
+func (q *Queries) RemoveResets(ctx context.Context, studentID int64) error {
+	_, err := q.db.ExecContext(ctx, removeResets, studentID)
+	return err
+}
+
+const removeSession = `-- name: RemoveSession :execrows
+DELETE FROM session WHERE id = ? AND student_id = ?
+`
+
+type RemoveSessionParams struct {
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) RemoveSession(ctx context.Context, arg RemoveSessionParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, removeSession, arg.ID, arg.StudentID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const removeSessionsBut = `-- name: RemoveSessionsBut :exec
+DELETE FROM session WHERE student_id = ? AND id <> ?
+`
+
+type RemoveSessionsButParams struct {
+	StudentID int64
+	But       int64
+}
+
+func (q *Queries) RemoveSessionsBut(ctx context.Context, arg RemoveSessionsButParams) error {
+	_, err := q.db.ExecContext(ctx, removeSessionsBut, arg.StudentID, arg.But)
+	return err
+}
+
+const sessionByDigest = `-- name: SessionByDigest :one
+SELECT id, student_id FROM session WHERE digest = ? AND expires_at > ?
+`
+
+type SessionByDigestParams struct {
+	Digest string
+	Now    time.Time
+}
+
+type SessionByDigestRow struct {
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) SessionByDigest(ctx context.Context, arg SessionByDigestParams) (SessionByDigestRow, error) {
+	row := q.db.QueryRowContext(ctx, sessionByDigest, arg.Digest, arg.Now)
+	var i SessionByDigestRow
+	err := row.Scan(&i.ID, &i.StudentID)
+	return i, err
+}
+
+const sessionLives = `-- name: SessionLives :one
+SELECT COUNT(*) FROM session WHERE id = ? AND expires_at > ?
+`
+
+type SessionLivesParams struct {
+	ID  int64
+	Now time.Time
+}
+
+func (q *Queries) SessionLives(ctx context.Context, arg SessionLivesParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, sessionLives, arg.ID, arg.Now)
+	var count int64
+	err := row.Scan(&count)
+	return count, err
+}
+
+const sessions = `-- name: Sessions :many
+SELECT id, agent, begun_at FROM session WHERE student_id = ? AND expires_at > ? ORDER BY begun_at DESC
+`
+
+type SessionsParams struct {
+	StudentID int64
+	Now       time.Time
+}
+
+type SessionsRow struct {
+	ID      int64
+	Agent   string
+	BegunAt time.Time
+}
+
+func (q *Queries) Sessions(ctx context.Context, arg SessionsParams) ([]SessionsRow, error) {
+	rows, err := q.db.QueryContext(ctx, sessions, arg.StudentID, arg.Now)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []SessionsRow{}
+	for rows.Next() {
+		var i SessionsRow
+		if err := rows.Scan(&i.ID, &i.Agent, &i.BegunAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const setGuess = `-- name: SetGuess :exec
+UPDATE guess SET n = ?, since = ?, last = ? WHERE who = ?
+`
+
+type SetGuessParams struct {
+	N     int32
+	Since time.Time
+	Last  time.Time
+	Who   string
+}
+
+func (q *Queries) SetGuess(ctx context.Context, arg SetGuessParams) error {
+	_, err := q.db.ExecContext(ctx, setGuess,
+		arg.N,
+		arg.Since,
+		arg.Last,
+		arg.Who,
+	)
+	return err
+}
+
+const setPassword = `-- name: SetPassword :execrows
+UPDATE student SET password_hash = ? WHERE id = ?
+`
+
+type SetPasswordParams struct {
+	PasswordHash string
+	ID           int64
+}
+
+func (q *Queries) SetPassword(ctx context.Context, arg SetPasswordParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, setPassword, arg.PasswordHash, arg.ID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const setSiteToken = `-- name: SetSiteToken :exec
+UPDATE site SET token = ? WHERE id = ?
+`
+
+type SetSiteTokenParams struct {
+	Token string
+	ID    int64
+}
+
+func (q *Queries) SetSiteToken(ctx context.Context, arg SetSiteTokenParams) error {
+	_, err := q.db.ExecContext(ctx, setSiteToken, arg.Token, arg.ID)
+	return err
 }
 
 const studentByEmail = `-- name: StudentByEmail :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_token FROM student WHERE email = ?
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_digest FROM student WHERE email = ?
 `
 
 func (q *Queries) StudentByEmail(ctx context.Context, email string) (Student, error) {
@@ -117,7 +382,7 @@ func (q *Queries) StudentByEmail(ctx context.Context, email string) (Student, er
 		&i.CreatedAt,
 		&i.Settings,
 		&i.SeenEvent,
-		&i.FeedToken,
+		&i.FeedDigest,
 	)
 	return i, err
 }
@@ -129,4 +394,36 @@ UPDATE guess SET n = n - 1 WHERE who = ? AND n > 0
 func (q *Queries) TakeBackGuess(ctx context.Context, who string) error {
 	_, err := q.db.ExecContext(ctx, takeBackGuess, who)
 	return err
+}
+
+const unsealedTokens = `-- name: UnsealedTokens :many
+SELECT id, token FROM site WHERE token NOT LIKE 'v1:%' FOR UPDATE
+`
+
+type UnsealedTokensRow struct {
+	ID    int64
+	Token string
+}
+
+func (q *Queries) UnsealedTokens(ctx context.Context) ([]UnsealedTokensRow, error) {
+	rows, err := q.db.QueryContext(ctx, unsealedTokens)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []UnsealedTokensRow{}
+	for rows.Next() {
+		var i UnsealedTokensRow
+		if err := rows.Scan(&i.ID, &i.Token); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }

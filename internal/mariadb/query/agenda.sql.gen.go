@@ -321,17 +321,17 @@ func (q *Queries) SetAssignmentNotBefore(ctx context.Context, arg SetAssignmentN
 	return err
 }
 
-const setFeedToken = `-- name: SetFeedToken :exec
-UPDATE student SET feed_token = ? WHERE id = ?
+const setFeedDigest = `-- name: SetFeedDigest :exec
+UPDATE student SET feed_digest = ? WHERE id = ?
 `
 
-type SetFeedTokenParams struct {
-	FeedToken sql.NullString
-	ID        int64
+type SetFeedDigestParams struct {
+	FeedDigest sql.NullString
+	ID         int64
 }
 
-func (q *Queries) SetFeedToken(ctx context.Context, arg SetFeedTokenParams) error {
-	_, err := q.db.ExecContext(ctx, setFeedToken, arg.FeedToken, arg.ID)
+func (q *Queries) SetFeedDigest(ctx context.Context, arg SetFeedDigestParams) error {
+	_, err := q.db.ExecContext(ctx, setFeedDigest, arg.FeedDigest, arg.ID)
 	return err
 }
 
@@ -373,11 +373,11 @@ func (q *Queries) SetSettings(ctx context.Context, arg SetSettingsParams) error 
 }
 
 const studentByFeed = `-- name: StudentByFeed :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_token FROM student WHERE feed_token = ?
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_digest FROM student WHERE feed_digest = ?
 `
 
-func (q *Queries) StudentByFeed(ctx context.Context, feedToken sql.NullString) (Student, error) {
-	row := q.db.QueryRowContext(ctx, studentByFeed, feedToken)
+func (q *Queries) StudentByFeed(ctx context.Context, feedDigest sql.NullString) (Student, error) {
+	row := q.db.QueryRowContext(ctx, studentByFeed, feedDigest)
 	var i Student
 	err := row.Scan(
 		&i.ID,
@@ -391,7 +391,7 @@ func (q *Queries) StudentByFeed(ctx context.Context, feedToken sql.NullString) (
 		&i.CreatedAt,
 		&i.Settings,
 		&i.SeenEvent,
-		&i.FeedToken,
+		&i.FeedDigest,
 	)
 	return i, err
 }

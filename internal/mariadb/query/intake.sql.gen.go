@@ -1036,7 +1036,7 @@ func (q *Queries) SetPart(ctx context.Context, arg SetPartParams) error {
 }
 
 const site = `-- name: Site :one
-SELECT id, student_id, name, base_url, token, bytes_per_second, synced_at, notice, revision, enrolment_id FROM site WHERE id = ?
+SELECT id, student_id, name, base_url, bytes_per_second, synced_at, notice, revision, enrolment_id, token FROM site WHERE id = ?
 `
 
 func (q *Queries) Site(ctx context.Context, id int64) (Site, error) {
@@ -1047,12 +1047,12 @@ func (q *Queries) Site(ctx context.Context, id int64) (Site, error) {
 		&i.StudentID,
 		&i.Name,
 		&i.BaseUrl,
-		&i.Token,
 		&i.BytesPerSecond,
 		&i.SyncedAt,
 		&i.Notice,
 		&i.Revision,
 		&i.EnrolmentID,
+		&i.Token,
 	)
 	return i, err
 }

@@ -307,11 +307,11 @@ func (q *Queries) PurgeReminders(ctx context.Context, at time.Time) (int64, erro
 }
 
 const purgeSessions = `-- name: PurgeSessions :execrows
-DELETE FROM sessions WHERE expiry < ? LIMIT 5000
+DELETE FROM session WHERE expires_at < ? LIMIT 5000
 `
 
-func (q *Queries) PurgeSessions(ctx context.Context, expiry time.Time) (int64, error) {
-	result, err := q.db.ExecContext(ctx, purgeSessions, expiry)
+func (q *Queries) PurgeSessions(ctx context.Context, expiresAt time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeSessions, expiresAt)
 	if err != nil {
 		return 0, err
 	}

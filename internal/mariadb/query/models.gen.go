@@ -384,6 +384,7 @@ type Guess struct {
 	Who   string
 	N     int32
 	Since time.Time
+	Last  time.Time
 }
 
 type Handout struct {
@@ -485,6 +486,12 @@ type Report struct {
 	Body         string
 }
 
+type Reset struct {
+	Digest    string
+	StudentID int64
+	ExpiresAt time.Time
+}
+
 type Returned struct {
 	SubmissionID int64
 	StudentID    int64
@@ -503,9 +510,12 @@ type SavedView struct {
 }
 
 type Session struct {
-	Token  string
-	Data   []byte
-	Expiry time.Time
+	ID        int64
+	Digest    string
+	StudentID int64
+	Agent     string
+	BegunAt   time.Time
+	ExpiresAt time.Time
 }
 
 type Site struct {
@@ -513,12 +523,12 @@ type Site struct {
 	StudentID      int64
 	Name           string
 	BaseUrl        string
-	Token          string
 	BytesPerSecond sql.NullFloat64
 	SyncedAt       sql.NullTime
 	Notice         string
 	Revision       int64
 	EnrolmentID    int64
+	Token          string
 }
 
 type SiteKey struct {
@@ -540,7 +550,7 @@ type Student struct {
 	CreatedAt    time.Time
 	Settings     json.RawMessage
 	SeenEvent    int64
-	FeedToken    sql.NullString
+	FeedDigest   sql.NullString
 }
 
 type Submission struct {

@@ -26,6 +26,8 @@ type Querier interface {
 	AddPart(ctx context.Context, arg AddPartParams) (int64, error)
 	AddPin(ctx context.Context, arg AddPinParams) error
 	AddReminder(ctx context.Context, arg AddReminderParams) (int64, error)
+	AddReset(ctx context.Context, arg AddResetParams) error
+	AddSession(ctx context.Context, arg AddSessionParams) (int64, error)
 	AddSite(ctx context.Context, arg AddSiteParams) (int64, error)
 	AddSiteKey(ctx context.Context, arg AddSiteKeyParams) (int64, error)
 	AddStudent(ctx context.Context, arg AddStudentParams) (int64, error)
@@ -59,7 +61,7 @@ type Querier interface {
 	FilesOfSubmission(ctx context.Context, submissionID int64) ([]SubmissionFile, error)
 	ForgetGuesses(ctx context.Context, who string) error
 	ForgetOrigin(ctx context.Context, madeFrom sql.NullInt64) error
-	Guess(ctx context.Context, arg GuessParams) (int64, error)
+	GuessOf(ctx context.Context, who string) (Guess, error)
 	Handout(ctx context.Context, arg HandoutParams) (Handout, error)
 	Handouts(ctx context.Context, studentID int64) ([]Handout, error)
 	HandoutsOfSite(ctx context.Context, siteID sql.NullInt64) ([]HandoutsOfSiteRow, error)
@@ -81,10 +83,13 @@ type Querier interface {
 	LockAssignment(ctx context.Context, arg LockAssignmentParams) (Assignment, error)
 	LockJob(ctx context.Context, arg LockJobParams) (Job, error)
 	LockPart(ctx context.Context, arg LockPartParams) (Part, error)
+	LockReset(ctx context.Context, arg LockResetParams) (int64, error)
+	LockStudent(ctx context.Context, id int64) (Student, error)
 	LockVersion(ctx context.Context, arg LockVersionParams) (LockVersionRow, error)
 	MovePart(ctx context.Context, assignmentID int64) error
 	NameSiteKey(ctx context.Context, arg NameSiteKeyParams) (int64, error)
 	NotedParts(ctx context.Context, studentID int64) ([]Noted, error)
+	OpenGuess(ctx context.Context, arg OpenGuessParams) error
 	PartHoldsWork(ctx context.Context, id int64) (bool, error)
 	Parts(ctx context.Context, studentID int64) ([]Part, error)
 	PartsOf(ctx context.Context, assignmentID int64) ([]Part, error)
@@ -94,7 +99,8 @@ type Querier interface {
 	PurgeEvents(ctx context.Context, at time.Time) (int64, error)
 	PurgeGuesses(ctx context.Context, since time.Time) (int64, error)
 	PurgeReminders(ctx context.Context, at time.Time) (int64, error)
-	PurgeSessions(ctx context.Context, expiry time.Time) (int64, error)
+	PurgeResets(ctx context.Context, expiresAt time.Time) (int64, error)
+	PurgeSessions(ctx context.Context, expiresAt time.Time) (int64, error)
 	PutAssignment(ctx context.Context, arg PutAssignmentParams) error
 	PutCourse(ctx context.Context, arg PutCourseParams) error
 	PutExtension(ctx context.Context, arg PutExtensionParams) error
@@ -117,7 +123,10 @@ type Querier interface {
 	RemovePart(ctx context.Context, id int64) (int64, error)
 	RemovePassage(ctx context.Context, arg RemovePassageParams) error
 	RemovePins(ctx context.Context, studentID int64) error
+	RemoveResets(ctx context.Context, studentID int64) error
 	RemoveSavedView(ctx context.Context, arg RemoveSavedViewParams) (int64, error)
+	RemoveSession(ctx context.Context, arg RemoveSessionParams) (int64, error)
+	RemoveSessionsBut(ctx context.Context, arg RemoveSessionsButParams) error
 	RemoveVersion(ctx context.Context, id int64) error
 	RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, error)
 	Report(ctx context.Context, arg ReportParams) (Report, error)
@@ -127,6 +136,9 @@ type Querier interface {
 	SearchInstructions(ctx context.Context, arg SearchInstructionsParams) ([]int64, error)
 	SearchVersions(ctx context.Context, arg SearchVersionsParams) ([]SearchVersionsRow, error)
 	SentVersions(ctx context.Context, studentID int64) ([]SentVersionsRow, error)
+	SessionByDigest(ctx context.Context, arg SessionByDigestParams) (SessionByDigestRow, error)
+	SessionLives(ctx context.Context, arg SessionLivesParams) (int64, error)
+	Sessions(ctx context.Context, arg SessionsParams) ([]SessionsRow, error)
 	SetAssignment(ctx context.Context, arg SetAssignmentParams) (int64, error)
 	SetAssignmentCancelled(ctx context.Context, arg SetAssignmentCancelledParams) error
 	SetAssignmentEffort(ctx context.Context, arg SetAssignmentEffortParams) (int64, error)
@@ -138,15 +150,18 @@ type Querier interface {
 	SetCourseArchived(ctx context.Context, arg SetCourseArchivedParams) (int64, error)
 	SetEnrolment(ctx context.Context, arg SetEnrolmentParams) (int64, error)
 	SetEnrolmentClock(ctx context.Context, arg SetEnrolmentClockParams) error
+	SetFeedDigest(ctx context.Context, arg SetFeedDigestParams) error
 	SetFeedNotice(ctx context.Context, arg SetFeedNoticeParams) error
-	SetFeedToken(ctx context.Context, arg SetFeedTokenParams) error
 	SetFileUpload(ctx context.Context, arg SetFileUploadParams) error
+	SetGuess(ctx context.Context, arg SetGuessParams) error
 	SetItem(ctx context.Context, arg SetItemParams) error
 	SetLedger(ctx context.Context, arg SetLedgerParams) error
 	SetPart(ctx context.Context, arg SetPartParams) error
+	SetPassword(ctx context.Context, arg SetPasswordParams) (int64, error)
 	SetReminderMailed(ctx context.Context, id int64) error
 	SetSeenEvent(ctx context.Context, arg SetSeenEventParams) error
 	SetSettings(ctx context.Context, arg SetSettingsParams) error
+	SetSiteToken(ctx context.Context, arg SetSiteTokenParams) error
 	SetSubmissionDraft(ctx context.Context, arg SetSubmissionDraftParams) (int64, error)
 	SetSubmissionProgress(ctx context.Context, arg SetSubmissionProgressParams) error
 	SetSubmissionReason(ctx context.Context, arg SetSubmissionReasonParams) error
@@ -158,7 +173,7 @@ type Querier interface {
 	SiteSynced(ctx context.Context, arg SiteSyncedParams) error
 	Sites(ctx context.Context, studentID int64) ([]Site, error)
 	StudentByEmail(ctx context.Context, email string) (Student, error)
-	StudentByFeed(ctx context.Context, feedToken sql.NullString) (Student, error)
+	StudentByFeed(ctx context.Context, feedDigest sql.NullString) (Student, error)
 	// Everything of a student, read by package roster in one snapshot.
 	StudentByID(ctx context.Context, id int64) (Student, error)
 	Students(ctx context.Context) ([]int64, error)
@@ -167,6 +182,7 @@ type Querier interface {
 	TakeBackGuess(ctx context.Context, who string) error
 	TakeJob(ctx context.Context, arg TakeJobParams) error
 	UnmailedReminders(ctx context.Context, studentID int64) ([]Reminder, error)
+	UnsealedTokens(ctx context.Context) ([]UnsealedTokensRow, error)
 	Version(ctx context.Context, arg VersionParams) (Version, error)
 	VersionFile(ctx context.Context, arg VersionFileParams) (VersionFileRow, error)
 	VersionUses(ctx context.Context, arg VersionUsesParams) ([]VersionUsesRow, error)

@@ -470,7 +470,7 @@ func (q *Queries) Pins(ctx context.Context, studentID int64) ([]Pin, error) {
 }
 
 const sites = `-- name: Sites :many
-SELECT id, student_id, name, base_url, token, bytes_per_second, synced_at, notice, revision, enrolment_id FROM site WHERE student_id = ? ORDER BY id
+SELECT id, student_id, name, base_url, bytes_per_second, synced_at, notice, revision, enrolment_id, token FROM site WHERE student_id = ? ORDER BY id
 `
 
 func (q *Queries) Sites(ctx context.Context, studentID int64) ([]Site, error) {
@@ -487,12 +487,12 @@ func (q *Queries) Sites(ctx context.Context, studentID int64) ([]Site, error) {
 			&i.StudentID,
 			&i.Name,
 			&i.BaseUrl,
-			&i.Token,
 			&i.BytesPerSecond,
 			&i.SyncedAt,
 			&i.Notice,
 			&i.Revision,
 			&i.EnrolmentID,
+			&i.Token,
 		); err != nil {
 			return nil, err
 		}
@@ -508,7 +508,7 @@ func (q *Queries) Sites(ctx context.Context, studentID int64) ([]Site, error) {
 }
 
 const studentByID = `-- name: StudentByID :one
-SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_token FROM student WHERE id = ?
+SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_digest FROM student WHERE id = ?
 `
 
 // Everything of a student, read by package roster in one snapshot.
@@ -527,7 +527,7 @@ func (q *Queries) StudentByID(ctx context.Context, id int64) (Student, error) {
 		&i.CreatedAt,
 		&i.Settings,
 		&i.SeenEvent,
-		&i.FeedToken,
+		&i.FeedDigest,
 	)
 	return i, err
 }

@@ -13,9 +13,10 @@ export function Feeds() {
   const remove = useAct((id: number) =>
     ask(api.DELETE("/api/feeds/{id}", { params: { path: { id } } })),
   );
-  const link =
-    useQuery({ queryKey: ["link"], queryFn: () => ask(api.GET("/api/link")) }).data?.url ?? "";
+  const on =
+    useQuery({ queryKey: ["link"], queryFn: () => ask(api.GET("/api/link")) }).data?.on ?? false;
   const renew = useAct(() => ask(api.POST("/api/link")));
+  const link = renew.data?.url; // it is shown this once
   const revoke = useAct(() => ask(api.DELETE("/api/link")));
   return (
     <div className={styles.sides}>
@@ -53,27 +54,31 @@ export function Feeds() {
           A calendar program that knows this secret address shows every send-by and due time, with
           alarms, and your planned work.
         </p>
-        {link ? (
+        {link && on && (
           <>
             <TextInput
               aria-label="Secret address"
+              description="Copy it now: it is not shown again."
               readOnly
               value={link}
               onFocus={(e) => e.target.select()}
               classNames={{ input: "mono" }}
             />
-            <p>
-              <Button variant="default" onClick={() => void navigator.clipboard.writeText(link)}>
-                Copy
-              </Button>{" "}
-              <Button variant="subtle" onClick={() => renew.mutate(undefined)}>
-                Make a new one
-              </Button>{" "}
-              <Button variant="subtle" onClick={() => revoke.mutate(undefined)}>
-                Stop it
-              </Button>
-            </p>
+            <Button variant="default" onClick={() => void navigator.clipboard.writeText(link)}>
+              Copy
+            </Button>
           </>
+        )}
+        {on ? (
+          <p>
+            {!link && <>A secret address is in use. </>}
+            <Button variant="subtle" onClick={() => renew.mutate(undefined)}>
+              Make a new one
+            </Button>{" "}
+            <Button variant="subtle" onClick={() => revoke.mutate(undefined)}>
+              Stop it
+            </Button>
+          </p>
         ) : (
           <Button variant="default" onClick={() => renew.mutate(undefined)}>
             Make a secret address

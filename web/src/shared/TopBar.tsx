@@ -126,6 +126,15 @@ export function TopBar() {
               variant="default"
               onClick={() => {
                 menu.close();
+                navigate("/account");
+              }}
+            >
+              Password and devices
+            </Button>
+            <Button
+              variant="default"
+              onClick={() => {
+                menu.close();
                 navigate("/settings");
               }}
             >

@@ -1,7 +1,7 @@
 import { Button, TextInput } from "@mantine/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { Link, useLocation, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import styles from "./SignIn.module.css";
 
@@ -79,6 +79,7 @@ export function SignIn() {
             </Button>
           )}
         </div>
+        {entrance.data?.mail && <Link to="/reset">Forgotten the password?</Link>}
       </form>
     </main>
   );
