@@ -168,7 +168,8 @@ func TestJourneys(t *testing.T) {
 		name string
 		walk func(*stage)
 	}{{"sign-in and refusal", signIn}, {"typing one in", typeOne}, {"pasting instructions", pasteInstructions}, {"a calendar, twice", calendarTwice}, {"a table", table},
-		{"trying a plan by dragging", dragAndKeep}, {"too much, and more time", tooMuch}, {"views and several at once", viewsAndBulk}, {"keys alone", keysAlone}, {"every page", everyPage}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys}} {
+		{"trying a plan by dragging", dragAndKeep}, {"too much, and more time", tooMuch}, {"views and several at once", viewsAndBulk}, {"keys alone", keysAlone}, {"every page", everyPage}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys},
+		{"a password, devices and a file that goes", accountAndFiles}} {
 		if !t.Run(journey.name, func(t *testing.T) { s.t = t; journey.walk(s) }) {
 			return
 		}

@@ -112,16 +112,21 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 	if a.tools, err = convert.New(s.Work); err != nil {
 		return nil, err
 	}
+	if a.keys, err = vault.Open(s.Key, s.KeyFile); err != nil {
+		return nil, err
+	}
+	if err := a.db.SealTokens(ctx, a.keys.Seal); err != nil {
+		return nil, err
+	}
+	a.furnish(now)
+	return a, nil
+}
+
+// furnish makes the rooms, which go by a clock, on what is there below them.
+func (a *app) furnish(now func() time.Time) {
+	s := a.settings
 	a.contents = contents.Store{DB: a.db.SQL}
-	keys, err := vault.Open(s.Key, s.KeyFile)
-	if err != nil {
-		return nil, err
-	}
-	if err := a.db.SealTokens(ctx, keys.Seal); err != nil {
-		return nil, err
-	}
-	a.keys = keys
-	a.accounts = account.Service{Store: a.db, Now: now, Vault: keys, PublicURL: s.publicURL()}
+	a.accounts = account.Service{Store: a.db, Now: now, Vault: a.keys, PublicURL: s.publicURL()}
 	a.prepare = prepare.Service{
 		Store:   a.db,
 		Uploads: contents.Uploads{Store: a.contents},
@@ -150,7 +155,7 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 		Every:     s.SyncEvery,
 		FeedEvery: s.FeedEvery,
 		Fetch:     courier.Fetcher{Internal: s.AllowInternal}.Fetch,
-		Seal:      keys.Seal,
+		Seal:      a.keys.Seal,
 		Connect:   func(site query.Site) (intake.Site, error) { return a.connect(site) },
 	}
 	a.agenda = agenda.Service{
@@ -167,7 +172,6 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 		post := courier.Post{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}
 		a.agenda.Mail, a.accounts.Mail = post, post
 	}
-	return a, nil
 }
 
 // connect is the way to a site, by the token that is kept for it.

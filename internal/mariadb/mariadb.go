@@ -32,11 +32,13 @@ type DB struct {
 	SQL *sql.DB
 }
 
+var databaseName = regexp.MustCompile(`^\w+$`)
+
 // Open connects to the named database of a server, makes it if it is not there, and brings its schema up
 // to date. Any number of processes may do that at the same time. The data source name is in the form of
 // Go's MySQL driver and names no database.
 func Open(ctx context.Context, source, name string, migrations fs.FS) (*DB, error) {
-	if !regexp.MustCompile(`^\w+$`).MatchString(name) {
+	if !databaseName.MatchString(name) {
 		return nil, fmt.Errorf("%q is no name for a database", name)
 	}
 	config, err := mysql.ParseDSN(source)
@@ -97,8 +99,25 @@ func migrate(ctx context.Context, db *sql.DB, name string, migrations fs.FS) err
 	if err != nil {
 		return err
 	}
+	if err := notNewer(ctx, provider, name); err != nil {
+		return err
+	}
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("migrating %s: %w", name, err)
+	}
+	return nil
+}
+
+// notNewer refuses a schema that a later program has made: this one would not know what it does to it.
+func notNewer(ctx context.Context, provider *goose.Provider, name string) error {
+	is, err := provider.GetDBVersion(ctx)
+	if err != nil {
+		return fmt.Errorf("asking for the schema of %s: %w", name, err)
+	}
+	sources := provider.ListSources()
+	if knows := sources[len(sources)-1].Version; is > knows {
+		return fmt.Errorf("the database %s has schema %d, made by a newer program; this one knows %d. "+
+			"Start the newer one, or restore a backup from before into another database", name, is, knows)
 	}
 	return nil
 }

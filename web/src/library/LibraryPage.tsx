@@ -49,7 +49,6 @@ function Shelf({ versions }: { versions: Version[] }) {
           <p className="soft">Every file and version. Search, above, looks into their text, too.</p>
           {space && (
             <p className={space.near ? "should" : "soft"}>
-              <meter min={0} max={100} high={90} value={space.used} aria-label="room used" />{" "}
               {space.text}
               {space.near && ". Open a file that you no longer need to remove it."}
             </p>

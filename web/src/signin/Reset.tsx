@@ -9,6 +9,10 @@ import styles from "./SignIn.module.css";
 export function Reset() {
   useTitle("A new password");
   const token = useLocation().hash.slice(1);
+  return <Form key={token} token={token} />;
+}
+
+function Form({ token }: { token: string }) {
   const [text, setText] = useState("");
   const [done, setDone] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -41,7 +45,6 @@ export function Reset() {
         ) : (
           <>
             <TextInput
-              key={token ? "password" : "email"}
               label={token ? "The new password" : "E-mail address"}
               description={token ? "At least 10 characters." : undefined}
               type={token ? "password" : "email"}
