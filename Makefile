@@ -6,7 +6,7 @@ export PATH := $(CURDIR)/$(TOOLS):$(PATH)
 SOURCES := $(shell find core internal cmd demo web/embed.go go.mod go.sum -name '*.go' -o -name '*.sql' -o -name '*.html' -o -name '*.tsv' -o -name 'go.*' 2>/dev/null)
 PAGES := $(shell find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f 2>/dev/null)
 
-.PHONY: demo test build bench screenshots generate setup tools clean
+.PHONY: demo test build bench screenshots generate audit torture setup tools clean
 
 demo: setup bin/orario
 	@scripts/demo.sh
@@ -47,6 +47,9 @@ test: setup tools bin/orario
 
 bench: setup bin/orario
 	@scripts/bench.sh
+
+audit: setup web/node_modules/.package-lock.json
+	@scripts/audit.sh
 
 screenshots: setup bin/orario
 	@scripts/screenshots.sh

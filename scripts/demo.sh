@@ -3,6 +3,8 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 export ORARIO_DB ORARIO_DEMO=true ORARIO_ALLOW_INTERNAL=true ORARIO_CAMPUS_MAIL_ADDR=${ORARIO_CAMPUS_MAIL_ADDR:-127.0.0.1:8425} ORARIO_SMTP=${ORARIO_SMTP:-${ORARIO_CAMPUS_MAIL_ADDR:-127.0.0.1:8425}} ORARIO_MAIL_FROM=${ORARIO_MAIL_FROM:-reminders@orario.example} ORARIO_ADDR=${ORARIO_ADDR:-127.0.0.1:8420} ORARIO_CAMPUS_ADDR=${ORARIO_CAMPUS_ADDR:-127.0.0.1:8421} ORARIO_LOG=${ORARIO_LOG:-WARN}
+# Nothing is started, and nothing loaded, where an address is taken already.
+python3 scripts/ports.py "ORARIO_ADDR=$ORARIO_ADDR" "ORARIO_CAMPUS_ADDR=$ORARIO_CAMPUS_ADDR" "ORARIO_CAMPUS_MAIL_ADDR=$ORARIO_CAMPUS_MAIL_ADDR" || exit 1
 ORARIO_DB=$(scripts/mariadb.sh start var/db)
 children=()
 stop() {
@@ -15,7 +17,7 @@ trap 'stop; exit 0' INT TERM
 trap stop EXIT
 if [ ! -e var/db/demo-loaded ]; then
 	echo "Loading the demo: two weeks of a student's life, which takes about ten seconds…"
-	bin/orario demo
+	bin/orario demo --anew # what an earlier try left half-way goes
 	touch var/db/demo-loaded
 fi
 # up COMMAND URL starts one of both and waits until it answers.

@@ -17,6 +17,7 @@ make --no-print-directory -s generate >/dev/null 2>&1
 for path in $generated; do
 	diff -r "$fresh/$path" "$path" >/dev/null || { echo "$path was stale; it is fresh now. Commit it." >&2; exit 1; }
 done
+python3 scripts/licences.py --check
 
 step "lint"
 test -z "$(gofmt -l core internal cmd demo e2e web/embed.go)" || { echo "run gofmt on:"; gofmt -l core internal cmd demo e2e web/embed.go; exit 1; }

@@ -147,6 +147,41 @@ func (s Store) Read(ctx context.Context, digest string) ([]byte, error) {
 	return io.ReadAll(r)
 }
 
+// Verify reads every content and compares it with its digest; it gives how many there are. One that does not agree is
+// an error that names it.
+func (s Store) Verify(ctx context.Context) (n int, err error) {
+	rows, err := s.DB.QueryContext(ctx, "SELECT digest FROM content WHERE digest IS NOT NULL ORDER BY id")
+	if err != nil {
+		return 0, fmt.Errorf("reading contents: %w", err)
+	}
+	var digests []string
+	for rows.Next() {
+		var digest string
+		if err := rows.Scan(&digest); err != nil {
+			return 0, errors.Join(err, rows.Close())
+		}
+		digests = append(digests, digest)
+	}
+	if err := rows.Err(); err != nil {
+		return 0, fmt.Errorf("reading contents: %w", err)
+	}
+	for _, digest := range digests {
+		content, err := s.Open(ctx, digest, 0)
+		if err != nil {
+			return n, err
+		}
+		sum := sha256.New()
+		if _, err := io.Copy(sum, content); err != nil {
+			return n, fmt.Errorf("the content %s: %w", digest, err)
+		}
+		if hex.EncodeToString(sum.Sum(nil)) != digest {
+			return n, fmt.Errorf("the content %s is not what it was", digest)
+		}
+		n++
+	}
+	return n, nil
+}
+
 type reader struct {
 	ctx      context.Context
 	db       *sql.DB

@@ -28,6 +28,10 @@ type sandbox struct {
 // maxFile bounds what a program writes into one file.
 const maxFile = 1 << 30
 
+// maxProcesses bounds the processes and threads of a sandbox. The kernel does not hold root to it (setrlimit(2)), so
+// Orario is best run by a user of its own.
+const maxProcesses = 400
+
 func (s sandbox) command(ctx context.Context, program string, args ...string) *exec.Cmd {
 	list := []string{"--ro-bind", "/usr", "/usr"}
 	for _, path := range []string{"bin", "lib", "lib64"} {
@@ -71,7 +75,8 @@ func (s sandbox) command(ctx context.Context, program string, args ...string) *e
 	for name, value := range s.env {
 		list = append(list, "--setenv", name, value)
 	}
-	list = append(list, "prlimit", "--core=0", fmt.Sprintf("--fsize=%d", int64(maxFile)))
+	list = append(list, "prlimit", "--core=0", fmt.Sprintf("--fsize=%d", int64(maxFile)),
+		fmt.Sprintf("--nproc=%d", maxProcesses))
 	if s.memory > 0 {
 		list = append(list, fmt.Sprintf("--as=%d", s.memory))
 	}

@@ -97,14 +97,19 @@ func FeedAddress(address string) (string, error) {
 }
 
 // inside are the networks that a server may stand in beside those that netip names: shared and benchmark
-// space (RFC 6598, RFC 2544), and addresses of IPv4 within IPv6 (RFC 6052, RFC 3056).
+// space (RFC 6598, RFC 2544), and what stands for an address of IPv4 within IPv6 or for one of a site: IPv4-compatible
+// (RFC 4291 §2.5.5.1), translated (RFC 6052, RFC 8215), 6to4 (RFC 3056), Teredo (RFC 4380), site-local (RFC 3879).
 var inside = []netip.Prefix{
 	netip.MustParsePrefix("0.0.0.0/8"),
 	netip.MustParsePrefix("100.64.0.0/10"),
 	netip.MustParsePrefix("192.0.0.0/24"),
 	netip.MustParsePrefix("198.18.0.0/15"),
 	netip.MustParsePrefix("240.0.0.0/4"),
+	netip.MustParsePrefix("::/96"),
 	netip.MustParsePrefix("64:ff9b::/96"),
+	netip.MustParsePrefix("64:ff9b:1::/48"),
+	netip.MustParsePrefix("2001::/32"),
+	netip.MustParsePrefix("fec0::/10"),
 	netip.MustParsePrefix("2002::/16"),
 }
 

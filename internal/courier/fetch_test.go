@@ -21,7 +21,7 @@ func TestTheServersOwnNetworkIsNotFetched(t *testing.T) {
 	)
 	defer server.Close()
 	port := server.URL[strings.LastIndexByte(server.URL, ':'):]
-	for _, host := range []string{"127.0.0.1", "localhost", "[::1]", "10.0.0.1", "192.168.1.1", "172.16.0.1", "169.254.169.254", "100.64.0.1", "0.0.0.0", "[fd00::1]", "[fe80::1]", "[::ffff:127.0.0.1]", "[64:ff9b::7f00:1]", "224.0.0.1", "255.255.255.255"} {
+	for _, host := range []string{"127.0.0.1", "localhost", "[::1]", "10.0.0.1", "192.168.1.1", "172.16.0.1", "169.254.169.254", "100.64.0.1", "0.0.0.0", "[fd00::1]", "[fe80::1]", "[::ffff:127.0.0.1]", "[64:ff9b::7f00:1]", "[64:ff9b:1::7f00:1]", "[::7f00:1]", "[2001::7f00:1]", "[2002:7f00:1::1]", "[fec0::1]", "224.0.0.1", "255.255.255.255"} {
 		_, err := courier.Fetcher{}.Fetch(ctx, "http://"+host+port+"/x.ics")
 		var refused courier.Refused
 		if assert.ErrorAs(t, err, &refused, host) {

@@ -19,6 +19,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
+	"orario/core/wording"
 	"orario/internal/account"
 	"orario/internal/agenda"
 	"orario/internal/contents"
@@ -107,10 +108,10 @@ func (s *Server) Routes() (*gin.Engine, error) {
 // is not public asks who is there.
 func public(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/entrance", w.GetEntrance)
-	r.POST("/api/session", limitBody, w.SignIn)
-	r.POST("/api/session/demo", limitBody, w.SignInDemo)
-	r.POST("/api/reset", limitBody, w.ResetPassword)
-	r.POST("/api/reset/ask", limitBody, w.AskReset)
+	r.POST("/api/session", limitForm, w.SignIn)
+	r.POST("/api/session/demo", limitForm, w.SignInDemo)
+	r.POST("/api/reset", limitForm, w.ResetPassword)
+	r.POST("/api/reset/ask", limitForm, w.AskReset)
 }
 
 // shows are the routes that change nothing, whatever their method.
@@ -119,19 +120,19 @@ func shows(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/assignments/:id/draft", w.GetDraft)
 	r.GET("/api/assignments/:id/extension", w.GetExtension)
 	r.GET("/api/courses", w.GetCourses)
-	r.POST("/api/drafts/ask", limitBody, w.CorrectAsk)
-	r.POST("/api/drafts/line", limitBody, w.TypeLine)
-	r.POST("/api/drafts/text", limitBody, w.ReadText)
+	r.POST("/api/drafts/ask", limitText, w.CorrectAsk)
+	r.POST("/api/drafts/line", limitForm, w.TypeLine)
+	r.POST("/api/drafts/text", limitText, w.ReadText)
 	r.GET("/api/enrolments", w.GetEnrolments)
 	r.GET("/api/feeds", w.GetFeeds)
 	r.GET("/api/horizon", w.GetHorizon)
-	r.POST("/api/imports/preview", limitBody, w.PreviewImport)
+	r.POST("/api/imports/preview", limitText, w.PreviewImport)
 	r.GET("/api/ledger", w.GetLedger)
 	r.GET("/api/library", w.GetLibrary)
 	r.GET("/api/link", w.GetLink)
 	r.GET("/api/me", w.GetMe)
 	r.GET("/api/plan", w.GetPlan)
-	r.POST("/api/plan/try", limitBody, w.TryPlan)
+	r.POST("/api/plan/try", limitText, w.TryPlan)
 	r.GET("/api/search", w.Search)
 	r.GET("/api/sessions", w.GetSessions)
 	r.GET("/api/settings", w.GetSettings)
@@ -144,44 +145,44 @@ func shows(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 
 // changes are the routes that change something.
 func changes(r gin.IRoutes, w api.ServerInterfaceWrapper) {
-	r.POST("/api/assignments", limitBody, w.AddAssignment)
-	r.POST("/api/assignments/:id/asks/:ask", limitBody, w.SettleAsk)
-	r.POST("/api/assignments/:id/attempts", limitBody, w.BeginAttempt)
+	r.POST("/api/assignments", limitText, w.AddAssignment)
+	r.POST("/api/assignments/:id/asks/:ask", limitText, w.SettleAsk)
+	r.POST("/api/assignments/:id/attempts", limitForm, w.BeginAttempt)
 	r.DELETE("/api/assignments/:id/draft", w.RemoveAssignment)
-	r.PUT("/api/assignments/:id/draft", limitBody, w.ChangeAssignment)
-	r.PUT("/api/assignments/:id/extension", limitBody, w.SetExtension)
-	r.POST("/api/assignments/:id/items", limitBody, w.AddItem)
-	r.POST("/api/assignments/:id/log", limitBody, w.LogWork)
-	r.PUT("/api/assignments/:id/name", limitBody, w.SettleName)
-	r.PUT("/api/assignments/:id/noted", limitBody, w.NoteSent)
-	r.POST("/api/assignments/:id/submissions", limitBody, w.Submit)
-	r.PUT("/api/assignments/:id/work", limitBody, w.SetWork)
-	r.POST("/api/bulk", limitBody, w.Bulk)
-	r.POST("/api/changes/seen", limitBody, w.Seen)
-	r.POST("/api/courses", limitBody, w.AddCourse)
-	r.PUT("/api/courses/:id", limitBody, w.SetCourse)
-	r.PUT("/api/courses/:id/archived", limitBody, w.ArchiveCourse)
-	r.POST("/api/enrolments", limitBody, w.AddEnrolment)
-	r.PUT("/api/enrolments/:id", limitBody, w.SetEnrolment)
+	r.PUT("/api/assignments/:id/draft", limitText, w.ChangeAssignment)
+	r.PUT("/api/assignments/:id/extension", limitForm, w.SetExtension)
+	r.POST("/api/assignments/:id/items", limitForm, w.AddItem)
+	r.POST("/api/assignments/:id/log", limitForm, w.LogWork)
+	r.PUT("/api/assignments/:id/name", limitForm, w.SettleName)
+	r.PUT("/api/assignments/:id/noted", limitForm, w.NoteSent)
+	r.POST("/api/assignments/:id/submissions", limitForm, w.Submit)
+	r.PUT("/api/assignments/:id/work", limitForm, w.SetWork)
+	r.POST("/api/bulk", limitText, w.Bulk)
+	r.POST("/api/changes/seen", limitForm, w.Seen)
+	r.POST("/api/courses", limitForm, w.AddCourse)
+	r.PUT("/api/courses/:id", limitForm, w.SetCourse)
+	r.PUT("/api/courses/:id/archived", limitForm, w.ArchiveCourse)
+	r.POST("/api/enrolments", limitForm, w.AddEnrolment)
+	r.PUT("/api/enrolments/:id", limitForm, w.SetEnrolment)
 	r.DELETE("/api/feeds/:id", w.RemoveFeed)
-	r.POST("/api/imports", limitBody, w.Import)
+	r.POST("/api/imports", limitText, w.Import)
 	r.DELETE("/api/items/:id", w.RemoveItem)
-	r.PUT("/api/items/:id", limitBody, w.ChangeItem)
+	r.PUT("/api/items/:id", limitForm, w.ChangeItem)
 	r.DELETE("/api/items/:id/fix", w.CancelFix)
-	r.POST("/api/items/:id/fix", limitBody, w.FixItem)
+	r.POST("/api/items/:id/fix", limitForm, w.FixItem)
 	r.DELETE("/api/link", w.RevokeLink)
-	r.POST("/api/link", limitBody, w.RenewLink)
-	r.POST("/api/me/remove", limitBody, w.RemoveMe)
-	r.PUT("/api/password", limitBody, w.ChangePassword)
-	r.PUT("/api/plan", limitBody, w.KeepPlan)
+	r.POST("/api/link", limitForm, w.RenewLink)
+	r.POST("/api/me/remove", limitForm, w.RemoveMe)
+	r.PUT("/api/password", limitForm, w.ChangePassword)
+	r.PUT("/api/plan", limitText, w.KeepPlan)
 	r.DELETE("/api/session", w.SignOut)
 	r.DELETE("/api/sessions/:id", w.EndSession)
-	r.PUT("/api/settings", limitBody, w.SetSettings)
+	r.PUT("/api/settings", limitForm, w.SetSettings)
 	r.DELETE("/api/submissions/:id", w.CancelSubmission)
-	r.PUT("/api/submissions/:id/report/passages/:n", limitBody, w.HandlePassage)
+	r.PUT("/api/submissions/:id/report/passages/:n", limitForm, w.HandlePassage)
 	r.POST("/api/sync", w.SyncNow)
 	r.DELETE("/api/versions/:id", w.RemoveVersion)
-	r.POST("/api/views", limitBody, w.SaveView)
+	r.POST("/api/views", limitForm, w.SaveView)
 	r.DELETE("/api/views/:id", w.RemoveView)
 }
 
@@ -256,10 +257,21 @@ func secure(c *gin.Context) {
 	}
 }
 
-const maxBody = 1 << 20
+// Bounds of what is sent to a route: of a form, and of one that holds instructions or a table.
+const (
+	maxForm = 64 << 10
+	maxText = 1 << 20
+)
 
-func limitBody(c *gin.Context) {
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+// slowest is how long a body may take to arrive. Files come by another way, which has its own.
+var slowest = 30 * time.Second
+
+func limitForm(c *gin.Context) { limit(c, maxForm) }
+func limitText(c *gin.Context) { limit(c, maxText) }
+
+func limit(c *gin.Context, most int64) {
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
+	_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(slowest)) // a test's writer has none
 }
 
 // Metrics are the figures for monitoring. They belong on an address of their own that is not public.
@@ -278,7 +290,7 @@ func malformed(c *gin.Context, err error) {
 		problem(
 			c,
 			http.StatusRequestEntityTooLarge,
-			"What was sent is larger than 1 MB. Upload it as a file, or send less.",
+			"What was sent is larger than "+wording.Bytes(large.Limit)+". Upload it as a file, or send less.",
 		)
 		return
 	}

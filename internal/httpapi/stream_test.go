@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"net"
 	"net/http"
 	"net/http/httptest"
 	"strings"
@@ -154,7 +155,7 @@ func TestWhatIsTooLargeIsRefusedAsSuch(t *testing.T) {
 	for name, c := range map[string]struct {
 		bytes int
 		code  int
-	}{"just small enough": {1 << 20, http.StatusUnprocessableEntity}, "a byte too much": {1<<20 + 1, http.StatusRequestEntityTooLarge}} {
+	}{"just small enough": {64 << 10, http.StatusUnprocessableEntity}, "a byte too much": {64<<10 + 1, http.StatusRequestEntityTooLarge}} {
 		t.Run(name, func(t *testing.T) {
 			frame := `{"line":""}`
 			body := `{"line":"` + strings.Repeat("x", c.bytes-len(frame)) + `"}`
@@ -238,4 +239,28 @@ func TestOnlyTrustedProxiesSayWhoAsks(t *testing.T) {
 	s.api.Proxies, s.api.Figures = []string{"nonsense"}, prometheus.NewRegistry()
 	_, err := s.api.Routes()
 	assert.ErrorContains(t, err, "the trusted proxies")
+}
+
+// A body that does not arrive is not waited for for ever.
+func TestASlowBodyIsGivenUp(t *testing.T) {
+	withSlowest(t, 300*time.Millisecond)
+	s := open(t)
+	to, err := net.Dial("tcp", strings.TrimPrefix(s.server.URL, "http://"))
+	require.NoError(t, err)
+	defer to.Close()
+	_, err = to.Write([]byte("POST /api/session HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\n" +
+		"Content-Length: 100\r\n\r\n{\"email\":"))
+	require.NoError(t, err)
+	require.NoError(t, to.SetReadDeadline(time.Now().Add(5*time.Second)))
+	answer, err := http.ReadResponse(bufio.NewReader(to), nil)
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusBadRequest, answer.StatusCode)
+}
+
+// withSlowest has bodies given up sooner while a test runs.
+func withSlowest(t *testing.T, d time.Duration) {
+	before := slowest
+	slowest = d
+	t.Cleanup(func() { slowest = before })
 }

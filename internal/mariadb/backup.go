@@ -157,6 +157,39 @@ func emptyDatabase(ctx context.Context, source, name string) error {
 	return err
 }
 
+// DropDemo drops a database in which there is nothing but the demo, or a half of it. One with another account in it is
+// refused.
+func DropDemo(ctx context.Context, source, name string) error {
+	db, err := sql.Open("mysql", source)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	if !databaseName.MatchString(name) {
+		return fmt.Errorf("%q is no name for a database", name)
+	}
+	var tells int
+	err = db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.columns WHERE table_schema = ? AND "+
+		"table_name = 'student' AND column_name = 'demo'", name).Scan(&tells)
+	if err != nil {
+		return fmt.Errorf("reaching MariaDB: %w", err)
+	}
+	if tells > 0 {
+		var others int
+		err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM "+name+".student WHERE NOT demo").Scan(&others)
+		if err != nil {
+			return fmt.Errorf("looking into %s: %w", name, err)
+		}
+		if others > 0 {
+			return fmt.Errorf("the database %s holds other accounts than the demo's; name another for the demo", name)
+		}
+	}
+	if _, err := db.ExecContext(ctx, "DROP DATABASE IF EXISTS "+name); err != nil {
+		return fmt.Errorf("dropping %s: %w", name, err)
+	}
+	return nil
+}
+
 // client is a program of MariaDB's that reaches the server of a data source name. The password goes through a file that
 // nobody else can read, and that done removes.
 func client(
@@ -193,5 +226,8 @@ func client(
 		done()
 		return nil, nil, err
 	}
-	return exec.CommandContext(ctx, program, append([]string{"--defaults-file=" + settings.Name()}, args...)...), done, nil
+	return exec.CommandContext(
+		ctx,
+		program,
+		append([]string{"--defaults-file=" + settings.Name()}, args...)...), done, nil
 }
