@@ -48,6 +48,10 @@ test: setup tools bin/orario
 bench: setup bin/orario
 	@scripts/bench.sh
 
+# Thousands of submissions over a bad line while programs are killed; takes its time. make torture MORE='-submissions 20000'
+torture: setup bin/orario
+	go run ./e2e/torture $(MORE)
+
 audit: setup web/node_modules/.package-lock.json
 	@scripts/audit.sh
 

@@ -58,6 +58,7 @@ func raise(t testing.TB) *stage {
 		"ORARIO_SMTP="+mail,
 		"ORARIO_ALLOW_INTERNAL=true",
 		"ORARIO_WORK="+t.TempDir(),
+		"ORARIO_KEY_FILE="+filepath.Join(t.TempDir(), "key"),
 		"ORARIO_LOOK_EVERY=1s",
 		"ORARIO_SYNC_EVERY=3s",
 		"ORARIO_LOG=ERROR",

@@ -72,7 +72,7 @@ func (l *liar) Handout(ctx context.Context, digest string) (io.Reader, error) {
 func between(t *testing.T, w *worldtest.World) *liar {
 	l := &liar{}
 	w.Intake.Connect = func(s query.Site) (intake.Site, error) {
-		site, err := courier.Connect(s.BaseUrl, s.Token)
+		site, err := courier.Connect(s.BaseUrl, w.Token)
 		require.NoError(t, err)
 		l.Site = site
 		return l, nil

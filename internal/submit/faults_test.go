@@ -63,7 +63,7 @@ func between(t *testing.T, w *worldtest.World, n int, f fault) *atomic.Int64 {
 		_, _ = io.WriteString(rw, f.body)
 	}))
 	t.Cleanup(server.Close)
-	w.Submit.Connect = func(s query.Site) (submit.Site, error) { return courier.Connect(server.URL, s.Token) }
+	w.Submit.Connect = func(query.Site) (submit.Site, error) { return courier.Connect(server.URL, w.Token) }
 	return &seen
 }
 
