@@ -1,5 +1,5 @@
-// Command torture sends submissions by the thousand over a bad line, while programs are killed at random, and then looks
-// whether every one is settled rightly: at the site once, proved, and told so. It runs everything by itself.
+// Command torture sends submissions by the thousand over a bad line, while programs are killed at random, and then
+// looks whether every one is settled rightly: at the site once, proved, and told so. It runs everything by itself.
 package main
 
 import (
@@ -116,11 +116,11 @@ func (t *trial) torment(ctx context.Context, w *world) error {
 		return fmt.Errorf("sending: %w", err)
 	}
 	// Half of the time is left for settling while things still go wrong.
-	w.wait(ctx, ids, t.most/2)
+	w.wait(ctx, t.most/2)
 	stop()
 	killing.Wait()
 	t.proxy.share.Store(0)
-	w.wait(ctx, ids, t.most/2)
+	w.wait(ctx, t.most/2)
 	result, err := w.count(ctx, ids)
 	if err != nil {
 		return err

@@ -14,8 +14,15 @@ func TestEverySubmissionIsSettledRightly(t *testing.T) {
 	binary := os.Getenv("ORARIO_BINARY")
 	require.NotEmpty(t, binary, `run "make test", or set ORARIO_BINARY to the built program`)
 	trial := &trial{
-		submissions: 24, accounts: 3, processes: 2, faults: 100, between: 1500 * time.Millisecond, most: 3 * time.Minute,
-		binary: binary, dir: t.TempDir(), root: "../..",
+		submissions: 24,
+		accounts:    3,
+		processes:   2,
+		faults:      100,
+		between:     1500 * time.Millisecond,
+		most:        3 * time.Minute,
+		binary:      binary,
+		dir:         t.TempDir(),
+		root:        "../..",
 	}
 	require.NoError(t, trial.run(context.Background()))
 	require.NotEmpty(t, trial.kills)

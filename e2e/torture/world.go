@@ -91,7 +91,13 @@ func (t *trial) settle(ctx context.Context, site string) (*world, error) {
 }
 
 func publish(ctx context.Context, there *campus.Campus, each int) error {
-	course := api.Course{Key: "HYD214", Code: "HYD 214", Title: "Hydrography", Zone: "Europe/Lisbon", Instructor: "Prof. O"}
+	course := api.Course{
+		Key:        "HYD214",
+		Code:       "HYD 214",
+		Title:      "Hydrography",
+		Zone:       "Europe/Lisbon",
+		Instructor: "Prof. O",
+	}
 	if err := there.PublishCourse(ctx, course); err != nil {
 		return err
 	}
@@ -180,17 +186,21 @@ func (w *world) sendAll(ctx context.Context) (ids []int64, err error) {
 }
 
 func (w *world) last(ctx context.Context, o order) (id int64, err error) {
-	err = w.db.SQL.QueryRowContext(ctx, "SELECT s.id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p "+
-		"ON p.id = t.part_id WHERE p.assignment_id = ? ORDER BY s.id DESC LIMIT 1", o.assignment).Scan(&id)
+	err = w.db.SQL.QueryRowContext(ctx, "SELECT s.id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN " +
+		"part p "+
+		"ON p.id = t.part_id WHERE p.assignment_id = ? ORDER BY s.id DESC LIMIT 1", o.assignment).
+		Scan(&id)
 	return id, err
 }
 
 // wait waits until all are settled, for so long at most.
-func (w *world) wait(ctx context.Context, ids []int64, most time.Duration) {
+func (w *world) wait(ctx context.Context, most time.Duration) {
 	for end := time.Now().Add(most); time.Now().Before(end) && ctx.Err() == nil; time.Sleep(200 * time.Millisecond) {
 		var open int
-		err := w.db.SQL.QueryRowContext(ctx, "SELECT COUNT(*) FROM submission s LEFT JOIN ledger l ON l.submission_id = "+
-			"s.id WHERE s.state = 'sending' OR s.state = 'accepted' AND NOT COALESCE(l.agrees, FALSE)").Scan(&open)
+		err := w.db.SQL.QueryRowContext(ctx, "SELECT COUNT(*) FROM submission s LEFT JOIN ledger l ON " +
+			"l.submission_id = "+
+			"s.id WHERE s.state = 'sending' OR s.state = 'accepted' AND NOT COALESCE(l.agrees, FALSE)").
+			Scan(&open)
 		if err == nil && open == 0 {
 			return
 		}
@@ -220,8 +230,10 @@ func (w *world) count(ctx context.Context, ids []int64) (r result, err error) {
 			return r, err
 		}
 		var there, wrong int
-		err = w.campus.SQL.QueryRowContext(ctx, "SELECT COUNT(*) FROM submission WHERE idempotency_key = ? AND number IS "+
-			"NOT NULL", key).Scan(&there)
+		err = w.campus.SQL.QueryRowContext(ctx, "SELECT COUNT(*) FROM submission WHERE idempotency_key = ? AND " +
+			"number IS "+
+			"NOT NULL", key).
+			Scan(&there)
 		if err != nil {
 			return r, err
 		}
