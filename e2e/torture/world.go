@@ -186,7 +186,7 @@ func (w *world) sendAll(ctx context.Context) (ids []int64, err error) {
 }
 
 func (w *world) last(ctx context.Context, o order) (id int64, err error) {
-	err = w.db.SQL.QueryRowContext(ctx, "SELECT s.id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN " +
+	err = w.db.SQL.QueryRowContext(ctx, "SELECT s.id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN "+
 		"part p "+
 		"ON p.id = t.part_id WHERE p.assignment_id = ? ORDER BY s.id DESC LIMIT 1", o.assignment).
 		Scan(&id)
@@ -197,7 +197,7 @@ func (w *world) last(ctx context.Context, o order) (id int64, err error) {
 func (w *world) wait(ctx context.Context, most time.Duration) {
 	for end := time.Now().Add(most); time.Now().Before(end) && ctx.Err() == nil; time.Sleep(200 * time.Millisecond) {
 		var open int
-		err := w.db.SQL.QueryRowContext(ctx, "SELECT COUNT(*) FROM submission s LEFT JOIN ledger l ON " +
+		err := w.db.SQL.QueryRowContext(ctx, "SELECT COUNT(*) FROM submission s LEFT JOIN ledger l ON "+
 			"l.submission_id = "+
 			"s.id WHERE s.state = 'sending' OR s.state = 'accepted' AND NOT COALESCE(l.agrees, FALSE)").
 			Scan(&open)
@@ -230,7 +230,7 @@ func (w *world) count(ctx context.Context, ids []int64) (r result, err error) {
 			return r, err
 		}
 		var there, wrong int
-		err = w.campus.SQL.QueryRowContext(ctx, "SELECT COUNT(*) FROM submission WHERE idempotency_key = ? AND " +
+		err = w.campus.SQL.QueryRowContext(ctx, "SELECT COUNT(*) FROM submission WHERE idempotency_key = ? AND "+
 			"number IS "+
 			"NOT NULL", key).
 			Scan(&there)
