@@ -65,26 +65,119 @@ func (x *Index) Check(document string, o Options) Report {
 	text := normalise(document)
 	m := findMarks(document)
 	r := Report{Length: text.Length, Passages: []Passage{}, Sources: []SourceShare{}}
-	table := groups(text.words)
-	for _, i := range x.candidates(text) {
-		source := x.sources[i]
-		st := normalise(source.Text)
-		for _, match := range align(text, table, st) {
-			p := Passage{
-				Start: int(text.words[match.d0].start), End: int(text.words[match.d1-1].end),
-				Source:      source.Name,
-				SourceStart: int(st.words[match.s0].start), SourceEnd: int(st.words[match.s1-1].end),
-				Exact: match.exact, Words: match.d1 - match.d0,
-			}
-			judge(&p, source.Kind, m, o)
-			r.Passages = append(r.Passages, p)
+	for _, f := range x.find(text, m) {
+		p := Passage{
+			Start: int(text.words[f.d0].start), End: int(text.words[f.d1-1].end),
+			Source:      x.sources[f.source].Name,
+			SourceStart: int(f.text.words[f.s0].start), SourceEnd: int(f.text.words[f.s1-1].end),
+			Exact: f.exact, Words: f.d1 - f.d0,
 		}
+		judge(&p, x.sources[f.source].Kind, m, o)
+		if f.common && p.Excluded == "" {
+			p.Excluded = "common"
+		}
+		r.Passages = append(r.Passages, p)
 	}
 	slices.SortFunc(r.Passages, func(a, b Passage) int {
 		return cmp.Or(a.Start-b.Start, a.End-b.End, cmp.Compare(a.Source, b.Source))
 	})
 	r.count()
 	return r
+}
+
+// A finding is a passage that a source has, as far as it is more than chance.
+type finding struct {
+	piece
+	source int
+	text   *Text // of the source
+	common bool  // many sources share the wording
+}
+
+// find aligns the document with every candidate and keeps what weighs enough as evidence.
+func (x *Index) find(text *Text, m marks) (list []finding) {
+	table := groups(text.words)
+	shared := make([]uint16, len(text.words)) // by how many sources each word of the document
+	for _, i := range x.candidates(text) {
+		st := normalise(x.sources[i].Text)
+		matches := align(text, table, st)
+		last := 0
+		for _, m := range matches { // in the document's order
+			for w := max(m.d0, last); w < m.d1; w++ {
+				shared[w]++
+			}
+			last = max(last, m.d1)
+		}
+		for _, m := range gather(matches) {
+			list = append(list, finding{piece: agree(text.words, st.words, m), source: i, text: st})
+		}
+	}
+	var listed []finding
+	for _, f := range list {
+		if f.weighed(text.words, shared) {
+			listed = append(listed, f)
+		}
+	}
+	return x.atMarks(text.words, listed, m)
+}
+
+// weighed says whether a finding is listed, and whether as common.
+func (f *finding) weighed(doc []word, shared []uint16) bool {
+	all, rare := f.evidence(doc, shared)
+	f.common = rare < leastEvidence && all >= commonEvidence
+	return rare >= leastEvidence || f.common
+}
+
+// atMarks splits the findings that run into or out of a quotation at its marks, since either side is judged for
+// itself. Marks that the source has at the same place were borrowed with its words, and split nothing. A side outside
+// of the marks that is nothing by itself goes.
+func (x *Index) atMarks(words []word, list []finding, m marks) (out []finding) {
+	for _, f := range list {
+		cuts, opens := x.cuts(words, f, m)
+		quoted := len(cuts) > 0 && !opens[cuts[0]]
+		for _, part := range f.split(cuts) {
+			if part.d0 > f.d0 {
+				quoted = opens[part.d0]
+			}
+			if len(cuts) == 0 || quoted || len(part.ordered) >= fewestWords {
+				out = append(out, finding{piece: part, source: f.source, text: f.text, common: f.common})
+			}
+		}
+	}
+	return out
+}
+
+// cuts are the words of a finding before which the document has a quotation mark and the source has none, ascending,
+// with whether the mark opens.
+func (x *Index) cuts(words []word, f finding, m marks) (cuts []int, opens map[int]bool) {
+	opens = map[int]bool{}
+	var theirs []int // words of the source at marks
+	for _, q := range m.quoted {
+		for _, edge := range []int{q.start, q.end} {
+			at := wordAt(words, edge)
+			if at <= f.d0 || at >= f.d1 {
+				continue
+			}
+			if theirs == nil {
+				theirs = []int{-9}
+				for _, q := range quotations(x.sources[f.source].Text) {
+					theirs = append(theirs, wordAt(f.text.words, q.start), wordAt(f.text.words, q.end))
+				}
+			}
+			opposite := f.opposite(at)
+			if !slices.ContainsFunc(theirs, func(w int) bool { return w-opposite >= -2 && w-opposite <= 2 }) {
+				cuts = append(cuts, at)
+				opens[at] = edge == q.start
+			}
+		}
+	}
+	slices.Sort(cuts)
+	return slices.Compact(cuts), opens
+}
+
+// wordAt is the first word that begins at a code point or behind it.
+func wordAt(words []word, point int) int {
+	at, _ := slices.BinarySearchFunc(words, point, func(w word, p int) int { return int(w.start) - p })
+	return at
 }
 
 // judge decides on remedy and exclusion.
@@ -138,6 +231,80 @@ func (r *Report) count() {
 	slices.SortFunc(r.Sources, func(a, b SourceShare) int {
 		return cmp.Or(cmp.Compare(b.Share, a.Share), cmp.Compare(a.Source, b.Source))
 	})
+}
+
+// A RemedyShare is the part of a document that asks for one remedy.
+type RemedyShare struct {
+	Remedy Remedy  `json:"remedy"`
+	Share  float64 `json:"share"` // 0 to 1
+	Counts bool    `json:"counts"`
+}
+
+// heaviest are the remedies in the order in which a code point that several passages cover counts for one.
+var heaviest = []Remedy{Rewrite, Quote, Cite, OwnWork, Leave}
+
+// ByRemedy says what part of the document asks for which remedy; every code point counts once, for the heaviest. Those
+// that count make the report's share together.
+func (r *Report) ByRemedy() (list []RemedyShare) {
+	var before []span
+	for _, counts := range []bool{true, false} {
+		for _, remedy := range heaviest {
+			had := covered(before)
+			for _, p := range r.Passages {
+				shown := p.Excluded == "" || p.Remedy == OwnWork || p.Remedy == Leave
+				if p.Remedy == remedy && shown && (p.Excluded == "") == counts {
+					before = append(before, span{p.Start, p.End})
+				}
+			}
+			slices.SortFunc(before, func(a, b span) int { return a.start - b.start })
+			if share := float64(covered(before)-had) / float64(max(1, r.Length)); share > 0 {
+				list = append(list, RemedyShare{remedy, share, counts})
+			}
+		}
+	}
+	return list
+}
+
+// A Stretch is a part of the document with the passage that weighs most there, and behind it those that other sources
+// have of the same words. Both are numbers of the report's passages.
+type Stretch struct {
+	Best int
+	Also []int
+}
+
+// Stretches puts the passages that cover the same words together: those that share half of the shorter one's length
+// with the best. What counts comes before what doesn't, then the longer.
+func (r *Report) Stretches() (list []Stretch) {
+	order := make([]int, len(r.Passages))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		p, q := r.Passages[a], r.Passages[b]
+		weight := func(p Passage) float64 { return float64(p.End-p.Start) * (0.5 + p.Exact) }
+		out := func(p Passage) int {
+			if p.Excluded == "" {
+				return 0
+			}
+			return 1
+		}
+		return cmp.Or(out(p)-out(q), cmp.Compare(weight(q), weight(p)))
+	})
+	for _, i := range order {
+		p := r.Passages[i]
+		at := slices.IndexFunc(list, func(s Stretch) bool {
+			best := r.Passages[s.Best]
+			shared := span{p.Start, p.End}.overlap(span{best.Start, best.End})
+			return best.Source != p.Source && 2*shared >= min(p.End-p.Start, best.End-best.Start)
+		})
+		if at >= 0 {
+			list[at].Also = append(list[at].Also, i)
+		} else {
+			list = append(list, Stretch{Best: i})
+		}
+	}
+	slices.SortFunc(list, func(a, b Stretch) int { return a.Best - b.Best })
+	return list
 }
 
 // covered is the number of code points in at least one span; spans are in order of their starts.

@@ -32,6 +32,7 @@ type word struct {
 	start, end int32 // code points
 	hash       uint32
 	light      bool // a function word; three of them say nothing
+	common     bool // another word that stands in every text
 }
 
 // normalise reads a text once; time and memory are O(len(s)).
@@ -42,7 +43,10 @@ func normalise(s string) *Text {
 	finish := func() {
 		if wordFrom >= 0 && len(t.Norm) > normFrom {
 			letters := t.Norm[normFrom:]
-			t.words = append(t.words, word{wordFrom, at, hashWord(letters), isLight(letters)})
+			t.words = append(
+				t.words,
+				word{wordFrom, at, hashWord(letters), isLight(letters), commonWords[string(letters)]},
+			)
 		}
 		wordFrom = -1
 	}

@@ -176,7 +176,7 @@ func (w *world) sendAll(ctx context.Context) (ids []int64, err error) {
 					break
 				}
 			}
-			if try > 600 || ctx.Err() != nil {
+			if try > 6000 || ctx.Err() != nil {
 				return ids, err
 			}
 			time.Sleep(50 * time.Millisecond)

@@ -36,6 +36,8 @@ type Reading struct {
 	MoreRounds   string    `json:"more_rounds"` // what is still possible, as a sentence
 	MayGoOn      bool      `json:"may_go_on"`   // another version can be sent
 	Passages     []Passage `json:"passages"`
+	// What asks for which remedy, every character once
+	Remedies []similarity.RemedyShare `json:"remedies"`
 }
 
 // A Passage is one of a report, with the words of its source around it.
@@ -55,6 +57,7 @@ type Passage struct {
 	After       string            `json:"after"`
 	Advice      string            `json:"advice"`
 	Handled     string            `json:"handled"` // fixed, not_mine or empty
+	Also        []string          `json:"also"`    // titles of other sources that have the same words
 	Rank        int               `json:"rank"`    // 1 is the heaviest of those that count; 0: does not count
 }
 
@@ -72,6 +75,7 @@ var exclusions = map[string]string{
 	"handout":      "handout text",
 	"own":          "your own earlier work",
 	"source":       "sources left out by choice",
+	"common":       "wording that many share",
 }
 
 // Read lays out the report of a submission.
@@ -110,12 +114,17 @@ func (s Service) Read(ctx context.Context, student, submission int64) (*Reading,
 	for _, source := range body.Sources {
 		titles[source.Name], texts[source.Name] = source.Title, []rune(source.Text)
 	}
-	for n, p := range body.Report.Passages {
-		r.Passages = append(
-			r.Passages,
-			passage(n, p, r.Length, titles[p.Source], texts[p.Source], handled[n], []rune(body.Text)),
-		)
+	for _, stretch := range body.Report.Stretches() {
+		n := stretch.Best
+		p := body.Report.Passages[n]
+		shown := passage(n, p, r.Length, titles[p.Source], texts[p.Source], handled[n], []rune(body.Text))
+		for _, also := range stretch.Also {
+			name := body.Report.Passages[also].Source
+			shown.Also = append(shown.Also, cmp.Or(titles[name], name))
+		}
+		r.Passages = append(r.Passages, shown)
 	}
+	r.Remedies = append([]similarity.RemedyShare{}, body.Report.ByRemedy()...)
 	rank(r.Passages)
 	r.LeftOut = leftOut(body.Report.Passages)
 	return r, s.sinceBefore(ctx, student, state, sub, r, *body.Report)
@@ -181,6 +190,7 @@ func passage(
 		After:       cut(p.SourceEnd, p.SourceEnd+aroundSource),
 		Advice:      advice[p.Remedy],
 		Handled:     handled,
+		Also:        []string{},
 	}
 }
 

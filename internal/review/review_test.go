@@ -180,10 +180,10 @@ func TestPassagesAreHandledTogether(t *testing.T) {
 	var sources []string
 	for n := range 8 {
 		source := fmt.Sprintf(
-			"%s number %d said at the %dth hour of a very long and windy night by the harbour",
+			"%s keeper %s wrote down every lamp that went past during the equinoctial gale, and tallied %s barrels",
 			reader,
-			n,
-			n,
+			[]string{"Abel", "Benta", "Caio", "Dulce", "Elvio", "Fausta", "Gil", "Hilda"}[n],
+			[]string{"eleven", "twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty"}[n],
 		)
 		require.NoError(t, w.Campus.PublishReading(ctx, fmt.Sprint("r", n), fmt.Sprint("Reader ", n), source))
 		sources = append(sources, source)
@@ -199,9 +199,9 @@ func TestPassagesAreHandledTogether(t *testing.T) {
 	require.NoError(t, err)
 	require.Greater(t, len(reading.Passages), 3)
 	var all sync.WaitGroup
-	for n := range reading.Passages {
-		all.Go(func() { assert.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, n, "fixed")) })
-		all.Go(func() { assert.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, n, "fixed")) })
+	for _, p := range reading.Passages {
+		all.Go(func() { assert.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, p.N, "fixed")) })
+		all.Go(func() { assert.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, p.N, "fixed")) })
 	}
 	all.Wait()
 	reading, err = w.Review.Read(ctx, w.Student, sub.ID)
@@ -209,8 +209,9 @@ func TestPassagesAreHandledTogether(t *testing.T) {
 	for _, p := range reading.Passages {
 		assert.Equal(t, "fixed", p.Handled, "passage %d", p.N)
 	}
-	require.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, 1, ""))
-	require.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, 1, ""), "taken back twice")
+	second := reading.Passages[1].N
+	require.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, second, ""))
+	require.NoError(t, w.Review.Handle(ctx, w.Student, sub.ID, second, ""), "taken back twice")
 	reading, err = w.Review.Read(ctx, w.Student, sub.ID)
 	require.NoError(t, err)
 	assert.Empty(t, reading.Passages[1].Handled)

@@ -1370,6 +1370,8 @@ export interface components {
             after: string;
             advice: string;
             handled: string;
+            /** @description titles of other sources that have the same words */
+            also: string[];
             rank: number;
         };
         Reading: {
@@ -1393,7 +1395,15 @@ export interface components {
             left_out: string[];
             more_rounds: string;
             passages: components["schemas"]["Passage"][];
+            remedies: components["schemas"]["RemedyShare"][];
             may_go_on: boolean;
+        };
+        RemedyShare: {
+            /** @enum {string} */
+            remedy: "rewrite" | "quote" | "cite" | "own" | "leave";
+            /** Format: double */
+            share: number;
+            counts: boolean;
         };
         Entry: {
             /** Format: int64 */

@@ -78,6 +78,12 @@ function Source({ passage: p, mark }: { passage: Passage; mark: Props["mark"] })
       <span className="soft">
         · {Math.round(p.exact * p.words)} of {p.words} words the same
       </span>
+      {p.also.length > 0 && (
+        <span className="soft" title={p.also.join("\n")}>
+          {" "}
+          · also in {p.also.length === 1 ? p.also[0] : `${p.also.length} more`}
+        </span>
+      )}
       <br />… {p.before}
       <span className={styles.match}>{p.match}</span>
       {p.after} …

@@ -3,22 +3,9 @@ import { percent, remedyNames } from "./names";
 import patterns from "./patterns.module.css";
 import styles from "./Share.module.css";
 
-const order = ["rewrite", "quote", "cite", "own", "leave"] as const;
-
 /** The share as a bar of patterns, with what was left out and why. */
 export function Share({ reading: r }: { reading: Reading }) {
-  const parts = order
-    .map((remedy) => ({
-      remedy,
-      counts: remedy !== "own" && remedy !== "leave",
-      share: r.passages
-        .filter(
-          (p) =>
-            p.remedy === remedy && (p.excluded === "" || remedy === "own" || remedy === "leave"),
-        )
-        .reduce((sum, p) => sum + p.share, 0),
-    }))
-    .filter((p) => p.share > 0);
+  const parts = r.remedies;
   return (
     <div className={styles.share}>
       <strong className={styles.big}>{Math.round(100 * r.share)} %</strong>
@@ -33,7 +20,7 @@ export function Share({ reading: r }: { reading: Reading }) {
         >
           {parts.map((p) => (
             <span
-              key={p.remedy}
+              key={p.remedy + p.counts}
               className={patterns.fill}
               data-remedy={p.remedy}
               style={{ width: `${100 * p.share}%` }}

@@ -18,6 +18,7 @@ const passage = (n: number, start: number, end: number, excluded = ""): Passage 
   advice: "",
   handled: "",
   rank: n,
+  also: [],
 });
 
 describe("paragraphs", () => {
