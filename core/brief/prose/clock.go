@@ -68,6 +68,15 @@ func (t *text) clock(i int, known bool, part string) (c clock, next int, ok bool
 		}
 		return done(of/60%24, of%60, next, false)
 	}
+	if has(word(i), "am", "pm") && i+1 < len(tok) && tok[i+1].number { // PM 5:00
+		late, next, ok := t.clock(i+1, true, map[string]string{"am": "morning", "pm": "afternoon"}[word(i)])
+		late.start = c.start
+		if word(i) == "pm" && late.h < 12 {
+			late.h += 12
+		}
+		late.bare = false
+		return late, next, ok
+	}
 	if !tok[i].number {
 		hour, isHour := tok[i].count()
 		if !isHour || hour < 1 || hour > 12 || word(i) == "a" || word(i) == "an" || word(i) == "single" ||

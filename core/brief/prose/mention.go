@@ -1,5 +1,7 @@
 package prose
 
+import "strings"
+
 // mention is a place where the text names a time: a day, a time of day, or both.
 type mention struct {
 	span
@@ -37,6 +39,9 @@ var leads = map[string]bool{
 	":":      true,
 	"after":  true,
 	"about":  true,
+	"klo":    true,
+	"kl":     true,
+	"um":     true,
 }
 
 // mentions finds all times in the text. Zones that stand apart from any time, beside a word such as
@@ -94,7 +99,7 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 	if d, after, isDay := t.day(i); isDay {
 		m.day, m.start, m.end = &d, d.start, d.end
 		next = after
-		for k := after; k < len(tok) && k < after+5; k++ {
+		for k := after; k < len(tok) && k < after+7; k++ {
 			known := leads[word(k-1)] || word(k-1) == "(" || word(k-1) == ","
 			if k == after && d.whole && !isTime(tok, k) {
 				break
@@ -136,7 +141,11 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				"/",
 				"time",
 				":",
-			) ||
+				"on",
+				"klo",
+				"kl",
+				"um",
+			) && !t.bracketedWeekday(k) ||
 				word(k) == "in" && word(k+1) == "the" {
 				break
 			}
@@ -149,6 +158,9 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 		m.clock, m.start, m.end = &c, c.start, c.end
 		next = t.zoneAfter(&m, after)
 		for k := next; k < len(tok) && k < next+6; k++ {
+			if t.newLine(k) && weekdays[word(k)] != 0 {
+				break // the next row of a list
+			}
 			if d, then, isDay := t.day(k); isDay {
 				if c.bare && d.part != "" {
 					if late, then, ok := t.clock(i, true, d.part); ok && then == after {
@@ -204,9 +216,30 @@ func isTime(tok []token, k int) bool {
 	return k < len(tok) && (tok[k].s == "," || tok[k].s == "at" || tok[k].s == "(" || tok[k].number)
 }
 
+// bracketedWeekday says whether a token belongs to a weekday in brackets: "December 18 (Fri.), 17:00".
+func (t *text) bracketedWeekday(i int) bool {
+	at := func(k int) string {
+		if k >= 0 && k < len(t.tokens) {
+			return t.tokens[k].s
+		}
+		return ""
+	}
+	for k := i; k > i-3; k-- {
+		if weekdays[at(k)] != 0 && at(k-1) == "(" && at(k-1+i-k) != "" {
+			return has(at(i), ".", ")") || i == k
+		}
+	}
+	return false
+}
+
+// newLine says whether a token is the first of its line.
+func (t *text) newLine(i int) bool {
+	return i > 0 && i < len(t.tokens) && strings.ContainsRune(t.plain[t.tokens[i-1].end:t.tokens[i].start], '\n')
+}
+
 // free says that what was read as a time is not the beginning of an amount: ten to twelve pages.
 func (t *text) free(i, next int) bool {
-	if next >= len(t.tokens) {
+	if next >= len(t.tokens) || t.newLine(next) {
 		return true
 	}
 	switch t.tokens[next].s {

@@ -95,6 +95,11 @@ var (
 			`survey)(?: day)?(?: is| takes place| will be| was| of| begins?| starts?)?(?: on| at| from|`+
 			`:)?(?: the)?\W*$`,
 	)
+	staysCue = rule(
+		"stay|remain|kept|keep|loan|lent|book|reserv|away|absent|back|return|sign|order|collect|pick",
+		`\b(?:stays?|remains?|kept|on loan|lent|booked|reserved|(?:am|is|are) (?:away|absent|back)|order|`+
+			`pick(?:ed)? up|collect(?:ed)?|signed?(?: up)?)\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`,
+	)
 	againCue = rule(
 		"resubmi|re-submi|replac|revis|new version|again|another version|update|as often|overwrit|chang|correct|"+
 			"improve|swap|attempt|tries|exchange",
@@ -161,6 +166,9 @@ func (t *text) assign(list []mention) {
 			before = before[len(before)-160:]
 		}
 		m.role = roleOf(before, after)
+		if m.role == due && strings.HasSuffix(strings.TrimRight(t.plain[m.sentence.start:m.sentence.end], " \n\"'"), "?") {
+			m.role = other // somebody asks whether
+		}
 		if m.role == closes {
 			m.neg = afterCue.in(before)
 		}
@@ -199,7 +207,7 @@ func roleOf(before, after string) role {
 	if afterPlain.in(before) && closesAt < 0 && refusal.in(after) {
 		return closes
 	}
-	if eventCue.in(before) && !weakly {
+	if eventCue.in(before) && !weakly || staysCue.in(before) {
 		return other
 	}
 	if closesAt >= 0 && closesAt >= opensAt && (closesAt > dueAt || weakly && closesAt > dueAt-12) {

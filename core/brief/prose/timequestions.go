@@ -1,7 +1,9 @@
 package prose
 
 import (
+	"regexp"
 	"slices"
+	"strings"
 	"time"
 )
 
@@ -34,14 +36,21 @@ func (r *reader) dueAsked() bool {
 
 // promoteUnknown takes a lone date whose role nothing tells for the due date.
 func (r *reader) promoteUnknown() {
-	candidate := -1
+	var days, whole []int // with a time of day
 	for i, m := range r.mentions {
 		if m.role == unknown && m.day != nil {
-			if candidate >= 0 {
-				return
+			days = append(days, i)
+			if m.clock != nil {
+				whole = append(whole, i)
 			}
-			candidate = i
 		}
+	}
+	candidate := -1
+	switch {
+	case len(days) == 1:
+		candidate = days[0]
+	case len(whole) == 1:
+		candidate = whole[0]
 	}
 	if candidate >= 0 {
 		r.mentions[candidate].role = due
@@ -102,8 +111,44 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 			return parts
 		}
 	}
+	if r.headedApart(out) {
+		return out
+	}
 	r.ask("The text names two due times; which holds?", out[1].span)
 	return nil
+}
+
+// partHeading is the line that heads a part: "Part B: Pitch deck", "Step two, the poster", "2. Report".
+var partHeading = regexp.MustCompile(
+	`^\W*(?:(?:part|stage|step|phase|section|deliverable|task|exercise|milestone|component|round|piece|item|unit)\b|` +
+		`(?:[a-f]|[1-9]|i{1,3}|iv|v)[.):])`,
+)
+
+// headedApart says whether each of several times stands under a heading of its own, so that they are due times of
+// parts.
+func (r *reader) headedApart(list []settled) bool {
+	seen := map[int]bool{}
+	for _, d := range list {
+		at := r.heading(d.start)
+		if at < 0 || seen[at] {
+			return false
+		}
+		seen[at] = true
+	}
+	return true
+}
+
+// heading is where the line begins that heads the part in which an offset lies; -1 where none does.
+func (r *reader) heading(at int) int {
+	for end := at; end >= 0; {
+		begin := strings.LastIndexByte(r.plain[:end], '\n') + 1
+		line := strings.TrimSpace(r.plain[begin:end])
+		if begin < at && len(line) < 80 && partHeading.MatchString(line) && (end < at || !strings.Contains(line, ". ")) {
+			return begin
+		}
+		end = begin - 1
+	}
+	return -1
 }
 
 var (

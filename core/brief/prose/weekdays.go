@@ -94,6 +94,9 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 	}
 	if m := t.month(at); m != 0 {
 		k := at + 1
+		if word(k) == "." && tok[k].start == tok[k-1].end {
+			k++
+		}
 		if word(k) == "the" {
 			k++
 		}

@@ -48,6 +48,7 @@ var regions = map[string]string{
 	"british":               "Europe/London",
 	"uk":                    "Europe/London",
 	"bst":                   "Europe/London",
+	"brasilia":              "America/Sao_Paulo",
 	"irish":                 "Europe/Dublin",
 	"ireland":               "Europe/Dublin",
 	"wet":                   "Europe/Lisbon",
