@@ -161,6 +161,10 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 			if t.newLine(k) && weekdays[word(k)] != 0 {
 				break // the next row of a list
 			}
+			if r, then, isRelative := t.relative(k); isRelative && k == next {
+				m.relative, m.end, next = r, tok[then-1].end, then
+				break
+			}
 			if d, then, isDay := t.day(k); isDay {
 				if c.bare && d.part != "" {
 					if late, then, ok := t.clock(i, true, d.part); ok && then == after {
@@ -190,6 +194,7 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				"strictly",
 				"every",
 				"by",
+				"/",
 			) {
 				break
 			}

@@ -51,16 +51,16 @@ var (
 	)
 	dueCue = rule(
 		"due|deadline|submi|send|sent|upload|deliver|hand|reach|arriv|expect|want|date|finish|last day|complet|"+
-			"turn|in by|in my|have|need|must|put|drop|get|post|mail|collect|bring|give",
+			"turn|come|in by|in my|have|need|must|put|drop|get|post|mail|collect|bring|give",
 		`\b(?:due|deadlines?|submi(?:t|ts|tted|ssion|ssions|tting)|send|sent|upload(?:s|ed|ing)?|deliver(?:ed|y)?|`+
-			`hand(?:ed|ing)?(?: it| them| this| the \w+)? (?:in|over|to)|reach(?:es)?|arriv(?:e|es|ed)|expected?|`+
+			`hand(?:ed|ing)?(?: it| them| this| the \w+)?[ -](?:in|over|to)|comes? in(?: on)?|reach(?:es)?|arriv(?:e|es|ed)|expected?|`+
 			`want(?:ed)?|finish(?:ed)?|last day|complet(?:e|ed|ion)|in by|in my (?:inbox|hands|mail)|must be|`+
 			`needs? to be|has to be|have to be|put|drop|get (?:it|them|this|your)|have (?:it|them|everything|this|`+
 			`your \w+)|bring|give)\b`,
 	)
 	weakDue = regexp.MustCompile(
 		`(?:\b(?:by|until|till|before|no later than|not later than|latest|at the latest|up to|through|ends?|` +
-			`on or before)|<)(?: the| end of| noon on)?\W*$`,
+			`on or before)|<)(?: on)?(?: the| end of| noon on)?\W*$`,
 	)
 	notBefore = regexp.MustCompile(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`)
 	weakOpens = regexp.MustCompile(`\b(?:from|since|as of)(?: the)?\W*$`)
@@ -77,19 +77,21 @@ var (
 	)
 	elseCue = rule(
 		"draft|extension|feedback|mark|result|question|return|comment|solution|grade|sign up|register|topic|"+
-			"consult|practice|answer|ask|last year|read|watch|prepare|study",
+			"consult|practice|answer|ask|mail|message|announc|letter|week|day|last year|read|watch|prepare|study",
 		`(?:^\W*(?:please )?(?:read|watch|prepare|study|finish reading)\b[^.;]{0,60}|\b(?:(?:first |rough |early |`+
 			`optional |a |any |your |of )*drafts?(?: until| by| on| to me| for| can| may| \w+){0,5}|`+
-			`extensions?(?: \w+){0,5}|feedback(?: \w+){0,6}|(?:marks|results|grades|comments|`+
-			`solutions?)(?: \w+){0,6}|(?:marked|returned|graded)(?: \w+){0,3}|questions?(?: \w+){0,6}|`+
+			`extensions?(?: \w+){0,5}|questions?\b[^.;]{0,60}|feedback(?: \w+){0,6}|(?:marks|results|grades|comments|`+
+			`solutions?)(?: \w+){0,6}|(?:messages?|e-?mails?|announcements?|letters?) (?:of|from)|`+
+			`(?:weeks?|days?) (?:up to|before)|(?:marked|returned|graded)(?: \w+){0,3}|questions?(?: \w+){0,6}|`+
 			`ask(?: \w+){0,6}|sign up(?: \w+){0,4}|regist(?:er|ration)(?: \w+){0,4}|(?:choose|`+
 			`pick)(?: \w+){0,3} topic(?: \w+){0,3}|consultations?(?: \w+){0,3}|practice(?: \w+){0,4}))\W*$`,
 	)
 	eventCue = rule(
-		"class|lecture|seminar|tutorial|office|reading|read|exam|test|quiz|excursion|tour|visit|trip|field|"+
+		"class|lecture|seminar|tutorial|office|hrs|jury|hearing|crit|viva|colloq|truck|bus|reading|read|exam|test|quiz|excursion|tour|visit|trip|field|"+
 			"workshop|present|meet|holiday|away|talk|session|interview|lab on|dive|cruise|walk|survey|taught|week "+
 			"of|quiz",
-		`\b(?:class(?:es)?|lectures?|seminars?|tutorials?|office hours?|readings?|read|exams?|tests?|quiz|quizzes|`+
+		`\b(?:class(?:es)?|lectures?|seminars?|tutorials?|office (?:hours?|hrs)|jury|hearing|crit|viva|colloquium|`+
+			`truck|bus|readings?|read|exams?|tests?|quiz|quizzes|`+
 			`excursions?|tours?|visits?|(?:field )?trips?|field day|workshops?|present(?:ations?|ed)?|meetings?|`+
 			`meet|holidays?|away|out of office|talks?|sessions?|interviews?|dives?|cruises?|walks?|`+
 			`survey)(?: day)?(?: is| takes place| will be| was| of| begins?| starts?)?(?: on| at| from|`+
@@ -97,7 +99,7 @@ var (
 	)
 	staysCue = rule(
 		"stay|remain|kept|keep|loan|lent|book|reserv|away|absent|back|return|sign|order|collect|pick",
-		`\b(?:stays?|remains?|kept|on loan|lent|booked|reserved|(?:am|is|are) (?:away|absent|back)|order|`+
+		`\b(?:stays?|remains?|kept|on loan|lent|booked|reserved|(?:am|is|are|be) (?:away|absent|back)(?: in)?|order|`+
 			`pick(?:ed)? up|collect(?:ed)?|signed?(?: up)?)\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`,
 	)
 	againCue = rule(
@@ -166,6 +168,9 @@ func (t *text) assign(list []mention) {
 			before = before[len(before)-160:]
 		}
 		m.role = roleOf(before, after)
+		if m.start > 160 && t.otherNumber(before) {
+			m.role = other
+		}
 		if m.role == due && strings.HasSuffix(strings.TrimRight(t.plain[m.sentence.start:m.sentence.end], " \n\"'"), "?") {
 			m.role = other // somebody asks whether
 		}
@@ -190,6 +195,10 @@ func (t *text) assign(list []mention) {
 
 func roleOf(before, after string) role {
 	switch {
+	case aside(before) || mistaken.in(after):
+		return other
+	case noLater.MatchString(before):
+		return due
 	case notBefore.MatchString(before):
 		return opens
 	case wrongCue.in(before):
@@ -213,10 +222,10 @@ func roleOf(before, after string) role {
 	if closesAt >= 0 && closesAt >= opensAt && (closesAt > dueAt || weakly && closesAt > dueAt-12) {
 		return closes
 	}
-	if opensAt >= 0 && opensAt > dueAt && !weakly {
-		return opens
-	}
-	if weakOpens.MatchString(before) && closesAt < 0 {
+	if opensAt >= 0 && opensAt > dueAt && !weakly || weakOpens.MatchString(before) && closesAt < 0 {
+		if othersOpen.in(before) {
+			return other
+		}
 		return opens
 	}
 	if weakly {
@@ -239,6 +248,56 @@ func roleOf(before, after string) role {
 		return other
 	}
 	return unknown
+}
+
+var (
+	noLater  = regexp.MustCompile(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`)
+	mistaken = rule(
+		"wrong|error|mistake|supersed|out of date|void|no longer|instead",
+		`^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`,
+	)
+	// What is not the work opens and begins, too.
+	othersOpen = rule(
+		"mark|result|grade|jury|session|librar|office|registr|assistant|shop|reading week|exhib|open day|talk|term|"+
+			"hearing|course|semester|next",
+		`\b(?:marks?|results?|grades?|jury|(?:live|poster|question) session|library|office|registry|assistant|shop|`+
+			`reading week|exhibition|open day|talk|term|semester|hearing|next (?:task|assignment|lab|sheet))\b[^.;:]*$`,
+	)
+	asideIs = rule(
+		"is|are|open|there",
+		`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`,
+	)
+)
+
+// aside says whether a time stands in brackets with a sentence of their own: "(room 3, she is there Tuesday)".
+func aside(before string) bool {
+	open := strings.LastIndexByte(before, '(')
+	return open > strings.LastIndexByte(before, ')') && asideIs.in(before[open:])
+}
+
+// numbered is a piece of work by its number.
+var numberedWork = regexp.MustCompile(
+	`\b(assignment|lab|lab report|quiz|exercise|sheet|problem sheet|problem set|homework|essay|report|check|project|` +
+		`task|diario|diary|worksheet|paper)(?: no\.?| number)? (\d{1,2})\b`,
+)
+
+// otherNumber says whether a clause is about a piece of work of the same kind as the text's own, with another number.
+// The text's own are those that its first lines name.
+func (t *text) otherNumber(clause string) bool {
+	head := t.plain[:min(len(t.plain), 160)]
+	own := map[string]map[string]bool{}
+	for _, m := range numberedWork.FindAllStringSubmatch(head, -1) {
+		if own[m[1]] == nil {
+			own[m[1]] = map[string]bool{}
+		}
+		own[m[1]][m[2]] = true
+	}
+	all := numberedWork.FindAllStringSubmatch(clause, -1)
+	if len(all) == 0 {
+		return false
+	}
+	last := all[len(all)-1]
+	return own[last[1]] != nil && !own[last[1]][last[2]]
 }
 
 var notLabel = regexp.MustCompile(

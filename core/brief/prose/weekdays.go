@@ -60,7 +60,7 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 		next++
 	}
 	at := next
-	for has(word(at), ",", "the", "(", "on") || word(at) == "-" && d.part == "" {
+	for has(word(at), ",", "the", "(", "on", "/") || word(at) == "-" && d.part == "" {
 		at++
 	}
 	if nested, after, isDate := t.numeric(at, week); isDate {
