@@ -161,6 +161,28 @@ func (r *reader) countOf(noun string, not span) float64 {
 	return 0
 }
 
+// wholeSums are the ways to say what the whole is worth: as a label with its value, as what the parts make together, as
+// that of which something is lost or given.
+var wholeSums = []pattern{
+	rule("mark|point", `(?:^|\n)\W*(?:max(?:imum|\.)? )?(?:points?|marks?)(?: obtainable| possible| available)?`+
+		`\W*[:\t ]\s*(?:max(?:imum|\.)? )?(`+num+`)(?: points?| marks?)?\b`),
+	rule("max", `\bmax(?:imum|\.)? (?:marks?|points?)\W{1,4}(`+num+`)\b`),
+	rule("total", `\btotal(?: is| of|:)?\s+(`+num+`)(?: points?| marks?)?\b`),
+	rule("in all|in total|altogether|all told|together", `\b(`+num+`)(?: points?| marks?)?,? (?:in all|in total|altogether|all told)\b`),
+	rule("mak|add up|come to", `\b(?:makes?|adds? up to|comes? to) (`+num+`)(?: points?| marks?)?\b`),
+	rule("of", `\bof (?:the|its|these|all|your) (`+num+`) (?:points?|marks?)\b`),
+	rule("out of", `\bout of (`+num+`)\b`),
+	rule("the", `\b(?:the|so) (`+num+`) (?:points?|marks?)\b`),
+}
+
+var (
+	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|days?|hours?|[.:]\d)`)
+	markWord  = rule("mark|point|grade|score|out of|pts|total", `\b(?:marks?|marked|points?|pts|grades?|graded|scores?|out of|total)\b`)
+)
+
+// around is a sentence with the one before it.
+func (r *reader) around(s span) string { return r.digits[max(0, s.start-120):s.end] }
+
 // points finds what the whole work is worth.
 func (r *reader) points() {
 	type sum struct {
@@ -220,18 +242,30 @@ func (r *reader) points() {
 			}
 		}
 	}
+	for _, s := range r.sentences {
+		text := r.digits[s.start:s.end]
+		for _, p := range wholeSums {
+			for _, m := range p.all(r.digits, s) {
+				at := r.digits[m[1]:min(len(r.digits), m[1]+12)]
+				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !otherUnit.MatchString(at) &&
+					markWord.in(r.around(s)) && !elsewhere.in(text) {
+					sums = append(sums, sum{span{m[0], m[1]}, v, 3})
+				}
+			}
+		}
+	}
 	best := sum{}
 	alone := 0
 	for _, s := range sums {
 		if s.sure == 1 {
 			alone++
 		}
-		if s.sure > best.sure || s.sure == best.sure && s.sure == 2 && s.value > best.value {
+		if s.sure > best.sure || s.sure == best.sure && s.sure >= 2 && s.value > best.value {
 			best = s
 		}
 	}
-	if best.sure == 2 || best.sure == 1 && alone == 1 && parts == 0 {
-		r.find("points", best.value, best.span, 0.7+0.1*float64(best.sure))
+	if best.sure >= 2 || best.sure == 1 && alone == 1 && parts == 0 {
+		r.find("points", best.value, best.span, 0.7+0.1*float64(min(2, best.sure)))
 	}
 }
 
