@@ -59,8 +59,10 @@ func (r *reader) late() {
 			limits = append(limits, limit{at.and(s), time.Duration(lastStep) * time.Minute, false})
 		}
 		if none.start < 0 && len(limits) == 0 {
-			if m := noneCue.first(r.digits, s); m != nil && !graceCues[3].in(text) {
-				none = span{m[0], m[1]}
+			for _, cue := range append([]pattern{noneCue}, noneCues...) {
+				if m := cue.first(r.digits, s); none.start < 0 && m != nil && !graceCues[7].in(text) {
+					none = span{m[0], m[1]}
+				}
 			}
 		}
 	}

@@ -49,6 +49,11 @@ var (
 			`limit(?:ed)? (?:of|to|is|at)|stops? at|total of|but not over|(?:goes|go|going|get|`+
 			`gets) (?:no further|no higher) than|beyond)\s*)$`,
 	)
+	// A most without a unit is in that of the price.
+	bareCap = rule(
+		"never|not|max|most|tops|until|subject",
+		`\b(?:(?:never|not) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(`+num+`)\b`,
+	)
 	capAfter = rule(
 		"most|max|total|cap|altogether|ceiling",
 		`^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|cap|limit|maximum|`+
@@ -85,7 +90,22 @@ var (
 			`no (?:credit|points|marks)|fail)\b|no (?:credit|points|marks) (?:for|is given for|if) (?:\w+ )?late|`+
 			`late(?:ness)? (?:is|means|equals|gets|earns|counts|=) (?:a |as )?(?:zero|0|nothing|no credit))\b`,
 	)
+	// Ways to say that late work gets nothing, by who or what comes late.
+	noneCues = []pattern{
+		rule("late", `\b(?:neither|no)(?: \w+){0,2} (?:is|are) (?:accepted|taken|marked|read) late\b`),
+		rule("late", `\blate(?:r)? (?:\w+ ){1,2}(?:is|are) (?:not|never) (?:\w+ )?(?:marked|read|accepted|taken|graded)\b`),
+		rule("late", `\b(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?\b[^.;]{0,40}\b(?:no (?:points|marks|credit)|`+
+			`zero|nothing|0)\b`),
+		rule("late", `\blate(?:r)? \w+ (?:get|gets|receive|receives|score|scores|earn|earns) (?:no (?:points|marks|credit)|zero|`+
+			`nothing|0)\b`),
+		rule("after", `\bafter the (?:deadline|due (?:date|time))\b[^.;]{0,20}\b(?:get|receive|score|earn)s? (?:zero|nothing|0|`+
+			`no (?:points|marks|credit))\b`),
+	}
 	graceCues = []pattern{
+		rule("grace", duration+`[^.;\w]{0,3}grace\b`),
+		rule("in hand", duration+` in hand\b`),
+		rule("without", duration[:len(duration)-2]+`(?: more)?(?: minutes?| hours?)? without (?:any )?(?:penalty|deduction|loss)\b`),
+		rule("clock", `\bup to `+duration+` (?:i|we) (?:do not|don't) look at the clock\b`),
 		rule("grace", `\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? `+duration),
 		rule("grace", duration+`(?: long)?(?: of)? grace\b`),
 		rule("grace", `\b(?:within|there is|there's|have|of|for) `+duration+`[^.;]{0,25}\bgrace\b`),
@@ -325,6 +345,12 @@ func (r *reader) capIn(s span, l *Late) {
 		if r.isCap(c, s) && (c.percent != *l.Percent || c.points != (l.Of == "points")) &&
 			!ofTotal.in(r.digits[max(s.start, c.start-30):c.start]) {
 			most := c.percent
+			l.Cap = &most
+			return
+		}
+	}
+	for _, m := range bareCap.all(r.digits, s) {
+		if most := number(group(r.digits, m, 1)); most > *l.Percent && !otherUnit.MatchString(r.digits[m[1]:]) {
 			l.Cap = &most
 			return
 		}
