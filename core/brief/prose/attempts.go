@@ -12,7 +12,7 @@ var (
 			`submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|`+
 			`attempt(?:ed)?)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(`+num+`) times)\b|`+
 			`as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|`+
-			`once)\b(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|`+
+			`once)\b(?: shot)?(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|`+
 			`uploads)\W+(?:allowed\W+|possible\W+)?(`+num+`)\b)`,
 	)
 	resubmit = rule(
@@ -47,7 +47,7 @@ var (
 	notAttempt = rule("draft|report|last year|late|quiz", `\b(?:last year|drafts? may)\b`)
 	untilDue   = rule(
 		"until|till|up to|before",
-		`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|`+
+		`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|same moment|`+
 			`it is due|then)\b`,
 	)
 	againWords = rule(
@@ -57,6 +57,17 @@ var (
 			`revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|attempts?|tries)\b`,
 	)
 )
+
+// onlyRead are further ways to say which attempt counts, by what is done with it.
+var onlyRead = []struct {
+	counts string
+	cue    pattern
+}{
+	{"latest", rule("last|latest|newest", `\b(?:watch|listen to|read|open|look at|mark|grade|see) (?:only )?the (?:last|latest|newest)\b`)},
+	{"latest", rule("last|latest|newest", `\bthe (?:last|latest|newest)(?: one| version)? (?:is|gets) (?:taken|read|marked|graded)\b`)},
+	{"best", rule("best|highest", `\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
+	{"mean", rule("mean|average", `\bwhat counts is the (?:mean|average)\b`)},
+}
 
 func (r *reader) attempts() {
 	var a Attempts
@@ -119,6 +130,12 @@ func (r *reader) attempts() {
 				take(span{m[0], m[1]})
 			}
 		}
+		for _, w := range onlyRead {
+			if m := w.cue.first(r.plain, s); m != nil && a.Counts == "" {
+				a.Counts = w.counts
+				take(span{m[0], m[1]})
+			}
+		}
 		if m := untilDue.first(r.plain, s); m != nil && a.Until == "" && againWords.in(text) {
 			if len(r.dues) > 0 {
 				a.Until = r.dues[len(r.dues)-1].Value.(string)
@@ -141,7 +158,7 @@ func (r *reader) attempts() {
 			}
 		}
 	}
-	if said {
+	if said && a != (Attempts{}) {
 		r.find("attempts", a, at, 0.85)
 	}
 }

@@ -9,7 +9,7 @@ var routes = []struct {
 		rule(
 			"site|page|portal|platform|system|campus",
 			`\b(?:course(?:'s)? (?:web)?(?:site|page)|course web ?page|(?:web)?site|(?:web|course|assignment|`+
-				`submission|class|module|upload) ?page|portal|platform|learning (?:platform|system|environment)|`+
+				`submission|class|module|upload|unit|subject|department) ?page|portal|platform|learning (?:platform|system|environment)|`+
 				`virtual campus|online campus|submission system|e-?learning)\b`,
 		),
 	},
@@ -17,7 +17,7 @@ var routes = []struct {
 		"folder",
 		rule(
 			"folder|drive",
-			`\b(?:(?:shared|class|course|group|team|common|network|cloud|my|the|our|submission|project|`+
+			`\b(?:(?:shared|class|course|group|team|common|studio|network|cloud|my|the|our|submission|project|`+
 				`lab)(?: \w+){0,2} (?:folder|drive)|folder (?:on|in) (?:the|our)|shared (?:folder|drive)|`+
 				`drop it in the folder)\b`,
 		),
@@ -27,7 +27,7 @@ var routes = []struct {
 		rule(
 			"mail|email|e-mail|inbox|mailbox|@",
 			`\b(?:by|via|through|as an?|in an?|per) (?:ordinary |plain )?e-?mail(?: attachment)?\b|`+
-				`\be-?mail(?:ed)? (?:it|them|me|us|this|the|your|everything|both|all|to|files)\b|\b(?:mail(?:ed)?|`+
+				`\bmail me\b|\be-?mail(?:ed)? (?:it|them|me|us|this|the|your|everything|both|all|to|files)\b|\b(?:mail(?:ed)?|`+
 				`send|sent|submit|submitted|post|write|`+
 				`forward)\b[^.;]{0,70}(?:\bto\b[^.;]{0,40})?[a-z0-9._-]+@[a-z0-9.-]+|\b(?:to|at) (?:my|the|our|`+
 				`this|their|the instructor's) (?:\w+ )?(?:e-?mail|mail) address\b|\bmail (?:it|them|the \w+|`+
@@ -42,7 +42,8 @@ var routes = []struct {
 			`\b(?:on paper|(?:printed|paper|hard|bound|stapled)[- ]?(?:copy|copies|version|out)|hardcopy|`+
 				`pigeonhole|pigeon[- ]hole|letter ?box|drop ?box|(?:the|a|my|our) (?:\w+ )?(?:box|`+
 				`tray)(?: outside| in front| by| at| next| on| in)|(?:to|in|at|outside|under the door of) (?:my |`+
-				`the )?(?:room|office)(?: [a-z]?\d[\w.]*)?|in person|by hand|on my desk|at the (?:\w+ )?(?:desk|`+
+				`the )?(?:room|office)(?: [a-z]?\d[\w.]*)?|in person|(?:deliver\w*|submit\w*|br(?:ing|ought)|given?|handed?|return\w*|receiv\w*|accept\w*|leave)\b`+
+				`[^.;]{0,30}\bby hand|on my desk|(?:at|to) the (?:\w+ )?(?:desk|`+
 				`counter|reception))\b`,
 		),
 	},
@@ -53,7 +54,7 @@ var (
 		"due|deadline|submi|send|sent|upload|hand|deliver|put|drop|mail|post|bring|leave|place|goes|go |save|copy|"+
 			"via|through|on |to |in |by |give",
 		`\b(?:due|deadline|submi\w+|send|sent|upload\w*|hand(?:ed)?|deliver\w*|put|drop\w*|(?:e-?)?mail\w*|`+
-			`post\w*|bring|leave|left|plac\w+|goes?|saved?|copy|copied|via|give|given|turn|route|return(?:ed)?|`+
+			`post\w*|bring|leave|left|plac\w+|go(?:es)?|saved?|copy|copied|via|give|given|turn|route|return(?:ed)?|`+
 			`receiv\w*|accept\w*|take|stuff|share)\b`,
 	)
 	routeElse = rule(
