@@ -108,6 +108,7 @@ var mainViews = []view{
 	{name: "library", path: "/library", width: 1280, height: 800},
 	{name: "version", path: "version", width: 1280, height: 800},
 	{name: "courses", path: "/courses", width: 1280, height: 800},
+	{name: "account", path: "/account", width: 1280, height: 800},
 	{name: "plan", path: "/plan", width: 1280, height: 800},
 	{name: "week", path: "/week", width: 1280, height: 800},
 	{
