@@ -18,6 +18,14 @@ func (r *reader) graceIn(s span) (span, int) {
 	return span{}, 0
 }
 
+// limitSaid are ways to say up to how late work is taken, by what happens then.
+var limitSaid = []pattern{
+	rule("after", `\bafter `+duration+`,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|look at)\b`),
+	rule("after", `\bafter `+duration+`,? (?:we|i) (?:mark|count|grade) it (?:as )?(?:zero|0)\b`),
+	rule("beyond", `\bbeyond `+duration+`,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
+	rule("up to", `\bup to `+duration+`,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
+}
+
 // limit is up to how late work is taken.
 type limit struct {
 	span
@@ -39,6 +47,13 @@ func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 		if minutes := minutesOf(r.digits, m, 1); minutes >= 30 &&
 			refusedLate.in(r.digits[m[1]:s.end]+" "+r.digits[s.start:m[0]]) {
 			return limit{span{m[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
+		}
+	}
+	for _, cue := range limitSaid {
+		for _, m := range cue.all(r.digits, s) {
+			if minutes := minutesOf(r.digits, m, 1); minutes >= 30 {
+				return limit{span{m[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
+			}
 		}
 	}
 	for i, cue := range limitCues {

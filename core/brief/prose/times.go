@@ -92,7 +92,8 @@ func (r *reader) times() {
 	var reported []time.Time
 	for _, s := range shuts {
 		repeated := slices.ContainsFunc(reported, s.at.Equal)
-		if (last.IsZero() || s.at.After(first)) && !repeated &&
+		far := !last.IsZero() && s.at.After(last.AddDate(0, 6, 0)) // it belongs to something else
+		if (last.IsZero() || s.at.After(first)) && !repeated && !far &&
 			!slices.ContainsFunc(dues, func(d settled) bool { return d.at.Equal(s.at) }) {
 			r.time("closes", s)
 			reported = append(reported, s.at)
@@ -111,7 +112,8 @@ func (r *reader) opening(base almanac, events []settled, first time.Time, dues [
 		if m.role != opens || m.day == nil && m.relative == nil {
 			continue
 		}
-		if s, ok := r.settle(m, base, events, dues); ok && (first.IsZero() || s.at.Before(first)) {
+		if s, ok := r.settle(m, base, events, dues); ok && (first.IsZero() || s.at.Before(first)) &&
+			s.at.After(base.today.AddDate(0, -3, 0)) { // what began long ago is something else
 			if m.clock == nil && !m.day.whole {
 				s.at = midnight(s.at)
 			}
