@@ -15,8 +15,8 @@ import (
 // wording which many of the sources share counts less, by their number. What is not in the same order counts half. The
 // sum is, roughly, the number of content words that agree.
 //
-// What is listed must have more of it than chance gives. The least was settled on two thirds of the tests' collection of
-// licences, novel and science: of the values from 7 to 16 with which no clean document of 80 was accused and 19 of 20
+// What is listed must have more of it than chance gives. The least was settled on two thirds of the tests' collection
+// of licences, novel and science: of the values from 7 to 16 with which no clean document of 80 was accused and 19 of 20
 // listed characters were borrowed, it is the one that found most. The figures, also on the third that was kept aside,
 // are in docs/benchmarks.md.
 const (

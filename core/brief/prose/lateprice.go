@@ -90,17 +90,6 @@ var (
 			`no (?:credit|points|marks)|fail)\b|no (?:credit|points|marks) (?:for|is given for|if) (?:\w+ )?late|`+
 			`late(?:ness)? (?:is|means|equals|gets|earns|counts|=) (?:a |as )?(?:zero|0|nothing|no credit))\b`,
 	)
-	// Ways to say that late work gets nothing, by who or what comes late.
-	noneCues = []pattern{
-		rule("late", `\b(?:neither|no)(?: \w+){0,2} (?:is|are) (?:accepted|taken|marked|read) late\b`),
-		rule("late", `\blate(?:r)? (?:\w+ ){1,2}(?:is|are) (?:not|never) (?:\w+ )?(?:marked|read|accepted|taken|graded)\b`),
-		rule("late", `\b(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?\b[^.;]{0,40}\b(?:no (?:points|marks|credit)|`+
-			`zero|nothing|0)\b`),
-		rule("late", `\blate(?:r)? \w+ (?:get|gets|receive|receives|score|scores|earn|earns) (?:no (?:points|marks|credit)|zero|`+
-			`nothing|0)\b`),
-		rule("after", `\bafter the (?:deadline|due (?:date|time))\b[^.;]{0,20}\b(?:get|receive|score|earn)s? (?:zero|nothing|0|`+
-			`no (?:points|marks|credit))\b`),
-	}
 	graceCues = []pattern{
 		rule("grace", duration+`[^.;\w]{0,3}grace\b`),
 		rule("in hand", duration+` in hand\b`),

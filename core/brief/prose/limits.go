@@ -96,3 +96,15 @@ func (r *reader) closings(limits []limit) {
 		}
 	}
 }
+
+// noneCues are ways to say that late work gets nothing, by who or what comes late.
+var noneCues = []pattern{
+	rule("late", `\b(?:neither|no)(?: \w+){0,2} (?:is|are) (?:accepted|taken|marked|read) late\b`),
+	rule("late", `\blate(?:r)? (?:\w+ ){1,2}(?:is|are) (?:not|never) (?:\w+ )?(?:marked|read|accepted|taken|graded)\b`),
+	rule("late", `\b(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?\b[^.;]{0,40}\b(?:no (?:points|marks|credit)|`+
+		`zero|nothing|0)\b`),
+	rule("late", `\blate(?:r)? \w+ (?:get|gets|receive|receives|score|scores|earn|earns) (?:no (?:points|marks|credit)|zero|`+
+		`nothing|0)\b`),
+	rule("after", `\bafter the (?:deadline|due (?:date|time))\b[^.;]{0,20}\b(?:get|receive|score|earn)s? (?:zero|nothing|0|`+
+		`no (?:points|marks|credit))\b`),
+}

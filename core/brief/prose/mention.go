@@ -1,7 +1,5 @@
 package prose
 
-import "strings"
-
 // mention is a place where the text names a time: a day, a time of day, or both.
 type mention struct {
 	span
@@ -219,27 +217,6 @@ func clockly(s string) bool {
 
 func isTime(tok []token, k int) bool {
 	return k < len(tok) && (tok[k].s == "," || tok[k].s == "at" || tok[k].s == "(" || tok[k].number)
-}
-
-// bracketedWeekday says whether a token belongs to a weekday in brackets: "December 18 (Fri.), 17:00".
-func (t *text) bracketedWeekday(i int) bool {
-	at := func(k int) string {
-		if k >= 0 && k < len(t.tokens) {
-			return t.tokens[k].s
-		}
-		return ""
-	}
-	for k := i; k > i-3; k-- {
-		if weekdays[at(k)] != 0 && at(k-1) == "(" && at(k-1+i-k) != "" {
-			return has(at(i), ".", ")") || i == k
-		}
-	}
-	return false
-}
-
-// newLine says whether a token is the first of its line.
-func (t *text) newLine(i int) bool {
-	return i > 0 && i < len(t.tokens) && strings.ContainsRune(t.plain[t.tokens[i-1].end:t.tokens[i].start], '\n')
 }
 
 // free says that what was read as a time is not the beginning of an amount: ten to twelve pages.

@@ -178,14 +178,14 @@ func (t *text) assign(list []mention) {
 			m.neg = afterCue.in(before)
 		}
 		if m.role == unknown && i > 0 && list[i-1].sentence == m.sentence {
-			joiner := strings.Trim(before, " ")
+			joiner := strings.Trim(before, " ,")
 			switch {
 			case has(joiner, "to", "-", "until", "till", "and until", "through") && (list[i-1].role == opens || has(joiner, "to", "-", "until", "till", "through") && list[i-1].role == unknown):
 				if list[i-1].role == unknown {
 					list[i-1].role = opens
 				}
 				m.role = due
-			case strings.HasPrefix(joiner, "and") || strings.HasPrefix(joiner, ","):
+			case strings.HasPrefix(joiner, "and") || strings.HasPrefix(strings.Trim(before, " "), ","):
 				m.role = list[i-1].role
 			}
 		}

@@ -92,6 +92,10 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 	if out[0].sentence == out[1].sentence {
 		return out
 	}
+	if len(out) == 2 && midnight(out[0].at).Equal(midnight(out[1].at)) && !r.headedApart(out) {
+		r.ask("The text names two times on that day; which holds?", out[1].span)
+		return nil
+	}
 	labels, of := map[string]bool{}, map[int]string{}
 	for _, d := range out {
 		of[d.start] = label(d.before)

@@ -1,6 +1,9 @@
 package prose
 
-import "time"
+import (
+	"strings"
+	"time"
+)
 
 func count(tok []token, i int) (int, bool) {
 	if i >= len(tok) {
@@ -135,4 +138,25 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 	}
 	d.settle = onWeekday(week, 0)
 	return finish(next)
+}
+
+// bracketedWeekday says whether a token belongs to a weekday in brackets: "December 18 (Fri.), 17:00".
+func (t *text) bracketedWeekday(i int) bool {
+	at := func(k int) string {
+		if k >= 0 && k < len(t.tokens) {
+			return t.tokens[k].s
+		}
+		return ""
+	}
+	for k := i; k > i-3; k-- {
+		if weekdays[at(k)] != 0 && at(k-1) == "(" && at(k-1+i-k) != "" {
+			return has(at(i), ".", ")") || i == k
+		}
+	}
+	return false
+}
+
+// newLine says whether a token is the first of its line.
+func (t *text) newLine(i int) bool {
+	return i > 0 && i < len(t.tokens) && strings.ContainsRune(t.plain[t.tokens[i-1].end:t.tokens[i].start], '\n')
 }

@@ -192,6 +192,9 @@ func (t *text) zone(i int) (name string, next int, bare bool) {
 		if !ok {
 			continue
 		}
+		if has(word(end), "style", "manual", "referencing", "citation", "citations", "format") {
+			return "", i, false // a way to cite that is named after a city
+		}
 		next = end
 		for word(next) == "standard" || word(next) == "daylight" || word(next) == "summer" || word(next) == "local" {
 			next++
