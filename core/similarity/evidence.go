@@ -16,9 +16,9 @@ import (
 // sum is, roughly, the number of content words that agree.
 //
 // What is listed must have more of it than chance gives. The least was settled on two thirds of the tests' collection
-// of licences, novel and science: of the values from 7 to 16 with which no clean document of 80 was accused and 19 of 20
-// listed characters were borrowed, it is the one that found most. The figures, also on the third that was kept aside,
-// are in docs/benchmarks.md.
+// of licences, novel and science: of the values from 7 to 16 with which no clean document of 80 was accused and 19 of
+// 20 listed characters were borrowed, it is the one that found most. The figures, also on the third that was kept
+// aside, are in docs/benchmarks.md.
 const (
 	leastEvidence  = 7.5 // of a passage that is listed
 	commonEvidence = 7.5 // of a wording that is listed as common: if it were not shared

@@ -108,3 +108,38 @@ var noneCues = []pattern{
 	rule("after", `\bafter the (?:deadline|due (?:date|time))\b[^.;]{0,20}\b(?:get|receive|score|earn)s? (?:zero|nothing|0|`+
 		`no (?:points|marks|credit))\b`),
 }
+
+// graceCues are ways to say how late work may be without any harm.
+var graceCues = []pattern{
+	rule("grace", duration+`[^.;\w]{0,3}grace\b`),
+	rule("in hand", duration+` in hand\b`),
+	rule("without", duration[:len(duration)-2]+`(?: more)?(?: minutes?| hours?)? without (?:any )?(?:penalty|deduction|loss)\b`),
+	rule("clock", `\bup to `+duration+` (?:i|we) (?:do not|don't) look at the clock\b`),
+	rule("grace", `\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? `+duration),
+	rule("grace", duration+`(?: long)?(?: of)? grace\b`),
+	rule("grace", `\b(?:within|there is|there's|have|of|for) `+duration+`[^.;]{0,25}\bgrace\b`),
+	rule(
+		"overlook|forgiv|toler|ignor|fine|free|count|harm|penal|nothing|without|matter|blind|allow|hold|cost|"+
+			"charge|punish|notice|mind|slack|leeway|still on time|as punctual|in time",
+		`\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |`+
+			`delays? (?:of )?(?:under |up to |below )?)?`+duration+`(?: \w+){0,4}? (?:(?:is|are|will be|`+
+			`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?(?:overlooked|forgiven|tolerated|`+
+			`ignored|fine|free(?: of charge)?|unpunished|not (?:counted|penali[sz]ed|punished|held|charged|`+
+			`a problem)|without (?:penalty|deduction|loss|consequence|charge)|don't count|do not count|`+
+			`doesn't (?:count|matter|cost)|does not (?:count|cost)|no (?:harm|penalty|deduction)|`+
+			`costs? nothing|won't (?:count|cost|hurt|be)|counts? as (?:punctual|on time|in time)|`+
+			`(?:still )?(?:on|in) time)\b`,
+	),
+	rule(
+		"overlook|forgiv|toler|allow|blind|leeway|slack|ignore",
+		`\b(?:we|i|you)(?:'ll|'re| will| are)? (?:overlook|forgive|tolerate|ignore|allow(?:ed)?|`+
+			`turn a blind eye (?:to|for)|get|have)(?: you| delays? of| up to| about)* `+duration+`(?: of)?(?: (?:leeway|`+
+			`slack|delay|lateness|grace|late))?`,
+	),
+	rule(
+		"count|penal|punish|mind|notice|charge|hold",
+		`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? (?:counts?|penali[sz]es?|`+
+			`punish(?:es)?|minds?|notices?|charges? for|holds?)(?: the| your| a| an| any)*(?: first|`+
+			` delays? of| delay of)? `+duration,
+	),
+}
