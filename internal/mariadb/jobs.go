@@ -35,7 +35,7 @@ type Runner struct {
 	GiveUp   map[string]Handler // what is done instead with a job of a kind that several processes have died with
 	Log      *slog.Logger
 	Workers  int
-	First    string        // a kind for which one worker is kept; may be empty
+	First    string        // a kind for which one worker is kept, and that is never given up; may be empty
 	Lease    time.Duration // how long a job stays taken without a sign of life; 0: 20 s
 
 	Done func(kind string, err error) // for figures; may be nil
@@ -110,12 +110,12 @@ const (
 
 // take takes a job, of one kind only where it is named: of students with the fewest jobs under way, the one that has
 // waited longest. A job that a process has died with is taken only when no other such job is under way, so that of
-// those which died together the guilty one is found.
+// those which died together the guilty one is found. The first kind is never suspected: it must not wait.
 func (r *Runner) take(ctx context.Context, only string) (job query.Job, err error) {
 	r.taking.Lock()
 	defer r.taking.Unlock()
 	now := time.Now().UTC()
-	due, err := r.DB.JobsDue(ctx, query.JobsDueParams{Now: now, Lease: nullTime(now), Only: only})
+	due, err := r.DB.JobsDue(ctx, query.JobsDueParams{Now: now, Lease: nullTime(now), Only: only, First: r.First})
 	if err != nil {
 		return job, err
 	}
@@ -171,7 +171,7 @@ func (r *Runner) do(ctx context.Context, job query.Job) (again time.Duration, er
 			err = fmt.Errorf("it stopped unexpectedly: %v", p)
 		}
 	}()
-	if job.Deaths >= deathsToGiveUp {
+	if job.Deaths >= deathsToGiveUp && job.Kind != r.First {
 		r.Log.Error("a job is given up, since processes die with it", "kind", job.Kind, "subject", job.Subject)
 		if instead, ok := r.GiveUp[job.Kind]; ok {
 			return instead(ctx, job)

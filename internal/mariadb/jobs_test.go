@@ -333,6 +333,33 @@ func TestAJobThatKillsItsProcessIsGivenUp(t *testing.T) {
 	}
 }
 
+// Whatever died with it, what comes first is done again at once.
+func TestWhatComesFirstIsNeverGivenUp(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	add(t, db, "carry", 1)
+	_, err := db.SQL.Exec("UPDATE job SET deaths = 9")
+	require.NoError(t, err)
+	deadWith(t, db)
+	carried := make(chan int32, 1)
+	ctx, cancel := context.WithCancel(context.Background())
+	r := mariadb.Runner{
+		DB: db, Log: slog.New(slog.DiscardHandler), Workers: 2, First: "carry",
+		Handlers: map[string]mariadb.Handler{
+			"carry": func(_ context.Context, job query.Job) (time.Duration, error) { carried <- job.Deaths; return 0, nil },
+		},
+	}
+	var done sync.WaitGroup
+	done.Go(func() { r.Run(ctx) })
+	select {
+	case deaths := <-carried:
+		assert.Equal(t, int32(10), deaths)
+	case <-time.After(5 * time.Second):
+		t.Error("it rests")
+	}
+	cancel()
+	done.Wait()
+}
+
 func TestOfThoseThatDiedTogetherOneIsTriedAtATime(t *testing.T) {
 	db := mariadbtest.Orario(t)
 	for n := range int64(6) {

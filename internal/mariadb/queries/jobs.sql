@@ -3,7 +3,7 @@ INSERT INTO job (kind, subject, student_id, run_at) VALUES (?, ?, ?, ?) ON DUPLI
 -- name: JobsDue :many
 SELECT j.id, j.kind, (SELECT COUNT(*) FROM job t WHERE t.student_id = j.student_id AND t.token <> '' AND t.taken_until >= sqlc.arg(lease)) AS busy FROM job j
   WHERE j.run_at <= sqlc.arg(now) AND (j.taken_until IS NULL OR j.taken_until < sqlc.arg(lease)) AND (sqlc.arg(only) = '' OR j.kind = sqlc.arg(only))
-    AND ((j.deaths = 0 AND j.token = '') OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= sqlc.arg(lease) AND o.deaths > 0))
+    AND ((j.deaths = 0 AND j.token = '') OR j.kind = sqlc.arg(first) OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= sqlc.arg(lease) AND o.deaths > 0 AND o.kind <> sqlc.arg(first)))
   ORDER BY busy, j.run_at LIMIT 20;
 -- name: LockJob :one
 SELECT * FROM job WHERE id = sqlc.arg(id) AND run_at <= sqlc.arg(now) AND (taken_until IS NULL OR taken_until < sqlc.arg(lease)) FOR UPDATE SKIP LOCKED;

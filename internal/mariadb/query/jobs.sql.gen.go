@@ -127,7 +127,7 @@ func (q *Queries) HoldJob(ctx context.Context, arg HoldJobParams) (int64, error)
 const jobsDue = `-- name: JobsDue :many
 SELECT j.id, j.kind, (SELECT COUNT(*) FROM job t WHERE t.student_id = j.student_id AND t.token <> '' AND t.taken_until >= ?) AS busy FROM job j
   WHERE j.run_at <= ? AND (j.taken_until IS NULL OR j.taken_until < ?) AND (? = '' OR j.kind = ?)
-    AND ((j.deaths = 0 AND j.token = '') OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= ? AND o.deaths > 0))
+    AND ((j.deaths = 0 AND j.token = '') OR j.kind = ? OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= ? AND o.deaths > 0 AND o.kind <> ?))
   ORDER BY busy, j.run_at LIMIT 20
 `
 
@@ -135,6 +135,7 @@ type JobsDueParams struct {
 	Lease sql.NullTime
 	Now   time.Time
 	Only  string
+	First string
 }
 
 type JobsDueRow struct {
@@ -150,7 +151,9 @@ func (q *Queries) JobsDue(ctx context.Context, arg JobsDueParams) ([]JobsDueRow,
 		arg.Lease,
 		arg.Only,
 		arg.Only,
+		arg.First,
 		arg.Lease,
+		arg.First,
 	)
 	if err != nil {
 		return nil, err
