@@ -81,9 +81,9 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	if err != nil {
 		return nil, err
 	}
-	var codes []string
+	var known []prose.Known
 	for _, c := range courses {
-		codes = append(codes, c.Code)
+		known = append(known, prose.Known{Code: c.Code, Title: c.Title})
 	}
 	if line = strings.TrimSpace(line); len([]rune(line)) > 300 {
 		return nil, refusal.Say("One line has at most 300 letters. Paste longer instructions into the field below.")
@@ -92,7 +92,7 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	if err != nil {
 		return nil, err
 	}
-	l := prose.Quick(line, now, codes)
+	l := prose.Quick(line, now, known)
 	d := &Draft{Title: l.Title, Minutes: int(l.Hours*60 + 0.5)}
 	var u coursework.Usual
 	if l.Course < 0 && len(courses) == 1 {
@@ -105,7 +105,10 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 			return nil, err
 		}
 	}
-	if d.Weight = u.Weight; d.Minutes == 0 {
+	if d.Weight = u.Weight; l.Weight > 0 && l.Weight <= 100 {
+		d.Weight = l.Weight
+	}
+	if d.Minutes == 0 {
 		d.Minutes = u.Minutes
 	}
 	asks := []brief.Ask{}
@@ -119,6 +122,9 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	}
 	if len(l.Forms) > 0 {
 		asks = append(asks, brief.Yours("forms", l.Forms))
+	}
+	for _, i := range l.Also {
+		asks = append(asks, brief.Yours(i.Kind, i.Value))
 	}
 	for _, q := range l.Asked {
 		d.Questions = append(d.Questions, Question{Text: q.Question, Sentence: line, Start: q.Start, End: q.End})

@@ -97,7 +97,7 @@ func TestALineInAnyOrder(t *testing.T) {
 	now := time.Date(2026, 4, 27, 9, 0, 0, 0, time.UTC) // a Monday
 	rapid.Check(t, func(t *rapid.T) {
 		pieces := rapid.Permutation([]string{"Tide readings", "HYD", "Fri 23:59", "20p", "pdf", "~3h"}).Draw(t, "order")
-		l := Quick(strings.Join(pieces, " "), now, []string{"WOD 130", "HYD 214"})
+		l := Quick(strings.Join(pieces, " "), now, []Known{{Code: "WOD 130"}, {Code: "HYD 214"}})
 		require.Equal(t, 1, l.Course)
 		require.Equal(t, "2026-05-01T23:59", l.Due)
 		require.Equal(t, 20.0, l.Points)

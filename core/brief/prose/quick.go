@@ -16,19 +16,45 @@ type Line struct {
 	Points float64
 	Forms  []string
 	Hours  float64 // of work; 0: not said
+	Weight float64 // percent of the course; 0: not said
+	Also   []Item  // what else the line asks for: words, pages, seconds, attempts, the route, …
 	Asked  []Question
 }
 
 var (
 	quickPoints = regexpOf(`\b(\d+(?:\.\d+)?) ?(?:p|pts?|points?|marks?)\b`)
+	quickWeight = regexpOf(
+		`\b(\d{1,3}(?:\.\d+)?) ?(?:%|per ?cent)(?: of (?:the )?(?:course|module|grade|mark))?(?:$|[^\w%])`,
+	)
+	quickMonth = regexpOf(
+		`\b\d{1,2}(?:st|nd|rd|th)? (?:jan|mar|march|may|dec)\b|\b(?:jan|mar|march|may|dec) \d{1,2}\b`,
+	)
+	quickRoute  = regexpOf(`\b(?:by|via|per) (e-?mail|mail|hand)\b|\bon (paper)\b`)
 	quickHours  = regexpOf(`~ ?(\d+(?:\.\d+)?) ?h\b|\b(\d+(?:\.\d+)?) ?(?:hours?|h) (?:of )?work\b`)
-	quickFiller = regexpOf(`\b(?:due|by|until|till|before|on|at|worth|as|in|the)\s*$|^\s*(?:due|by|until|on|for)\b`)
+	quickFiller = regexpOf(
+		`\b(?:due|by|until|till|before|on|at|worth|as|in|the|for|or|and|with|of)\s*$|^\s*(?:due|by|until|on|for|or|and|at)\b`,
+	)
 )
 
-// Quick understands a line such as "lab 5 HYD Fri 23:59 20p pdf": a course by its code or the letters of it,
-// the first time, points, forms, hours of work (~3h); what is left is the title.
-func Quick(line string, now time.Time, codes []string) Line {
+// A Known course is one that a line may name: by its code, the letters or the number of that, its title, or a word of
+// the title that no other has.
+type Known struct{ Code, Title string }
+
+// Quick understands a line such as "lab 5 HYD Fri 23:59 20p pdf": a course, the first time, points, forms, hours of work
+// (~3h), the weight, and whatever else [Read] understands, in any order; what is left is the title.
+func Quick(line string, now time.Time, courses []Known) Line {
 	l := Line{Course: -1}
+	// In a line months are written small as well.
+	written := []rune(line)
+	for _, m := range quickMonth.FindAllStringIndex(prepare(line).plain, -1) {
+		for i := m[0]; i < m[1]; i++ {
+			if unicode.IsLetter(written[i]) &&
+				(i == m[0] || !unicode.IsLetter(written[i-1]) && !unicode.IsDigit(written[i-1])) {
+				written[i] = unicode.ToUpper(written[i])
+			}
+		}
+	}
+	line = string(written)
 	rest := []rune(line)
 	blank := func(s span) {
 		for i := s.start; i < s.end; i++ {
@@ -46,6 +72,10 @@ func Quick(line string, now time.Time, codes []string) Line {
 			l.Points = number(group(t.plain, m, 1))
 			blank(span{m[0], m[1]})
 		}
+	}
+	if m := quickWeight.FindStringSubmatchIndex(t.plain); m != nil {
+		l.Weight = number(group(t.plain, m, 1))
+		blank(span{m[0], m[1]})
 	}
 	t = prepare(string(rest))
 	today := midnight(now)
@@ -76,27 +106,19 @@ func Quick(line string, now time.Time, codes []string) Line {
 			blank(s)
 		}
 	}
-	for i, k := range t.tokens {
-		if l.Course >= 0 || rest[k.start] == ' ' {
-			continue
+	l.also(string(rest), now, blank)
+	if m := quickRoute.FindStringSubmatchIndex(prepare(string(rest)).plain); m != nil {
+		route := "mail"
+		if word := cmpOr(group(t.plain, m, 1), group(t.plain, m, 2)); has(word, "hand", "paper") {
+			route = "by_hand"
 		}
-		for c, code := range codes {
-			letters, digits := splitCode(code)
-			next := i + 1
-			if k.s != letters || letters == "" {
-				continue
-			}
-			end := k.end
-			if next < len(t.tokens) && t.tokens[next].s == digits && digits != "" {
-				end = t.tokens[next].end
-			}
-			l.Course = c
-			blank(span{k.start, end})
-			break
-		}
+		l.Also = append(l.Also, Item{Kind: "route", Value: route, Start: m[0], End: m[1], Sure: 0.9})
+		blank(span{m[0], m[1]})
 	}
+	t = prepare(string(rest))
+	l.course(t, courses, func(s span) bool { return rest[s.start] == ' ' }, blank)
 	title := strings.Join(strings.Fields(string(rest)), " ")
-	title = strings.Trim(title, " ,;:-–(")
+	title = strings.Trim(strings.ReplaceAll(title, " ,", ""), " ,;:-–()")
 	for {
 		shorter := strings.TrimSpace(quickFiller.ReplaceAllString(strings.ToLower(title), ""))
 		if shorter == strings.ToLower(title) || shorter == "" {
@@ -111,6 +133,58 @@ func Quick(line string, now time.Time, codes []string) Line {
 	}
 	l.Title = title
 	return l
+}
+
+// also takes what else a line asks for.
+func (l *Line) also(line string, now time.Time, blank func(span)) {
+	for _, i := range Read(line, now).Found {
+		if has(i.Kind, "words", "pages", "seconds", "attempts", "route", "files", "max_bytes", "style", "text_layer") {
+			l.Also = append(l.Also, i)
+			blank(span{i.Start, i.End})
+		}
+	}
+}
+
+// course finds the course that a line names: by its code or the letters of it, else by words of its title.
+func (l *Line) course(t *text, courses []Known, gone func(span) bool, blank func(span)) {
+	for i, k := range t.tokens {
+		for c, known := range courses {
+			letters, digits := splitCode(known.Code)
+			if gone(k.span) || k.s != letters || letters == "" {
+				continue
+			}
+			end := k.end
+			if next := i + 1; next < len(t.tokens) && t.tokens[next].s == digits && digits != "" {
+				end = t.tokens[next].end
+			}
+			l.Course = c
+			blank(span{k.start, end})
+			return
+		}
+	}
+	for _, k := range t.tokens {
+		named := -1
+		for c, known := range courses {
+			if len(k.s) < 4 || gone(k.span) || !slices.Contains(strings.Fields(prepare(known.Title).plain), k.s) {
+				continue
+			}
+			if named >= 0 {
+				named = -1 // two have this word
+				break
+			}
+			named = c
+		}
+		if named >= 0 {
+			l.Course = named
+			title := prepare(courses[named].Title).plain
+			if at := strings.Index(t.plain, title); at >= 0 {
+				blank(span{at, at + len(title)})
+			} else {
+				blank(k.span)
+			}
+			return
+		}
+	}
 }
 
 const endOfDayMinutes = 23*60 + 59

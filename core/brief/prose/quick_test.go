@@ -1,0 +1,58 @@
+package prose
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// Lines as students type them, in any order; what is left over is the title, without debris.
+func TestOneLineUnderstandsWhatTheReaderDoes(t *testing.T) {
+	now := time.Date(2026, 11, 26, 10, 0, 0, 0, time.UTC) // a Thursday
+	courses := []Known{
+		{"HYD 214", "Hydrography"},
+		{"PRB 201", "Probability"},
+		{"ITA 202", "Italian prose"},
+		{"ITA 204", "Italian verse"},
+	}
+	for line, want := range map[string]struct {
+		title  string
+		course int
+		due    string
+		forms  []string
+		weight float64
+		also   []string
+		asked  int
+	}{
+		"essay on tides for Hydrography next friday noon 2000 words pdf or docx": {
+			"Essay on tides", 0, "", []string{"pdf", "docx"}, 0, []string{"words"}, 1, // which Friday is meant is asked
+		},
+		"quiz 3 prb tomorrow 14:00 2 attempts": {"Quiz 3", 1, "2026-11-27T14:00", nil, 0, []string{"attempts"}, 0},
+		"presentation in 2 weeks, 10 min video mp4, 15%": {
+			"Presentation video", -1, "2026-12-10T23:59", []string{"mp4"}, 15, []string{"seconds"}, 0,
+		},
+		"30 Nov at midnight, by mail":      {"", -1, "2026-11-30T23:59", nil, 0, []string{"route"}, 0},
+		"12 dec":                           {"", -1, "2026-12-12T23:59", nil, 0, nil, 0},
+		"3 files jpg":                      {"", -1, "", []string{"jpeg"}, 0, []string{"files"}, 0},
+		"verse translation 4 may 18:00":    {"Translation", 3, "2027-05-04T18:00", nil, 0, nil, 0},
+		"italian letter dec 3 on paper":    {"Italian letter", -1, "2026-12-03T23:59", nil, 0, []string{"route"}, 0}, // two courses are Italian
+		"HYD214 lab 5 Fri 23:59 20p pdf":   {"Lab 5", 0, "2026-11-27T23:59", []string{"pdf"}, 0, nil, 0},
+		"march of the tides, essay, 100 %": {"March of the tides, essay", -1, "", nil, 100, nil, 0},
+	} {
+		t.Run(line, func(t *testing.T) {
+			l := Quick(line, now, courses)
+			assert.Equal(t, want.title, l.Title)
+			assert.Equal(t, want.course, l.Course)
+			assert.Equal(t, want.due, l.Due)
+			assert.Equal(t, want.forms, l.Forms)
+			assert.InDelta(t, want.weight, l.Weight, 0)
+			assert.Len(t, l.Asked, want.asked)
+			var also []string
+			for _, i := range l.Also {
+				also = append(also, i.Kind)
+			}
+			assert.Equal(t, want.also, also)
+		})
+	}
+}
