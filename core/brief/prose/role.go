@@ -171,7 +171,7 @@ func (t *text) assign(list []mention) {
 		if m.start > 160 && t.otherNumber(before) {
 			m.role = other
 		}
-		if m.role == due && strings.HasSuffix(strings.TrimRight(t.plain[m.sentence.start:m.sentence.end], " \n\"'"), "?") {
+		if m.role == due && askedCue.MatchString(t.plain[m.sentence.start:m.sentence.end]) {
 			m.role = other // somebody asks whether
 		}
 		if m.role == closes {
@@ -263,7 +263,8 @@ var (
 		`\b(?:marks?|results?|grades?|jury|(?:live|poster|question) session|library|office|registry|assistant|shop|`+
 			`reading week|exhibition|open day|talk|term|semester|hearing|next (?:task|assignment|lab|sheet))\b[^.;:]*$`,
 	)
-	asideIs = rule(
+	askedCue = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|which)\b[^?]*\?\W*$`)
+	asideIs  = rule(
 		"is|are|open|there",
 		`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`,
 	)
