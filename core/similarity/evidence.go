@@ -20,12 +20,11 @@ import (
 // 20 listed characters were borrowed, it is the one that found most. The figures, also on the third that was kept
 // aside, are in docs/benchmarks.md.
 const (
-	leastEvidence  = 7.5 // of a passage that is listed
-	commonEvidence = 7.5 // of a wording that is listed as common: if it were not shared
-	disordered     = 0.5 // what a word counts that both say in another order
-	unlike         = 0.1 // what a word counts against it that only one of the two says, or says elsewhere
-	few            = 4   // sources may share a wording, and it is still theirs
-	near           = 45  // words that two pieces of one passage may lie apart, in either text
+	leastEvidence = 7.5 // of a passage that is listed; as common, where it has that only if nobody shared it
+	disordered    = 0.5 // what a word counts that both say in another order
+	unlike        = 0.1 // what a word counts against it that only one of the two says, or says elsewhere
+	few           = 4   // sources may share a wording, and it is still theirs
+	near          = 45  // words that two pieces of one passage may lie apart, in either text
 )
 
 // weights of words by how common they are, as parts of a word that is not common at all.
@@ -93,10 +92,8 @@ func rarity(sources uint16) float64 {
 func agree(doc, source []word, m match) piece {
 	p := piece{match: m}
 	in := make([]bool, m.d1-m.d0)
-	kept := 0
 	for _, e := range compare.Sequences(hashes(doc[m.d0:m.d1]), hashes(source[m.s0:m.s1])) {
 		if e.Same {
-			kept += e.A1 - e.A0
 			for i := e.A0; i < e.A1; i++ {
 				in[i] = true
 				p.ordered = append(p.ordered, int32(m.d0+i))
@@ -104,7 +101,7 @@ func agree(doc, source []word, m match) piece {
 			}
 		}
 	}
-	p.exact = 2 * float64(kept) / float64(m.d1-m.d0+m.s1-m.s0)
+	p.exact = p.inOrder()
 	there := map[uint32]int{}
 	for _, w := range source[m.s0:m.s1] {
 		there[w.hash]++
@@ -121,6 +118,9 @@ func agree(doc, source []word, m match) piece {
 	return p
 }
 
+// inOrder is the share of the words of both that agree in order; see [exactness].
+func (p *piece) inOrder() float64 { return 2 * float64(len(p.ordered)) / float64(p.d1-p.d0+p.s1-p.s0) }
+
 // gather makes one passage of the pieces of a source that lie close to each other in both texts, whichever comes
 // first there.
 func gather(matches []match) []match {
@@ -131,7 +131,7 @@ func gather(matches []match) []match {
 		for i := len(out) - 1; i >= 0 && !joined; i-- {
 			o := &out[i]
 			room := min(near, 8+max(o.d1-o.d0, m.d1-m.d0))
-			if m.d0-o.d1 > near || m.d0-o.d1 > room {
+			if m.d0-o.d1 > room {
 				continue
 			}
 			both := match{d0: o.d0, d1: max(o.d1, m.d1), s0: min(o.s0, m.s0), s1: max(o.s1, m.s1)}
@@ -180,7 +180,7 @@ func (p piece) split(at []int) (parts []piece) {
 		}
 		from = to
 		if len(part.ordered) > 0 {
-			part.exact = 2 * float64(len(part.ordered)) / float64(part.d1-part.d0+part.s1-part.s0)
+			part.exact = part.inOrder()
 			parts = append(parts, part)
 		}
 	}

@@ -72,10 +72,7 @@ func (x *Index) Check(document string, o Options) Report {
 			SourceStart: int(f.text.words[f.s0].start), SourceEnd: int(f.text.words[f.s1-1].end),
 			Exact: f.exact, Words: f.d1 - f.d0,
 		}
-		judge(&p, x.sources[f.source].Kind, m, o)
-		if f.common && p.Excluded == "" {
-			p.Excluded = "common"
-		}
+		judge(&p, x.sources[f.source].Kind, f.common, m, o)
 		r.Passages = append(r.Passages, p)
 	}
 	slices.SortFunc(r.Passages, func(a, b Passage) int {
@@ -123,8 +120,8 @@ func (x *Index) find(text *Text, m marks) (list []finding) {
 // weighed says whether a finding is listed, and whether as common.
 func (f *finding) weighed(doc []word, shared []uint16) bool {
 	all, rare := f.evidence(doc, shared)
-	f.common = rare < leastEvidence && all >= commonEvidence
-	return rare >= leastEvidence || f.common
+	f.common = rare < leastEvidence
+	return all >= leastEvidence
 }
 
 // atMarks splits the findings that run into or out of a quotation at its marks, since either side is judged for
@@ -150,15 +147,16 @@ func (x *Index) atMarks(words []word, list []finding, m marks) (out []finding) {
 // with whether the mark opens.
 func (x *Index) cuts(words []word, f finding, m marks) (cuts []int, opens map[int]bool) {
 	opens = map[int]bool{}
-	var theirs []int // words of the source at marks
+	var theirs []int // words of the source at marks, once they are looked for
+	looked := false
 	for _, q := range m.quoted {
 		for _, edge := range []int{q.start, q.end} {
 			at := wordAt(words, edge)
 			if at <= f.d0 || at >= f.d1 {
 				continue
 			}
-			if theirs == nil {
-				theirs = []int{-9}
+			if !looked {
+				looked = true
 				for _, q := range quotations(x.sources[f.source].Text) {
 					theirs = append(theirs, wordAt(f.text.words, q.start), wordAt(f.text.words, q.end))
 				}
@@ -181,7 +179,7 @@ func wordAt(words []word, point int) int {
 }
 
 // judge decides on remedy and exclusion.
-func judge(p *Passage, kind Kind, m marks, o Options) {
+func judge(p *Passage, kind Kind, common bool, m marks, o Options) {
 	at := span{p.Start, p.End}
 	quoted, cited := m.isQuoted(at), m.isCited(at)
 	switch {
@@ -210,6 +208,9 @@ func judge(p *Passage, kind Kind, m marks, o Options) {
 	}
 	if p.Excluded == "" && slices.Contains(o.LeaveOut, p.Source) {
 		p.Excluded = "source"
+	}
+	if p.Excluded == "" && common {
+		p.Excluded = "common"
 	}
 }
 
