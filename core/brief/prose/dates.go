@@ -163,7 +163,7 @@ func (t *text) month(i int) time.Month {
 		return 0
 	}
 	m := months[t.tokens[i].s]
-	if m != 0 && has(t.tokens[i].s, "may", "march", "mar", "dec", "jan") {
+	if m != 0 && !t.small && has(t.tokens[i].s, "may", "march", "mar", "dec", "jan") {
 		if r := t.original[t.tokens[i].start]; r < 'A' || r > 'Z' {
 			return 0
 		}

@@ -59,8 +59,8 @@ func (r *reader) late() {
 			limits = append(limits, limit{at.and(s), time.Duration(lastStep) * time.Minute, false})
 		}
 		if none.start < 0 && len(limits) == 0 {
-			for _, cue := range append([]pattern{noneCue}, noneCues...) {
-				if m := cue.first(r.digits, s); none.start < 0 && m != nil && !graceCues[7].in(text) {
+			for _, cue := range noneCues {
+				if m := cue.first(r.digits, s); none.start < 0 && m != nil && !harmless.in(text) {
 					none = span{m[0], m[1]}
 				}
 			}

@@ -99,6 +99,7 @@ func (r *reader) closings(limits []limit) {
 
 // noneCues are ways to say that late work gets nothing, by who or what comes late.
 var noneCues = []pattern{
+	noneCue,
 	rule("late", `\b(?:neither|no)(?: \w+){0,2} (?:is|are) (?:accepted|taken|marked|read) late\b`),
 	rule("late", `\blate(?:r)? (?:\w+ ){1,2}(?:is|are) (?:not|never) (?:\w+ )?(?:marked|read|accepted|taken|graded)\b`),
 	rule("late", `\b(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?\b[^.;]{0,40}\b(?:no (?:points|marks|credit)|`+
@@ -118,18 +119,7 @@ var graceCues = []pattern{
 	rule("grace", `\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? `+duration),
 	rule("grace", duration+`(?: long)?(?: of)? grace\b`),
 	rule("grace", `\b(?:within|there is|there's|have|of|for) `+duration+`[^.;]{0,25}\bgrace\b`),
-	rule(
-		"overlook|forgiv|toler|ignor|fine|free|count|harm|penal|nothing|without|matter|blind|allow|hold|cost|"+
-			"charge|punish|notice|mind|slack|leeway|still on time|as punctual|in time",
-		`\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |`+
-			`delays? (?:of )?(?:under |up to |below )?)?`+duration+`(?: \w+){0,4}? (?:(?:is|are|will be|`+
-			`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?(?:overlooked|forgiven|tolerated|`+
-			`ignored|fine|free(?: of charge)?|unpunished|not (?:counted|penali[sz]ed|punished|held|charged|`+
-			`a problem)|without (?:penalty|deduction|loss|consequence|charge)|don't count|do not count|`+
-			`doesn't (?:count|matter|cost)|does not (?:count|cost)|no (?:harm|penalty|deduction)|`+
-			`costs? nothing|won't (?:count|cost|hurt|be)|counts? as (?:punctual|on time|in time)|`+
-			`(?:still )?(?:on|in) time)\b`,
-	),
+	harmless,
 	rule(
 		"overlook|forgiv|toler|allow|blind|leeway|slack|ignore",
 		`\b(?:we|i|you)(?:'ll|'re| will| are)? (?:overlook|forgive|tolerate|ignore|allow(?:ed)?|`+
@@ -143,3 +133,17 @@ var graceCues = []pattern{
 			` delays? of| delay of)? `+duration,
 	),
 }
+
+// harmless says that so long a delay costs nothing.
+var harmless = rule(
+	"overlook|forgiv|toler|ignor|fine|free|count|harm|penal|nothing|without|matter|blind|allow|hold|cost|"+
+		"charge|punish|notice|mind|slack|leeway|still on time|as punctual|in time",
+	`\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |`+
+		`delays? (?:of )?(?:under |up to |below )?)?`+duration+`(?: \w+){0,4}? (?:(?:is|are|will be|`+
+		`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?(?:overlooked|forgiven|tolerated|`+
+		`ignored|fine|free(?: of charge)?|unpunished|not (?:counted|penali[sz]ed|punished|held|charged|`+
+		`a problem)|without (?:penalty|deduction|loss|consequence|charge)|don't count|do not count|`+
+		`doesn't (?:count|matter|cost)|does not (?:count|cost)|no (?:harm|penalty|deduction)|`+
+		`costs? nothing|won't (?:count|cost|hurt|be)|counts? as (?:punctual|on time|in time)|`+
+		`(?:still )?(?:on|in) time)\b`,
+)

@@ -26,9 +26,6 @@ var (
 	quickWeight = regexpOf(
 		`\b(\d{1,3}(?:\.\d+)?) ?(?:%|per ?cent)(?: of (?:the )?(?:course|module|grade|mark))?(?:$|[^\w%])`,
 	)
-	quickMonth = regexpOf(
-		`\b\d{1,2}(?:st|nd|rd|th)? (?:jan|mar|march|may|dec)\b|\b(?:jan|mar|march|may|dec) \d{1,2}\b`,
-	)
 	quickRoute  = regexpOf(`\b(?:by|via|per) (e-?mail|mail|hand)\b|\bon (paper)\b`)
 	quickHours  = regexpOf(`~ ?(\d+(?:\.\d+)?) ?h\b|\b(\d+(?:\.\d+)?) ?(?:hours?|h) (?:of )?work\b`)
 	quickFiller = regexpOf(
@@ -44,17 +41,6 @@ type Known struct{ Code, Title string }
 // (~3h), the weight, and whatever else [Read] understands, in any order; what is left is the title.
 func Quick(line string, now time.Time, courses []Known) Line {
 	l := Line{Course: -1}
-	// In a line months are written small as well.
-	written := []rune(line)
-	for _, m := range quickMonth.FindAllStringIndex(prepare(line).plain, -1) {
-		for i := m[0]; i < m[1]; i++ {
-			if unicode.IsLetter(written[i]) &&
-				(i == m[0] || !unicode.IsLetter(written[i-1]) && !unicode.IsDigit(written[i-1])) {
-				written[i] = unicode.ToUpper(written[i])
-			}
-		}
-	}
-	line = string(written)
 	rest := []rune(line)
 	blank := func(s span) {
 		for i := s.start; i < s.end; i++ {
@@ -78,6 +64,7 @@ func Quick(line string, now time.Time, courses []Known) Line {
 		blank(span{m[0], m[1]})
 	}
 	t = prepare(string(rest))
+	t.small = true
 	today := midnight(now)
 	for _, m := range t.mentions() {
 		if m.day == nil || l.Due != "" || len(l.Asked) > 0 {
@@ -107,7 +94,8 @@ func Quick(line string, now time.Time, courses []Known) Line {
 		}
 	}
 	l.also(string(rest), now, blank)
-	if m := quickRoute.FindStringSubmatchIndex(prepare(string(rest)).plain); m != nil {
+	t = prepare(string(rest))
+	if m := quickRoute.FindStringSubmatchIndex(t.plain); m != nil {
 		route := "mail"
 		if word := cmpOr(group(t.plain, m, 1), group(t.plain, m, 2)); has(word, "hand", "paper") {
 			route = "by_hand"
@@ -115,7 +103,6 @@ func Quick(line string, now time.Time, courses []Known) Line {
 		l.Also = append(l.Also, Item{Kind: "route", Value: route, Start: m[0], End: m[1], Sure: 0.9})
 		blank(span{m[0], m[1]})
 	}
-	t = prepare(string(rest))
 	l.course(t, courses, func(s span) bool { return rest[s.start] == ' ' }, blank)
 	title := strings.Join(strings.Fields(string(rest)), " ")
 	title = strings.Trim(strings.ReplaceAll(title, " ,", ""), " ,;:-–()")

@@ -15,6 +15,7 @@ type text struct {
 	digits    string // plain with numbers in digits
 	sentences []span
 	tokens    []token
+	small     bool // it is a typed line, in which months may be written small
 }
 
 // span is a stretch of the text in code points, end exclusive.

@@ -142,15 +142,9 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 
 // bracketedWeekday says whether a token belongs to a weekday in brackets: "December 18 (Fri.), 17:00".
 func (t *text) bracketedWeekday(i int) bool {
-	at := func(k int) string {
-		if k >= 0 && k < len(t.tokens) {
-			return t.tokens[k].s
-		}
-		return ""
-	}
-	for k := i; k > i-3; k-- {
-		if weekdays[at(k)] != 0 && at(k-1) == "(" && at(k-1+i-k) != "" {
-			return has(at(i), ".", ")") || i == k
+	for k := i; k > 0 && k > i-3; k-- {
+		if weekdays[t.tokens[k].s] != 0 {
+			return t.tokens[k-1].s == "(" && (k == i || has(t.tokens[i].s, ".", ")"))
 		}
 	}
 	return false
