@@ -114,7 +114,6 @@ const patience = 10 * time.Second
 
 func init() { gin.SetMode(gin.ReleaseMode) }
 
-// listen serves until ctx ends, then finishes the running requests. Live events end at once.
 // watch serves the figures where they are asked for; it stops everything if that cannot be done.
 func watch(ctx context.Context, addr string, figures http.Handler, log *slog.Logger, stop func()) error {
 	if addr == "" {
@@ -124,6 +123,7 @@ func watch(ctx context.Context, addr string, figures http.Handler, log *slog.Log
 	return listen(ctx, addr, figures, log)
 }
 
+// listen serves until ctx ends, then finishes the running requests. Live events end at once.
 func listen(ctx context.Context, addr string, handler http.Handler, log *slog.Logger) error {
 	listener, err := net.Listen("tcp", addr)
 	if err != nil {

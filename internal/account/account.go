@@ -31,6 +31,7 @@ type Store interface {
 	Sessions(context.Context, query.SessionsParams) ([]query.SessionsRow, error)
 	RemoveSession(context.Context, query.RemoveSessionParams) (int64, error)
 	AddReset(context.Context, query.AddResetParams) error
+	RemoveStudent(ctx context.Context, id int64) error
 	InTx(context.Context, func(*query.Queries) error) error
 }
 
@@ -102,7 +103,7 @@ func (s Service) SignIn(ctx context.Context, email, password, address, known str
 		return Student{}, fmt.Errorf("finding the account: %w", err)
 	}
 	exists := err == nil
-	account, from := s.guesser("account", email), s.guesser("address", address)
+	account, from := guesser("account", email), guesser("address", address)
 	if browser, ok := s.knows(known, found.ID); ok && exists {
 		account = browser
 	}

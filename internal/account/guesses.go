@@ -73,7 +73,7 @@ func (s Service) reserve(ctx context.Context, who string, l limit) error {
 }
 
 // guesser is who a guess is counted for. What is too long for its column is told by its digest.
-func (Service) guesser(kind, who string) string {
+func guesser(kind, who string) string {
 	if len(who) > 200 {
 		who = vault.Digest(who)
 	}
@@ -87,7 +87,7 @@ func (s Service) Known(student int64) string {
 
 // knows says whether a browser has signed this student in before; its guesses are then counted for themselves, so that
 // nobody else's keep the owner out.
-func (s Service) knows(known string, student int64) (guesser string, ok bool) {
+func (s Service) knows(known string, student int64) (who string, ok bool) {
 	text, ok := s.Vault.Signed(known)
-	return s.guesser("browser", text), ok && strings.HasPrefix(text, fmt.Sprintf("%d.", student))
+	return guesser("browser", text), ok && strings.HasPrefix(text, fmt.Sprintf("%d.", student))
 }

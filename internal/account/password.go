@@ -20,7 +20,7 @@ func (s Service) Confirm(ctx context.Context, id int64, password string) error {
 	if err != nil {
 		return refusal.NotFound(err)
 	}
-	who := s.guesser("confirm", fmt.Sprint(id))
+	who := guesser("confirm", fmt.Sprint(id))
 	if err := s.reserve(ctx, who, perAccount); err != nil {
 		return err
 	}
@@ -62,6 +62,14 @@ func setPassword(ctx context.Context, q *query.Queries, id, but int64, hash stri
 	return err
 }
 
+// Remove removes an account with everything in it, once its password is confirmed.
+func (s Service) Remove(ctx context.Context, id int64, password string) error {
+	if err := s.Confirm(ctx, id, password); err != nil {
+		return err
+	}
+	return s.Store.RemoveStudent(ctx, id)
+}
+
 // resetFor is how long a link for a new password is good.
 const resetFor = 30 * time.Minute
 
@@ -74,7 +82,7 @@ func (s Service) AskReset(ctx context.Context, email, address string) error {
 		return refusal.Say("No mail can be sent from here. Ask whoever runs Orario for a new password.")
 	}
 	email = strings.ToLower(strings.TrimSpace(email))
-	for _, who := range []string{s.guesser("reset", email), s.guesser("reset from", address)} {
+	for _, who := range []string{guesser("reset", email), guesser("reset from", address)} {
 		if err := s.reserve(ctx, who, perReset); err != nil {
 			return err
 		}

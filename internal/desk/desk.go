@@ -28,6 +28,7 @@ type Store interface {
 	roster.Store
 	Version(context.Context, query.VersionParams) (query.Version, error)
 	VersionUses(context.Context, query.VersionUsesParams) ([]query.VersionUsesRow, error)
+	WhatKeepsVersion(context.Context, query.WhatKeepsVersionParams) (query.WhatKeepsVersionRow, error)
 	Versions(ctx context.Context, student int64) ([]query.VersionsRow, error)
 	SentVersions(ctx context.Context, student int64) ([]query.SentVersionsRow, error)
 	SearchVersions(context.Context, query.SearchVersionsParams) ([]query.SearchVersionsRow, error)

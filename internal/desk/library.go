@@ -10,6 +10,7 @@ import (
 	"orario/core/compare"
 	"orario/core/inspect"
 	"orario/core/wording"
+	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 )
@@ -45,6 +46,8 @@ type Sheet struct {
 	Versions []Version        `json:"versions"`
 	Changes  *compare.Summary `json:"changes"` // in the words since the version before
 	Before   string           `json:"before"`  // the name and time of that one
+	// Nothing keeps it: it was not sent, lies in no bundle, and proves no extension
+	Removable bool `json:"removable"`
 }
 
 // Library lists all versions, the newest first.
@@ -112,6 +115,14 @@ func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
 	if err != nil {
 		return nil, err
 	}
+	keeps, err := s.Store.WhatKeepsVersion(
+		ctx,
+		query.WhatKeepsVersionParams{ID: id, Proof: mariadb.NullInt(id)},
+	)
+	if err != nil {
+		return nil, err
+	}
+	out.Removable = keeps.Sent+keeps.Bundles+keeps.Extensions == 0
 	var before *Version
 	for i, v := range all {
 		related := v.Name == row.Name || v.ID == row.MadeFrom.Int64 || v.MadeFrom == row.Name

@@ -175,12 +175,8 @@ func (h handlers) ResetPassword(
 	return api.ResetPassword204Response{}, h.Accounts.Reset(ctx, r.Body.Token, r.Body.Password)
 }
 
-// RemoveMe removes the account that asks, once its password is confirmed. The demo's has none that anybody knows.
 func (h handlers) RemoveMe(ctx context.Context, r api.RemoveMeRequestObject) (api.RemoveMeResponseObject, error) {
-	if err := h.Accounts.Confirm(ctx, me(ctx), r.Body.Password); err != nil {
-		return nil, err
-	}
-	if err := h.DB.RemoveStudent(ctx, me(ctx)); err != nil {
+	if err := h.Accounts.Remove(ctx, me(ctx), r.Body.Password); err != nil {
 		return nil, err
 	}
 	h.setCookie(ctx.(*gin.Context), sessionCookie, "", 0)

@@ -22,7 +22,6 @@ type Room struct {
 // A Space is how much of the room a student takes.
 type Space struct {
 	Text string `json:"text"`
-	Used int    `json:"used"` // percent of the quota
 	Near bool   `json:"near"` // it is worth making room
 }
 
@@ -35,11 +34,9 @@ func (s Service) Space(ctx context.Context, student int64) (Space, error) {
 	if err != nil || s.Room.Quota <= 0 {
 		return Space{Text: wording.Bytes(used) + " are used"}, err
 	}
-	percent := int(min(100, used*100/s.Room.Quota))
 	return Space{
 		Text: fmt.Sprintf("%s of %s are used", wording.Bytes(used), wording.Bytes(s.Room.Quota)),
-		Used: percent,
-		Near: percent >= nearly,
+		Near: used*100 >= s.Room.Quota*nearly,
 	}, nil
 }
 

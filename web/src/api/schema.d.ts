@@ -1456,12 +1456,12 @@ export interface components {
         };
         Space: {
             text: string;
-            /** @description percent of the quota */
-            used: number;
             /** @description it is worth making room */
             near: boolean;
         };
         VersionSheet: {
+            /** @description nothing keeps it: it was not sent, lies in no bundle, proves nothing */
+            removable: boolean;
             version: components["schemas"]["Version"];
             facts: string[];
             problems: components["schemas"]["Trouble"][];

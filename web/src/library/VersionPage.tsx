@@ -43,7 +43,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
           </p>
         </div>
         <div className={styles.acts}>
-          {v.sent.length === 0 && <Remove id={v.id} />}
+          {s.removable && <Remove id={v.id} />}
           <Button component="a" href={content} download>
             Download
           </Button>
