@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"os"
 	"strings"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -22,7 +21,7 @@ func userCommand() *cobra.Command {
 		Use:   "add",
 		Short: "Add an account; the password is read from standard input",
 		Args:  cobra.NoArgs,
-		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+		RunE: withApp(nil, func(ctx context.Context, a *app) error {
 			password, err := secret("", "the password")
 			if err != nil {
 				return err
@@ -52,7 +51,7 @@ func passwordCommand() *cobra.Command {
 		Use:   "password",
 		Short: "Set an account's password, read from standard input; all its sign-ins end",
 		Args:  cobra.NoArgs,
-		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+		RunE: withApp(nil, func(ctx context.Context, a *app) error {
 			who, err := a.student(ctx, email)
 			if err != nil {
 				return err
@@ -74,7 +73,7 @@ func removeCommand() *cobra.Command {
 		Use:   "remove",
 		Short: "Remove an account with everything in it; type its e-mail address on standard input to confirm",
 		Args:  cobra.NoArgs,
-		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+		RunE: withApp(nil, func(ctx context.Context, a *app) error {
 			who, err := a.student(ctx, email)
 			if err != nil {
 				return err
@@ -122,7 +121,7 @@ func siteCommand() *cobra.Command {
 		Use:   "add",
 		Short: "Connect a student's course site; the token is read from ORARIO_SITE_TOKEN or standard input",
 		Args:  cobra.NoArgs,
-		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+		RunE: withApp(nil, func(ctx context.Context, a *app) error {
 			who, err := a.student(ctx, email)
 			if err != nil {
 				return err

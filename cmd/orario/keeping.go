@@ -47,7 +47,7 @@ func restoreCommand() *cobra.Command {
 			if err := mariadb.Restore(cmd.Context(), s.DB, s.Database, args[0]); err != nil {
 				return err
 			}
-			return withApp(time.Now, func(ctx context.Context, a *app) error {
+			return withApp(nil, func(ctx context.Context, a *app) error {
 				fmt.Fprintln(os.Stderr, "It is in. Every content is read and compared with its digest…")
 				n, err := a.contents.Verify(ctx)
 				if err != nil {
@@ -65,7 +65,7 @@ func doctorCommand() *cobra.Command {
 		Use:   "doctor",
 		Short: "Look at the installation, and say what is not as it should be",
 		Args:  cobra.NoArgs,
-		RunE:  withApp(time.Now, func(ctx context.Context, a *app) error { return a.doctor(ctx) }),
+		RunE:  withApp(nil, func(ctx context.Context, a *app) error { return a.doctor(ctx) }),
 	}
 }
 

@@ -20,7 +20,8 @@ import (
 	"orario/internal/submit"
 )
 
-// withApp gives a command everything wired together, by some clock, and closes it afterwards.
+// withApp gives a command everything wired together, by some clock (nil: that of the settings), and closes it
+// afterwards.
 func withApp(now func() time.Time, run func(context.Context, *app) error) func(*cobra.Command, []string) error {
 	return func(cmd *cobra.Command, _ []string) error {
 		s, err := readSettings()
@@ -41,7 +42,7 @@ func serveCommand() *cobra.Command {
 		Use:   "serve",
 		Short: "Serve Orario",
 		Args:  cobra.NoArgs,
-		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+		RunE: withApp(nil, func(ctx context.Context, a *app) error {
 			server := a.server()
 			handler, err := server.Handler()
 			if err != nil {
@@ -52,7 +53,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			for _, kind := range []string{mariadb.PurgeJob, submit.ReconcileJob} {
-				err := a.db.AddJob(ctx, query.AddJobParams{Kind: kind, RunAt: time.Now().UTC()})
+				err := a.db.AddJob(ctx, query.AddJobParams{Kind: kind, RunAt: a.now().UTC()})
 				if err != nil {
 					return err
 				}
@@ -159,7 +160,7 @@ func migrateCommand() *cobra.Command {
 		Use:   "migrate",
 		Short: "Bring both databases up to date",
 		Args:  cobra.NoArgs,
-		RunE: withApp(time.Now, func(ctx context.Context, a *app) error {
+		RunE: withApp(nil, func(ctx context.Context, a *app) error {
 			_, db, err := openCampus(ctx, a.settings, a.tools, a.log)
 			if err != nil {
 				return err

@@ -70,7 +70,12 @@ type settings struct {
 	Proxies     []string   `env:"ORARIO_TRUSTED_PROXIES"`
 	MetricsAddr string     `env:"ORARIO_METRICS_ADDR"` // of /metrics; empty: nowhere
 	LogLevel    slog.Level `env:"ORARIO_LOG"              envDefault:"INFO"`
+	// How far this process's clock is ahead of the machine's, to rehearse clocks that are wrong
+	Ahead time.Duration `env:"ORARIO_CLOCK_AHEAD"`
 }
+
+// now is the clock that a process goes by.
+func (s settings) now() time.Time { return time.Now().Add(s.Ahead) }
 
 func readSettings() (settings, error) {
 	s, err := env.ParseAs[settings]()
@@ -88,6 +93,7 @@ func (s settings) logger() *slog.Logger {
 type app struct {
 	settings settings
 	log      *slog.Logger
+	now      func() time.Time
 	db       *mariadb.DB
 	keys     vault.Vault
 	tools    *convert.Tools
@@ -102,9 +108,12 @@ type app struct {
 	review   review.Service
 }
 
-// wire connects Orario's parts; now is the clock they all go by.
+// wire connects Orario's parts; now is the clock they all go by, of the settings if it is nil.
 func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
-	a := &app{settings: s, log: s.logger()}
+	if now == nil {
+		now = s.now
+	}
+	a := &app{settings: s, log: s.logger(), now: now}
 	var err error
 	if a.db, err = mariadb.Open(ctx, s.DB, s.Database, mariadb.Migrations()); err != nil {
 		return nil, err
@@ -118,13 +127,13 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 	if err := a.db.SealTokens(ctx, a.keys.Seal); err != nil {
 		return nil, err
 	}
-	a.furnish(now)
+	a.furnish()
 	return a, nil
 }
 
-// furnish makes the rooms, which go by a clock, on what is there below them.
-func (a *app) furnish(now func() time.Time) {
-	s := a.settings
+// furnish makes the rooms on what is there below them.
+func (a *app) furnish() {
+	s, now := a.settings, a.now
 	a.contents = contents.Store{DB: a.db.SQL}
 	a.accounts = account.Service{Store: a.db, Now: now, Vault: a.keys, PublicURL: s.publicURL()}
 	a.prepare = prepare.Service{
@@ -223,7 +232,7 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 	)
 	figures.MustRegister(done)
 	return &mariadb.Runner{
-		DB: a.db, Log: a.log, Workers: a.settings.Workers, First: submit.CarryJob,
+		DB: a.db, Log: a.log, Now: a.now, Workers: a.settings.Workers, First: submit.CarryJob,
 		Handlers: map[string]mariadb.Handler{
 			intake.SyncJob: a.intake.Sync, prepare.ConvertJob: a.prepare.Convert, prepare.LookJob: a.prepare.LookAgain,
 			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,
@@ -250,11 +259,11 @@ var inUse = []string{"version.digest", "handout.digest", "submission_file.digest
 
 // purge is the handler of [mariadb.PurgeJob]: it takes out what has had its time, once an hour.
 func (a *app) purge(ctx context.Context, _ query.Job) (time.Duration, error) {
-	rows, err := a.db.Purge(ctx, time.Now())
+	rows, err := a.db.Purge(ctx, a.now())
 	if err != nil {
 		return 0, err
 	}
-	uploads, contents, err := a.contents.Purge(ctx, time.Now(), inUse...)
+	uploads, contents, err := a.contents.Purge(ctx, a.now(), inUse...)
 	a.log.Info("purged", "rows", rows, "uploads", uploads, "contents", contents)
 	return time.Hour, err
 }

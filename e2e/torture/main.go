@@ -30,6 +30,7 @@ func main() {
 	flag.Int64Var(&t.faults, "faults", 50, "in a thousand requests to the site")
 	flag.DurationVar(&t.between, "between", 2*time.Second, "kills, about")
 	flag.DurationVar(&t.most, "most", 30*time.Minute, "of time until all must be settled")
+	flag.IntVar(&t.disk, "disk", 0, "megabytes of a disk of its own that fills up now and then; 0: none. Needs root")
 	flag.StringVar(&t.binary, "binary", "bin/orario", "the program")
 	flag.StringVar(&t.root, "root", ".", "folder of the project")
 	flag.StringVar(&t.dir, "dir", "", "folder for the database and all else; empty: a temporary one")
@@ -46,6 +47,7 @@ type trial struct {
 	submissions, accounts, processes int
 	faults                           int64
 	between, most                    time.Duration
+	disk                             int
 	binary, dir, root                string
 
 	source  string // of the database
@@ -53,7 +55,7 @@ type trial struct {
 	proxy   *proxy
 	mu      sync.Mutex // held while programs are started or killed
 	running map[string]*exec.Cmd
-	kills   map[string]int
+	had     map[string]int // what was done to them
 }
 
 func (t *trial) run(ctx context.Context) error {
@@ -65,7 +67,14 @@ func (t *trial) run(ctx context.Context) error {
 		t.dir = dir
 		defer os.RemoveAll(dir)
 	}
-	t.running, t.kills = map[string]*exec.Cmd{}, map[string]int{}
+	t.running, t.had = map[string]*exec.Cmd{}, map[string]int{}
+	if t.disk > 0 {
+		unmount, err := smallDisk(t.dir, t.disk)
+		if err != nil {
+			return err
+		}
+		defer unmount()
+	}
 	if err := t.database("start"); err != nil {
 		return err
 	}
@@ -109,7 +118,7 @@ func (t *trial) torment(ctx context.Context, w *world) error {
 	t.proxy.share.Store(t.faults)
 	wrong, stop := context.WithCancel(ctx)
 	var killing sync.WaitGroup
-	killing.Go(func() { t.kill(wrong) })
+	killing.Go(func() { t.torture(wrong, w) })
 	ids, err := w.sendAll(ctx)
 	if err != nil {
 		stop()
@@ -120,40 +129,61 @@ func (t *trial) torment(ctx context.Context, w *world) error {
 	stop()
 	killing.Wait()
 	t.proxy.share.Store(0)
+	if err := w.site.MoveClock(ctx, 0); err != nil {
+		return fmt.Errorf("setting the site's clock right: %w", err)
+	}
 	w.wait(ctx, t.most/2)
 	result, err := w.count(ctx, ids)
 	if err != nil {
 		return err
 	}
-	fmt.Printf("%d submissions of %d students by %d processes in %s; %d faults on the line; killed: %v\n%s\n",
-		len(ids), t.accounts, t.processes, time.Since(begun).Round(time.Second), t.proxy.had.Load(), t.kills, result)
+	fmt.Printf("%d submissions of %d students by %d processes in %s; %d faults on the line; killed or spoilt: %v\n%s\n",
+		len(ids), t.accounts, t.processes, time.Since(begun).Round(time.Second), t.proxy.had.Load(), t.had, result)
 	if !result.right(len(ids)) {
 		return errors.New("not every submission is settled rightly")
 	}
 	return nil
 }
 
-// kill ends programs at random, without a word, and starts them again.
-func (t *trial) kill(ctx context.Context) {
+// torture ends programs at random, without a word, and starts them again, each with a clock of its own; it moves the
+// site's clock and fills the disk.
+func (t *trial) torture(ctx context.Context, w *world) {
 	for {
 		select {
 		case <-ctx.Done():
 			return
 		case <-time.After(t.between/2 + rand.N(t.between)):
 		}
-		switch n := rand.IntN(10); {
+		switch n := rand.IntN(12); {
 		case n == 0:
-			t.killed("database")
+			t.note("database")
 			t.killDatabase()
 			if err := t.database("start"); err != nil {
 				log.Printf("starting the database again: %v", err)
 			}
 		case n <= 2:
 			t.again("campus")
+		case n == 3:
+			if err := w.site.MoveClock(ctx, wrongClock()); err == nil {
+				t.note("site's clock")
+			}
+		case n == 4 && t.disk > 0:
+			t.note("disk")
+			if err := fillDisk(ctx, t.dir, rand.N(3*time.Second)); err != nil {
+				log.Printf("filling the disk: %v", err)
+			}
 		default:
 			t.again("serve " + strconv.Itoa(rand.IntN(t.processes)))
 		}
 	}
+}
+
+// wrongClock is how far a clock is ahead: behind and ahead by up to ten minutes, every other one right.
+func wrongClock() time.Duration {
+	if rand.IntN(2) == 0 {
+		return 0
+	}
+	return rand.N(20*time.Minute) - 10*time.Minute
 }
 
 // killDatabase ends MariaDB without a word, and waits until it is gone.
@@ -175,10 +205,10 @@ func (t *trial) killDatabase() {
 	}
 }
 
-func (t *trial) killed(what string) { t.kills[strings.Fields(what)[0]]++ }
+func (t *trial) note(what string) { t.had[what]++ }
 
 func (t *trial) again(what string) {
-	t.killed(what)
+	t.note(strings.Fields(what)[0])
 	t.end(what, syscall.SIGKILL)
 	t.start(what)
 }
@@ -187,7 +217,7 @@ func (t *trial) again(what string) {
 func (t *trial) start(what string) {
 	name, _, _ := strings.Cut(what, " ")
 	cmd := exec.Command(t.binary, name)
-	cmd.Env = append(t.env, "ORARIO_ADDR="+free())
+	cmd.Env = append(t.env, "ORARIO_ADDR="+free(), "ORARIO_CLOCK_AHEAD="+wrongClock().String())
 	if err := cmd.Start(); err != nil {
 		log.Fatalf("starting %s: %v", what, err)
 	}

@@ -33,6 +33,7 @@ type world struct {
 	tools      *convert.Tools
 	prepare    prepare.Service
 	submit     submit.Service
+	site       *campus.Campus
 	work       []order
 }
 
@@ -63,6 +64,7 @@ func (t *trial) settle(ctx context.Context, site string) (*world, error) {
 	if err != nil {
 		return nil, err
 	}
+	w.site = there
 	each := (t.submissions + t.accounts - 1) / t.accounts
 	if err := publish(ctx, there, each); err != nil {
 		return nil, err

@@ -34,6 +34,7 @@ type Runner struct {
 	Handlers map[string]Handler
 	GiveUp   map[string]Handler // what is done instead with a job of a kind that several processes have died with
 	Log      *slog.Logger
+	Now      func() time.Time
 	Workers  int
 	First    string        // a kind for which one worker is kept, and that is never given up; may be empty
 	Lease    time.Duration // how long a job stays taken without a sign of life; 0: 20 s
@@ -114,7 +115,7 @@ const (
 func (r *Runner) take(ctx context.Context, only string) (job query.Job, err error) {
 	r.taking.Lock()
 	defer r.taking.Unlock()
-	now := time.Now().UTC()
+	now := r.Now().UTC()
 	due, err := r.DB.JobsDue(ctx, query.JobsDueParams{Now: now, Lease: nullTime(now), Only: only, First: r.First})
 	if err != nil {
 		return job, err
@@ -152,7 +153,7 @@ func (r *Runner) keep(ctx context.Context, job query.Job, stop func()) {
 		}
 		n, err := r.DB.KeepJob(
 			ctx,
-			query.KeepJobParams{TakenUntil: nullTime(time.Now().UTC().Add(r.lease())), ID: job.ID, Token: job.Token},
+			query.KeepJobParams{TakenUntil: nullTime(r.Now().UTC().Add(r.lease())), ID: job.ID, Token: job.Token},
 		)
 		switch {
 		case err != nil && ctx.Err() == nil:
@@ -191,7 +192,7 @@ func (r *Runner) settle(ctx context.Context, job query.Job, again time.Duration,
 	stopped := ctx.Err() != nil
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
 	defer cancel()
-	now := time.Now().UTC()
+	now := r.Now().UTC()
 	repeat := query.RepeatJobParams{Now: now, RunAt: now.Add(again), ID: job.ID, Token: job.Token}
 	retry := query.RetryJobParams{RunAt: now, Failure: job.Failure, ID: job.ID, Token: job.Token}
 	var final Final

@@ -36,6 +36,7 @@ func run(db *mariadb.DB, handler mariadb.Handler) (stop func()) {
 	var done sync.WaitGroup
 	r := mariadb.Runner{
 		DB:       db,
+		Now:      time.Now,
 		Handlers: map[string]mariadb.Handler{"k": handler},
 		Log:      slog.New(slog.DiscardHandler),
 		Workers:  3,
@@ -218,7 +219,8 @@ func TestWhatComesFirstWaitsForNothingElse(t *testing.T) {
 	defer cancel()
 	carried, busy := make(chan bool, 1), make(chan bool, 20)
 	r := mariadb.Runner{
-		DB: db,
+		DB:  db,
+		Now: time.Now,
 		Handlers: map[string]mariadb.Handler{
 			"slow": func(ctx context.Context, _ query.Job) (time.Duration, error) {
 				busy <- true
@@ -256,7 +258,7 @@ func TestOneStudentTakesAtMostHalfOfTheWorkers(t *testing.T) {
 	var atOnce, most atomic.Int64
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
-	r := mariadb.Runner{DB: db, Log: slog.New(slog.DiscardHandler), Workers: 4, Handlers: map[string]mariadb.Handler{
+	r := mariadb.Runner{DB: db, Now: time.Now, Log: slog.New(slog.DiscardHandler), Workers: 4, Handlers: map[string]mariadb.Handler{
 		"k": func(_ context.Context, job query.Job) (time.Duration, error) {
 			if job.StudentID == 2 {
 				other <- true
@@ -305,7 +307,7 @@ func TestAJobThatKillsItsProcessIsGivenUp(t *testing.T) {
 				return 0, ctx.Err()
 			}
 			r := mariadb.Runner{
-				DB: db, Log: slog.New(slog.DiscardHandler), Workers: 2, Lease: 400 * time.Millisecond,
+				DB: db, Now: time.Now, Log: slog.New(slog.DiscardHandler), Workers: 2, Lease: 400 * time.Millisecond,
 				Handlers: map[string]mariadb.Handler{"k": handler, "rests": handler},
 				GiveUp: map[string]mariadb.Handler{"k": func(context.Context, query.Job) (time.Duration, error) {
 					given.Add(1)
@@ -343,7 +345,7 @@ func TestWhatComesFirstIsNeverGivenUp(t *testing.T) {
 	carried := make(chan int32, 1)
 	ctx, cancel := context.WithCancel(context.Background())
 	r := mariadb.Runner{
-		DB: db, Log: slog.New(slog.DiscardHandler), Workers: 2, First: "carry",
+		DB: db, Now: time.Now, Log: slog.New(slog.DiscardHandler), Workers: 2, First: "carry",
 		Handlers: map[string]mariadb.Handler{
 			"carry": func(_ context.Context, job query.Job) (time.Duration, error) { carried <- job.Deaths; return 0, nil },
 		},
