@@ -241,14 +241,15 @@ func (p *player) send(ctx context.Context, key string, files map[string][]byte) 
 	return err
 }
 
-// add uploads a file as the pages do and puts it into the bundle.
+// upload uploads a file as the pages do.
+func (p *player) upload(ctx context.Context, name string, data []byte) (string, error) {
+	mine := contents.WithOwner(ctx, fmt.Sprint(p.student))
+	return p.Prepare.Uploads.Take(mine, name, bytes.NewReader(data), int64(len(data)))
+}
+
+// add puts a file into the bundle.
 func (p *player) add(ctx context.Context, assignment int64, name string, data []byte, slot string) error {
-	id, err := p.Prepare.Uploads.Take(
-		contents.WithOwner(ctx, fmt.Sprint(p.student)),
-		name,
-		bytes.NewReader(data),
-		int64(len(data)),
-	)
+	id, err := p.upload(ctx, name, data)
 	if err != nil {
 		return err
 	}
@@ -328,5 +329,15 @@ func (p *player) present(ctx context.Context) error {
 	if err := p.add(ctx, lab, "tide lab FINAL2.docx", DOCX("nerea", tideReport...), "report"); err != nil {
 		return err
 	}
-	return p.add(ctx, lab, "quintal_HYD214_tide-tables.csv", tideReadings(), "data")
+	if err := p.add(ctx, lab, "quintal_HYD214_tide-tables.csv", tideReadings(), "data"); err != nil {
+		return err
+	}
+	source, err := p.upload(ctx, "gauges and benches.txt", []byte(gaugeReader))
+	if err != nil {
+		return err
+	}
+	if err := p.Review.AddSource(ctx, p.student, lab, source, true); err != nil {
+		return err
+	}
+	return p.Review.CheckOwn(ctx, p.student, lab, 0)
 }

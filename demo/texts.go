@@ -40,12 +40,20 @@ var tideReport = []string{
 	"# Method",
 	"Heights were read from the staff every hour on the hour. Readings taken by lamp were repeated. The predictions were computed from the two largest constituents only, which leaves out the shallow-water terms that are known to matter at the inner quay.",
 	"[+ The staff was levelled against the bench mark on the first morning and again on the last.]",
+	"A staff that is read by eye has an error of its own, which grows with the swell and with the patience of whoever reads it; half of the swell's height is a fair guess on an open mole.",
 	"# Result",
 	"The differences have a mean below one centimetre and a spread of about four centimetres. They follow no tide. They are larger in the two nights with wind from the south-west, when the water stood higher than predicted at both high waters.",
 	"# Discussion",
 	"A spread of four centimetres is smaller than what the table itself claims to be good for. The two windy nights suggest that pressure and wind, not the constituents, make the rest. A longer series would have to show whether the mean stays where it is.",
 	"[+ No reading was left out.]",
 }
+
+const gaugeReader = `Gauges and Benches, notes for the second year
+
+A staff that is read by eye has an error of its own, which grows with the swell and with the patience of whoever reads it; half of the swell's height is a fair guess on an open mole. Whoever reads at night should read twice and keep both.
+
+The bench mark is levelled before and after, never only once, since a staff that has been struck by a boat stands as straight as one that has not.
+`
 
 var transect = []string{
 	"Transect data: dune to marsh",

@@ -150,6 +150,7 @@ func (a *app) furnish() {
 		Connect:  func(site query.Site) (submit.Site, error) { return a.connect(site) },
 	}
 	a.review = review.Service{
+		Texts:   a.prepare,
 		Store:   a.db,
 		Now:     now,
 		Pause:   s.LookEvery,

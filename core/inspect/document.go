@@ -155,7 +155,7 @@ var gaps = regexp.MustCompile(
 		`|enter)[^>\n]{0,40}>|lorem ipsum|click (or tap )?here to enter text|\bXX+\b|\bTBD\b`,
 )
 
-// Text is the prose of a document that can be read without an outside program: docx, docm, odt and
+// Text is the prose of a document that can be read without an outside program: docx, docm, odt, HTML and
 // plain texts. The kind is one of [Facts.Kind].
 func Text(kind string, data []byte) (string, error) {
 	var p *prose
@@ -168,6 +168,12 @@ func Text(kind string, data []byte) (string, error) {
 	case "txt", "md", "csv", "tsv":
 		text, _, _, err := decode(data)
 		return text, err
+	case "html":
+		text, _, _, err := decode(data)
+		if err != nil {
+			return "", err
+		}
+		return htmlText(text)
 	default:
 		return "", fmt.Errorf("no text can be read out of a file of kind %s", kind)
 	}

@@ -88,9 +88,15 @@ func (f *Facts) text(data []byte) {
 	}
 	if f.Kind == "csv" || f.Kind == "tsv" {
 		f.table(text)
-	} else if f.Kind != "html" {
-		f.Words = ref(countWords(text))
+		return
 	}
+	if f.Kind == "html" {
+		if text, err = htmlText(text); err != nil {
+			f.problem("damaged", "words", "The page cannot be read on: %v.", err)
+			return
+		}
+	}
+	f.Words = ref(countWords(text))
 }
 
 // table counts records and fields as RFC 4180 divides them.

@@ -24,6 +24,7 @@ const (
 	disordered    = 0.5 // what a word counts that both say in another order
 	unlike        = 0.1 // what a word counts against it that only one of the two says, or says elsewhere
 	few           = 4   // sources may share a wording, and it is still theirs
+	edge          = 0.3 // what a word counts against the edge of a passage that does not say it
 	near          = 45  // words that two pieces of one passage may lie apart, in either text
 )
 
@@ -116,6 +117,45 @@ func agree(doc, source []word, m match) piece {
 		}
 	}
 	return p
+}
+
+// wordForWord is how exact a passage has to be for its ends to be told from what lies beyond: of one that was reworded
+// nobody can tell.
+const wordForWord = 0.9
+
+// trim takes from either end of a piece what is not borrowed: the longest stretch whose words weigh less than what lies
+// among them of the document's own; where the rest is word for word the source's.
+func (p *piece) trim(doc []word) {
+	weights := make([]float64, p.d1-p.d0)
+	for i := range weights {
+		weights[i] = -edge
+	}
+	for _, i := range p.others {
+		weights[int(i)-p.d0] = disordered * doc[i].weight()
+	}
+	for _, i := range p.ordered {
+		weights[int(i)-p.d0] = doc[i].weight()
+	}
+	lose := func(at func(int) float64) (n int) { // as many as weigh least together
+		sum, least := 0.0, 0.0
+		for i := range weights {
+			if sum += at(i); sum < least {
+				least, n = sum, i+1
+			}
+		}
+		return n
+	}
+	from := lose(func(i int) float64 { return weights[i] })
+	to := lose(func(i int) float64 { return weights[len(weights)-1-i] })
+	if from == 0 && to == 0 || from+to >= len(weights) {
+		return
+	}
+	for _, part := range p.split([]int{p.d0 + from, p.d1 - to}) {
+		if part.d0 == p.d0+from && part.exact >= wordForWord {
+			*p = part
+			return
+		}
+	}
 }
 
 // inOrder is the share of the words of both that agree in order; see [exactness].

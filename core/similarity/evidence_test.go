@@ -111,3 +111,18 @@ func TestWhatIsQuotedAndNamedIsNotOnesOwn(t *testing.T) {
 		assert.Equal(t, "quotation", p.Excluded, p.Source)
 	}
 }
+
+// Words that the source says elsewhere do not pull a passage's beginning away from where the borrowing begins.
+func TestAPassageBeginsWhereTheBorrowingDoes(t *testing.T) {
+	source := "A staff that is read by eye has an error of its own, which grows with the swell and with the patience of " +
+		"whoever reads it; half of the swell's height is a fair guess on an open mole. Whoever reads at night should read " +
+		"twice. The bench mark is levelled before and after."
+	borrowed := "A staff that is read by eye has an error of its own, which grows with the swell and with the patience of " +
+		"whoever reads it; half of the swell's height is a fair guess on an open mole"
+	document := "Ours was levelled against the bench mark on the first morning and again on the last. " + borrowed + ". So we did."
+	r := NewIndex([]Source{{Name: "a", Text: source}}).Check(document, Options{})
+	require.Len(t, r.Passages, 1)
+	start, end := at(document, borrowed)
+	assert.Equal(t, [2]int{start, end}, [2]int{r.Passages[0].Start, r.Passages[0].End})
+	assert.Equal(t, 1.0, r.Passages[0].Exact)
+}

@@ -105,7 +105,9 @@ func (x *Index) find(text *Text, m marks) (list []finding) {
 			last = max(last, m.d1)
 		}
 		for _, m := range gather(matches) {
-			list = append(list, finding{piece: agree(text.words, st.words, m), source: i, text: st})
+			f := finding{piece: agree(text.words, st.words, m), source: i, text: st}
+			f.trim(text.words)
+			list = append(list, f)
 		}
 	}
 	var listed []finding

@@ -90,6 +90,29 @@ func (h handlers) HandlePassage(
 	return api.HandlePassage204Response{}, h.Review.Handle(ctx, me(ctx), r.Id, r.N, r.Body.How)
 }
 
+func (h handlers) CheckOwn(ctx context.Context, r api.CheckOwnRequestObject) (api.CheckOwnResponseObject, error) {
+	return api.CheckOwn204Response{}, h.Review.CheckOwn(ctx, me(ctx), r.Id, partOf(r.Params.Part))
+}
+
+func (h handlers) HandleOwnPassage(
+	ctx context.Context,
+	r api.HandleOwnPassageRequestObject,
+) (api.HandleOwnPassageResponseObject, error) {
+	err := h.Review.HandleOwn(ctx, me(ctx), r.Id, partOf(r.Params.Part), r.N, r.Body.How)
+	return api.HandleOwnPassage204Response{}, err
+}
+
+func (h handlers) AddSource(ctx context.Context, r api.AddSourceRequestObject) (api.AddSourceResponseObject, error) {
+	return api.AddSource204Response{}, h.Review.AddSource(ctx, me(ctx), r.Id, r.Body.Upload, r.Body.Course)
+}
+
+func (h handlers) RemoveSource(
+	ctx context.Context,
+	r api.RemoveSourceRequestObject,
+) (api.RemoveSourceResponseObject, error) {
+	return api.RemoveSource204Response{}, h.Review.RemoveSource(ctx, me(ctx), r.Id)
+}
+
 func (h handlers) Import(ctx context.Context, r api.ImportRequestObject) (api.ImportResponseObject, error) {
 	done, err := h.Intake.Import(ctx, me(ctx), *r.Body)
 	if err != nil {

@@ -44,6 +44,7 @@ type site struct {
 	own        int64 // an assignment of the student's own
 	view       int64
 	feed       int64
+	source     int64
 	calendar   string
 }
 
@@ -127,6 +128,11 @@ func open(t *testing.T) *site {
 	)
 	require.NoError(t, err)
 	s.addOwn(t)
+	require.NoError(t, w.Review.AddSource(ctx, w.Student, s.assignment, s.upload, false))
+	sources, err := w.Review.Sources(ctx, w.Student, s.assignment)
+	require.NoError(t, err)
+	s.source = sources[0].ID
+	require.NoError(t, w.Review.CheckOwn(ctx, w.Student, s.assignment, 0))
 	return s
 }
 
@@ -324,6 +330,20 @@ func (s *site) calls() map[string]call {
 			`{"state":"asked","due":"","closes":"","note":"","upload":""}`,
 			204,
 		},
+		"POST /api/assignments/:id/sources": {
+			id("/api/assignments/%d/sources", s.assignment),
+			id(`{"upload":%q,"course":false}`, s.upload),
+			204,
+		},
+		"GET /api/assignments/:id/sources": {id("/api/assignments/%d/sources", s.assignment), "", 200},
+		"POST /api/assignments/:id/check":  {id("/api/assignments/%d/check", s.assignment), "", 204},
+		"GET /api/assignments/:id/check":   {id("/api/assignments/%d/check", s.assignment), "", 200},
+		"PUT /api/assignments/:id/check/passages/:n": {
+			id("/api/assignments/%d/check/passages/0", s.assignment),
+			`{"how":""}`,
+			0,
+		},
+		"DELETE /api/sources/:id": {id("/api/sources/%d", s.source), "", 204},
 		"POST /api/bulk": {
 			"/api/bulk",
 			id(`{"ids":[%d],"do":"work","minutes":60}`, s.own),

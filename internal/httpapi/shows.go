@@ -28,11 +28,7 @@ func (h handlers) GetCourses(ctx context.Context, _ api.GetCoursesRequestObject)
 }
 
 func (h handlers) GetDesk(ctx context.Context, r api.GetDeskRequestObject) (api.GetDeskResponseObject, error) {
-	part := int64(0)
-	if r.Params.Part != nil {
-		part = *r.Params.Part
-	}
-	desk, err := h.Shelf.Desk(ctx, me(ctx), r.Id, part)
+	desk, err := h.Shelf.Desk(ctx, me(ctx), r.Id, partOf(r.Params.Part))
 	if err != nil {
 		return nil, err
 	}
@@ -111,6 +107,30 @@ func (h handlers) GetReading(ctx context.Context, r api.GetReadingRequestObject)
 		return nil, err
 	}
 	return api.GetReading200JSONResponse(*reading), nil
+}
+
+func (h handlers) GetOwnCheck(
+	ctx context.Context,
+	r api.GetOwnCheckRequestObject,
+) (api.GetOwnCheckResponseObject, error) {
+	reading, err := h.Review.ReadOwn(ctx, me(ctx), r.Id, partOf(r.Params.Part))
+	if err != nil {
+		return nil, err
+	}
+	return api.GetOwnCheck200JSONResponse(*reading), nil
+}
+
+func (h handlers) GetSources(ctx context.Context, r api.GetSourcesRequestObject) (api.GetSourcesResponseObject, error) {
+	list, err := h.Review.Sources(ctx, me(ctx), r.Id)
+	return api.GetSources200JSONResponse(list), err
+}
+
+// partOf is the part that was asked for; 0: the one that comes next.
+func partOf(part *int64) int64 {
+	if part == nil {
+		return 0
+	}
+	return *part
 }
 
 // rawReceipt is a receipt, byte by byte as the site sent it.

@@ -16,6 +16,8 @@ var ofStudent = []string{
 	"DELETE FROM submission WHERE student_id = ?",
 	"DELETE FROM item WHERE student_id = ?",
 	"UPDATE attempt SET begun_from = NULL WHERE student_id = ?",
+	"DELETE FROM source WHERE student_id = ?",
+	"DELETE FROM own_check WHERE student_id = ?",
 	"DELETE FROM assignment WHERE student_id = ?",
 	"DELETE FROM feed WHERE student_id = ?",
 	"DELETE FROM course WHERE student_id = ?",

@@ -40,6 +40,12 @@ func (s Service) look(ctx context.Context, file inspect.Stored) (*inspect.Facts,
 	return s.Tools.Look(ctx, file, func() (io.Reader, error) { return s.Uploads.Open(ctx, file.SHA256, 0) })
 }
 
+// TextOf is the text in a stored file; empty where there is none to be read.
+func (s Service) TextOf(ctx context.Context, file inspect.Stored) (string, error) {
+	_, text, err := s.look(ctx, file)
+	return text, err
+}
+
 // Upload reads a finished upload of at most so many bytes.
 func (s Service) Upload(
 	ctx context.Context,

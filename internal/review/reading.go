@@ -13,6 +13,7 @@ import (
 	"orario/core/coursework"
 	"orario/core/similarity"
 	"orario/core/timing"
+	"orario/internal/courier"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 	"orario/internal/roster"
@@ -38,6 +39,15 @@ type Reading struct {
 	Passages     []Passage `json:"passages"`
 	// What asks for which remedy, every character once
 	Remedies []similarity.RemedyShare `json:"remedies"`
+
+	// Of the student's own check before sending
+	Own      bool   `json:"own"`
+	PartID   int64  `json:"part_id"`
+	Doubt    string `json:"doubt"`    // what such a check can not know
+	Compared string `json:"compared"` // with what, in words
+	Stale    bool   `json:"stale"`    // the bundle has changed since
+	// Of a site's report: what the own check had found of it, in words
+	Foreseen string `json:"foreseen"`
 }
 
 // A Passage is one of a report, with the words of its source around it.
@@ -59,6 +69,8 @@ type Passage struct {
 	Handled     string            `json:"handled"` // fixed, not_mine or empty
 	Also        []string          `json:"also"`    // titles of other sources that have the same words
 	Rank        int               `json:"rank"`    // 1 is the heaviest of those that count; 0: does not count
+	// In a site's report: the student's own check had found it; nil where there was none
+	Foreseen *bool `json:"foreseen"`
 }
 
 var advice = map[similarity.Remedy]string{
@@ -66,7 +78,7 @@ var advice = map[similarity.Remedy]string{
 	similarity.Quote:   "The source is named; put the words in quotation marks.",
 	similarity.Cite:    "Name where this comes from.",
 	similarity.Rewrite: "Say it in your own words, or quote it.",
-	similarity.OwnWork: "Your own earlier version; ask whether that may be used again.",
+	similarity.OwnWork: "Your own earlier work; ask whether that may be used again.",
 }
 
 var exclusions = map[string]string{
@@ -96,18 +108,26 @@ func (s Service) Read(ctx context.Context, student, submission int64) (*Reading,
 	if err != nil {
 		return nil, err
 	}
+	r := layOut(state, body, handled)
+	r.SubmissionID, r.Attempt, r.MadeAt = submission, sub.Attempt, row.MadeAt.Time
+	r.MoreRounds = moreRounds(state, facts.Margin)
+	if err := s.foreseen(ctx, student, attemptID(state.Part, sub.Attempt), r, body); err != nil {
+		return nil, err
+	}
+	return r, s.sinceBefore(ctx, student, state, sub, r, *body.Report)
+}
+
+// layOut lays a report's passages out, with what the student did about each.
+func layOut(state *coursework.Standing, body courier.Report, handled map[int]string) *Reading {
 	r := &Reading{
-		SubmissionID: submission,
 		AssignmentID: state.ID,
 		Title:        state.Titled(),
 		Course:       state.Course.Code,
-		Attempt:      sub.Attempt,
-		MadeAt:       row.MadeAt.Time,
 		Zone:         state.Course.Zone.String(),
 		Text:         body.Text,
 		Length:       body.Report.Length,
 		Share:        body.Report.Share,
-		MoreRounds:   moreRounds(state, facts.Margin),
+		Passages:     []Passage{},
 	}
 	r.MayGoOn, _ = state.MayGoOn()
 	titles, texts := map[string]string{}, map[string][]rune{}
@@ -127,7 +147,7 @@ func (s Service) Read(ctx context.Context, student, submission int64) (*Reading,
 	r.Remedies = append([]similarity.RemedyShare{}, body.Report.ByRemedy()...)
 	rank(r.Passages)
 	r.LeftOut = leftOut(body.Report.Passages)
-	return r, s.sinceBefore(ctx, student, state, sub, r, *body.Report)
+	return r
 }
 
 // submitted finds a submission and where its assignment stands, seen from its part.
@@ -276,17 +296,26 @@ func (s Service) Handle(ctx context.Context, student, submission int64, n int, h
 	if err != nil {
 		return err
 	}
-	if n < 0 || n >= len(body.Report.Passages) {
+	if err := handles(*body.Report, n, how); err != nil {
+		return err
+	}
+	if how == "" {
+		return s.Store.RemovePassage(ctx, query.RemovePassageParams{SubmissionID: submission, N: int32(n)})
+	}
+	return s.Store.PutPassage(
+		ctx,
+		query.PutPassageParams{SubmissionID: submission, N: int32(n), Handled: query.PassageHandled(how)},
+	)
+}
+
+// handles refuses a note about a passage that is none.
+func handles(report similarity.Report, n int, how string) error {
+	if n < 0 || n >= len(report.Passages) {
 		return refusal.Say("The report has no such passage.")
 	}
 	switch how {
-	case "":
-		return s.Store.RemovePassage(ctx, query.RemovePassageParams{SubmissionID: submission, N: int32(n)})
-	case string(query.PassageHandledFixed), string(query.PassageHandledNotMine):
-		return s.Store.PutPassage(
-			ctx,
-			query.PutPassageParams{SubmissionID: submission, N: int32(n), Handled: query.PassageHandled(how)},
-		)
+	case "", string(query.PassageHandledFixed), string(query.PassageHandledNotMine):
+		return nil
 	}
 	return refusal.Say("A passage is fixed or not yours, not %q.", how)
 }
@@ -317,7 +346,7 @@ func (s Service) prose(ctx context.Context, student, submission int64) (string, 
 		if err != nil {
 			return "", err
 		}
-		if v.Kind != "csv" && v.Kind != "tsv" {
+		if isProse(v.Kind) {
 			b.WriteString(v.Body)
 			b.WriteByte('\n')
 		}

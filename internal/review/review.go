@@ -36,6 +36,16 @@ type Store interface {
 	ReturnedOf(ctx context.Context, submission int64) (query.Returned, error)
 	FilesOfSubmission(ctx context.Context, submission int64) ([]query.SubmissionFile, error)
 	Version(context.Context, query.VersionParams) (query.Version, error)
+	EarlierWork(context.Context, query.EarlierWorkParams) ([]query.EarlierWorkRow, error)
+	SourcesOf(context.Context, query.SourcesOfParams) ([]query.SourcesOfRow, error)
+	AddSource(context.Context, query.AddSourceParams) error
+	RemoveSource(context.Context, query.RemoveSourceParams) (int64, error)
+	OwnCheckOfPart(context.Context, query.OwnCheckOfPartParams) (query.OwnCheck, error)
+	OwnCheckOfAttempt(context.Context, query.OwnCheckOfAttemptParams) (query.OwnCheck, error)
+	OwnPassages(ctx context.Context, attempt int64) ([]query.OwnPassagesRow, error)
+	PutOwnPassage(context.Context, query.PutOwnPassageParams) error
+	RemoveOwnPassage(context.Context, query.RemoveOwnPassageParams) error
+	InTx(context.Context, func(*query.Queries) error) error
 }
 
 // Site is where reports and returns come from.
@@ -47,6 +57,7 @@ type Site interface {
 // Service takes in what comes back.
 type Service struct {
 	Store   Store
+	Texts   Texts
 	Connect func(query.Site) (Site, error)
 	Now     func() time.Time
 	Pause   time.Duration // the shortest between two looks at the site

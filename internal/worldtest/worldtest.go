@@ -83,6 +83,7 @@ func New(t testing.TB) *World {
 		Connect:  func(s query.Site) (submit.Site, error) { return w.connect(s) },
 	}
 	w.Review = review.Service{
+		Texts:   w.Prepare,
 		Store:   w.DB,
 		Now:     time.Now,
 		Pause:   time.Second,

@@ -14,6 +14,7 @@ import { SignIn } from "./signin/SignIn";
 // Everything but the first screen is loaded when it is first needed.
 const DeskPage = lazy(() => import("./desk/DeskPage"));
 const ReadingPage = lazy(() => import("./reading/ReadingPage"));
+const OwnCheckPage = lazy(() => import("./reading/OwnCheckPage"));
 const LedgerPage = lazy(() => import("./ledger/LedgerPage"));
 const ReceiptPage = lazy(() => import("./ledger/ReceiptPage"));
 const LibraryPage = lazy(() => import("./library/LibraryPage"));
@@ -65,6 +66,7 @@ export function App() {
       <Route element={<SignedIn />}>
         <Route index element={<HorizonPage />} />
         <Route path="desk/:id" element={<DeskPage />} />
+        <Route path="desk/:id/check" element={<OwnCheckPage />} />
         <Route path="desk/:id/change" element={<ChangePage />} />
         <Route path="add" element={<AddPage />} />
         <Route path="plan" element={<PlanPage />} />

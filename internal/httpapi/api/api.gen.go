@@ -61,6 +61,9 @@ func (e FixItemJSONBodyFix) Valid() bool {
 	}
 }
 
+// AddedSource defines model for AddedSource.
+type AddedSource = review.Added
+
 // Ask defines model for Ask.
 type Ask = intake.AskView
 
@@ -344,6 +347,26 @@ type BeginAttemptJSONBody struct {
 	Part int64 `json:"part"`
 }
 
+// GetOwnCheckParams defines parameters for GetOwnCheck.
+type GetOwnCheckParams struct {
+	Part *int64 `form:"part,omitempty" json:"part,omitempty"`
+}
+
+// CheckOwnParams defines parameters for CheckOwn.
+type CheckOwnParams struct {
+	Part *int64 `form:"part,omitempty" json:"part,omitempty"`
+}
+
+// HandleOwnPassageJSONBody defines parameters for HandleOwnPassage.
+type HandleOwnPassageJSONBody struct {
+	How string `json:"how"`
+}
+
+// HandleOwnPassageParams defines parameters for HandleOwnPassage.
+type HandleOwnPassageParams struct {
+	Part *int64 `form:"part,omitempty" json:"part,omitempty"`
+}
+
 // GetExtensionParams defines parameters for GetExtension.
 type GetExtensionParams struct {
 	Until string `form:"until" json:"until"`
@@ -374,6 +397,12 @@ type NoteSentJSONBody struct {
 
 	// Part 0: the one that comes next
 	Part int64 `json:"part"`
+}
+
+// AddSourceJSONBody defines parameters for AddSource.
+type AddSourceJSONBody struct {
+	Course bool   `json:"course"`
+	Upload string `json:"upload"`
 }
 
 // SubmitJSONBody defines parameters for Submit.
@@ -502,6 +531,9 @@ type AddAssignmentJSONRequestBody = Draft
 // BeginAttemptJSONRequestBody defines body for BeginAttempt for application/json ContentType.
 type BeginAttemptJSONRequestBody BeginAttemptJSONBody
 
+// HandleOwnPassageJSONRequestBody defines body for HandleOwnPassage for application/json ContentType.
+type HandleOwnPassageJSONRequestBody HandleOwnPassageJSONBody
+
 // ChangeAssignmentJSONRequestBody defines body for ChangeAssignment for application/json ContentType.
 type ChangeAssignmentJSONRequestBody = Draft
 
@@ -519,6 +551,9 @@ type SettleNameJSONRequestBody SettleNameJSONBody
 
 // NoteSentJSONRequestBody defines body for NoteSent for application/json ContentType.
 type NoteSentJSONRequestBody NoteSentJSONBody
+
+// AddSourceJSONRequestBody defines body for AddSource for application/json ContentType.
+type AddSourceJSONRequestBody AddSourceJSONBody
 
 // SubmitJSONRequestBody defines body for Submit for application/json ContentType.
 type SubmitJSONRequestBody SubmitJSONBody
@@ -613,6 +648,15 @@ type ServerInterface interface {
 	// (POST /api/assignments/{id}/attempts)
 	BeginAttempt(c *gin.Context, id int64)
 
+	// (GET /api/assignments/{id}/check)
+	GetOwnCheck(c *gin.Context, id int64, params GetOwnCheckParams)
+
+	// (POST /api/assignments/{id}/check)
+	CheckOwn(c *gin.Context, id int64, params CheckOwnParams)
+
+	// (PUT /api/assignments/{id}/check/passages/{n})
+	HandleOwnPassage(c *gin.Context, id int64, n int, params HandleOwnPassageParams)
+
 	// (DELETE /api/assignments/{id}/draft)
 	RemoveAssignment(c *gin.Context, id int64)
 
@@ -639,6 +683,12 @@ type ServerInterface interface {
 
 	// (PUT /api/assignments/{id}/noted)
 	NoteSent(c *gin.Context, id int64)
+
+	// (GET /api/assignments/{id}/sources)
+	GetSources(c *gin.Context, id int64)
+
+	// (POST /api/assignments/{id}/sources)
+	AddSource(c *gin.Context, id int64)
 
 	// (POST /api/assignments/{id}/submissions)
 	Submit(c *gin.Context, id int64)
@@ -774,6 +824,9 @@ type ServerInterface interface {
 
 	// (PUT /api/settings)
 	SetSettings(c *gin.Context)
+
+	// (DELETE /api/sources/{id})
+	RemoveSource(c *gin.Context, id int64)
 
 	// (GET /api/space)
 	GetSpace(c *gin.Context)
@@ -924,6 +977,123 @@ func (siw *ServerInterfaceWrapper) BeginAttempt(c *gin.Context) {
 	}
 
 	siw.Handler.BeginAttempt(c, id)
+}
+
+// GetOwnCheck operation middleware
+func (siw *ServerInterfaceWrapper) GetOwnCheck(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetOwnCheckParams
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetOwnCheck(c, id, params)
+}
+
+// CheckOwn operation middleware
+func (siw *ServerInterfaceWrapper) CheckOwn(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CheckOwnParams
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckOwn(c, id, params)
+}
+
+// HandleOwnPassage operation middleware
+func (siw *ServerInterfaceWrapper) HandleOwnPassage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "n" -------------
+	var n int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "n", c.Param("n"), &n, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter n: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params HandleOwnPassageParams
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HandleOwnPassage(c, id, n, params)
 }
 
 // RemoveAssignment operation middleware
@@ -1160,6 +1330,56 @@ func (siw *ServerInterfaceWrapper) NoteSent(c *gin.Context) {
 	}
 
 	siw.Handler.NoteSent(c, id)
+}
+
+// GetSources operation middleware
+func (siw *ServerInterfaceWrapper) GetSources(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSources(c, id)
+}
+
+// AddSource operation middleware
+func (siw *ServerInterfaceWrapper) AddSource(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddSource(c, id)
 }
 
 // Submit operation middleware
@@ -1893,6 +2113,31 @@ func (siw *ServerInterfaceWrapper) SetSettings(c *gin.Context) {
 	siw.Handler.SetSettings(c)
 }
 
+// RemoveSource operation middleware
+func (siw *ServerInterfaceWrapper) RemoveSource(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveSource(c, id)
+}
+
 // GetSpace operation middleware
 func (siw *ServerInterfaceWrapper) GetSpace(c *gin.Context) {
 
@@ -2197,6 +2442,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/submissions/:id/receipt", wrapper.GetReceipt)
 	router.GET(options.BaseURL+"/api/submissions/:id/report", wrapper.GetReading)
 	router.PUT(options.BaseURL+"/api/submissions/:id/report/passages/:n", wrapper.HandlePassage)
+	router.GET(options.BaseURL+"/api/assignments/:id/check", wrapper.GetOwnCheck)
+	router.POST(options.BaseURL+"/api/assignments/:id/check", wrapper.CheckOwn)
+	router.PUT(options.BaseURL+"/api/assignments/:id/check/passages/:n", wrapper.HandleOwnPassage)
+	router.GET(options.BaseURL+"/api/assignments/:id/sources", wrapper.GetSources)
+	router.POST(options.BaseURL+"/api/assignments/:id/sources", wrapper.AddSource)
+	router.DELETE(options.BaseURL+"/api/sources/:id", wrapper.RemoveSource)
 	router.GET(options.BaseURL+"/api/ledger", wrapper.GetLedger)
 	router.GET(options.BaseURL+"/api/library", wrapper.GetLibrary)
 	router.DELETE(options.BaseURL+"/api/versions/:id", wrapper.RemoveVersion)
@@ -2379,6 +2630,135 @@ func (response BeginAttempt404JSONResponse) VisitBeginAttemptResponse(w http.Res
 type BeginAttempt422JSONResponse Problem
 
 func (response BeginAttempt422JSONResponse) VisitBeginAttemptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOwnCheckRequestObject struct {
+	Id     int64 `json:"id"`
+	Params GetOwnCheckParams
+}
+
+type GetOwnCheckResponseObject interface {
+	VisitGetOwnCheckResponse(w http.ResponseWriter) error
+}
+
+type GetOwnCheck200JSONResponse Reading
+
+func (response GetOwnCheck200JSONResponse) VisitGetOwnCheckResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOwnCheck404JSONResponse Problem
+
+func (response GetOwnCheck404JSONResponse) VisitGetOwnCheckResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckOwnRequestObject struct {
+	Id     int64 `json:"id"`
+	Params CheckOwnParams
+}
+
+type CheckOwnResponseObject interface {
+	VisitCheckOwnResponse(w http.ResponseWriter) error
+}
+
+type CheckOwn204Response struct {
+}
+
+func (response CheckOwn204Response) VisitCheckOwnResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type CheckOwn404JSONResponse Problem
+
+func (response CheckOwn404JSONResponse) VisitCheckOwnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckOwn422JSONResponse Problem
+
+func (response CheckOwn422JSONResponse) VisitCheckOwnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandleOwnPassageRequestObject struct {
+	Id     int64 `json:"id"`
+	N      int   `json:"n"`
+	Params HandleOwnPassageParams
+	Body   *HandleOwnPassageJSONRequestBody
+}
+
+type HandleOwnPassageResponseObject interface {
+	VisitHandleOwnPassageResponse(w http.ResponseWriter) error
+}
+
+type HandleOwnPassage204Response struct {
+}
+
+func (response HandleOwnPassage204Response) VisitHandleOwnPassageResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type HandleOwnPassage404JSONResponse Problem
+
+func (response HandleOwnPassage404JSONResponse) VisitHandleOwnPassageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandleOwnPassage422JSONResponse Problem
+
+func (response HandleOwnPassage422JSONResponse) VisitHandleOwnPassageResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -2696,6 +3076,87 @@ func (response NoteSent204Response) VisitNoteSentResponse(w http.ResponseWriter)
 type NoteSent422JSONResponse Problem
 
 func (response NoteSent422JSONResponse) VisitNoteSentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSourcesRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type GetSourcesResponseObject interface {
+	VisitGetSourcesResponse(w http.ResponseWriter) error
+}
+
+type GetSources200JSONResponse []AddedSource
+
+func (response GetSources200JSONResponse) VisitGetSourcesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSources404JSONResponse Problem
+
+func (response GetSources404JSONResponse) VisitGetSourcesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddSourceRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *AddSourceJSONRequestBody
+}
+
+type AddSourceResponseObject interface {
+	VisitAddSourceResponse(w http.ResponseWriter) error
+}
+
+type AddSource204Response struct {
+}
+
+func (response AddSource204Response) VisitAddSourceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AddSource404JSONResponse Problem
+
+func (response AddSource404JSONResponse) VisitAddSourceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddSource422JSONResponse Problem
+
+func (response AddSource422JSONResponse) VisitAddSourceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -4158,6 +4619,36 @@ func (response SetSettings422JSONResponse) VisitSetSettingsResponse(w http.Respo
 	return err
 }
 
+type RemoveSourceRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type RemoveSourceResponseObject interface {
+	VisitRemoveSourceResponse(w http.ResponseWriter) error
+}
+
+type RemoveSource204Response struct {
+}
+
+func (response RemoveSource204Response) VisitRemoveSourceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveSource404JSONResponse Problem
+
+func (response RemoveSource404JSONResponse) VisitRemoveSourceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSpaceRequestObject struct {
 }
 
@@ -4533,6 +5024,15 @@ type StrictServerInterface interface {
 	// (POST /api/assignments/{id}/attempts)
 	BeginAttempt(ctx context.Context, request BeginAttemptRequestObject) (BeginAttemptResponseObject, error)
 
+	// (GET /api/assignments/{id}/check)
+	GetOwnCheck(ctx context.Context, request GetOwnCheckRequestObject) (GetOwnCheckResponseObject, error)
+
+	// (POST /api/assignments/{id}/check)
+	CheckOwn(ctx context.Context, request CheckOwnRequestObject) (CheckOwnResponseObject, error)
+
+	// (PUT /api/assignments/{id}/check/passages/{n})
+	HandleOwnPassage(ctx context.Context, request HandleOwnPassageRequestObject) (HandleOwnPassageResponseObject, error)
+
 	// (DELETE /api/assignments/{id}/draft)
 	RemoveAssignment(ctx context.Context, request RemoveAssignmentRequestObject) (RemoveAssignmentResponseObject, error)
 
@@ -4559,6 +5059,12 @@ type StrictServerInterface interface {
 
 	// (PUT /api/assignments/{id}/noted)
 	NoteSent(ctx context.Context, request NoteSentRequestObject) (NoteSentResponseObject, error)
+
+	// (GET /api/assignments/{id}/sources)
+	GetSources(ctx context.Context, request GetSourcesRequestObject) (GetSourcesResponseObject, error)
+
+	// (POST /api/assignments/{id}/sources)
+	AddSource(ctx context.Context, request AddSourceRequestObject) (AddSourceResponseObject, error)
 
 	// (POST /api/assignments/{id}/submissions)
 	Submit(ctx context.Context, request SubmitRequestObject) (SubmitResponseObject, error)
@@ -4694,6 +5200,9 @@ type StrictServerInterface interface {
 
 	// (PUT /api/settings)
 	SetSettings(ctx context.Context, request SetSettingsRequestObject) (SetSettingsResponseObject, error)
+
+	// (DELETE /api/sources/{id})
+	RemoveSource(ctx context.Context, request RemoveSourceRequestObject) (RemoveSourceResponseObject, error)
 
 	// (GET /api/space)
 	GetSpace(ctx context.Context, request GetSpaceRequestObject) (GetSpaceResponseObject, error)
@@ -4919,6 +5428,106 @@ func (sh *strictHandler) BeginAttempt(ctx *gin.Context, id int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(BeginAttemptResponseObject); ok {
 		if err := validResponse.VisitBeginAttemptResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetOwnCheck operation middleware
+func (sh *strictHandler) GetOwnCheck(ctx *gin.Context, id int64, params GetOwnCheckParams) {
+	var request GetOwnCheckRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOwnCheck(ctx, request.(GetOwnCheckRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOwnCheck")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetOwnCheckResponseObject); ok {
+		if err := validResponse.VisitGetOwnCheckResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CheckOwn operation middleware
+func (sh *strictHandler) CheckOwn(ctx *gin.Context, id int64, params CheckOwnParams) {
+	var request CheckOwnRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckOwn(ctx, request.(CheckOwnRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckOwn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckOwnResponseObject); ok {
+		if err := validResponse.VisitCheckOwnResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// HandleOwnPassage operation middleware
+func (sh *strictHandler) HandleOwnPassage(ctx *gin.Context, id int64, n int, params HandleOwnPassageParams) {
+	var request HandleOwnPassageRequestObject
+
+	request.Id = id
+	request.N = n
+	request.Params = params
+
+	var body HandleOwnPassageJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandleOwnPassage(ctx, request.(HandleOwnPassageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandleOwnPassage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HandleOwnPassageResponseObject); ok {
+		if err := validResponse.VisitHandleOwnPassageResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5262,6 +5871,76 @@ func (sh *strictHandler) NoteSent(ctx *gin.Context, id int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(NoteSentResponseObject); ok {
 		if err := validResponse.VisitNoteSentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSources operation middleware
+func (sh *strictHandler) GetSources(ctx *gin.Context, id int64) {
+	var request GetSourcesRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSources(ctx, request.(GetSourcesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSources")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSourcesResponseObject); ok {
+		if err := validResponse.VisitGetSourcesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddSource operation middleware
+func (sh *strictHandler) AddSource(ctx *gin.Context, id int64) {
+	var request AddSourceRequestObject
+
+	request.Id = id
+
+	var body AddSourceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddSource(ctx, request.(AddSourceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddSource")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddSourceResponseObject); ok {
+		if err := validResponse.VisitAddSourceResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6805,6 +7484,32 @@ func (sh *strictHandler) SetSettings(ctx *gin.Context) {
 	}
 }
 
+// RemoveSource operation middleware
+func (sh *strictHandler) RemoveSource(ctx *gin.Context, id int64) {
+	var request RemoveSourceRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveSource(ctx, request.(RemoveSourceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveSource")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveSourceResponseObject); ok {
+		if err := validResponse.VisitRemoveSourceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetSpace operation middleware
 func (sh *strictHandler) GetSpace(ctx *gin.Context) {
 	var request GetSpaceRequestObject
@@ -7127,151 +7832,159 @@ func (sh *strictHandler) GetWeek(ctx *gin.Context, params GetWeekParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1bc9w2uuBfQfVu1exWMZInJ3uqVn7yOJNJah2P1vIkD9mUCk1+3cRpEugAYLd7XPrvW7jy0gAbpFqy",
-	"FOvJbZHE5cN3v+HzImf1llGgUiyuPi9EXkKN9c83YqP+2XK2BS4J6D+uOKvVv0CbenH120IQCYtscWAN",
-	"F4tskat/1R844GLxe7aQhy0srhZCckLXi7tsQSToAf47h9XiavHfLtv5L+3klx/Ux3fZosJLqNTLR6MI",
-	"oBJoDpGHUlZQdJ4tGasAU/VQwicZ/EqW6sfxkzu1mT8awtWIv5n1u7czA492SrdmO09noS0s2PK/IFfP",
-	"Pn2zZt/YPxIq8QYu3ojNLwT23YffkHrLuF7zFstSDcAxJ+ySUAmc4urSfKtX+kZKqLfy+NxwnsNWQnGL",
-	"9cMV47X6tSiwhG8kqdWZ0aaq8LKCxZXkDQTOLi8xXdvxquqfq8XVb+MH+dZ+cPf7cHQ1GqtroOHDWJHK",
-	"zKPALU7hyw+kAg22O79ozDk+qP/X+HCbY5r3EKmDD7Spl8A7zxRY18DVsy1nbJW+22v9enCvHHIg5lzS",
-	"xvpgP4iM5jAidTD1voFQeDzZcGooJnVE9UV8RIFJESXc2+VBWm7i0JBQ+Z/fLbLAGQiJ+Qm8PZ5EYgk9",
-	"LgW0MPTq6ECzqFUjIMyl1K9tMv5dVziHEPKJZlkTIQijtwYeCRuWTOJqAogG/Mni83BuBxR7ND24Zj3u",
-	"0Duj/nJ61NQSsCPXFs0d6XhU7eBYy0YcmE+wxgLE5sIxtkmMUX2pAfQ3WBMaYIpCkDVVe0g/nnQ8HBxM",
-	"fzI90ImN4zXQAl+YxadsPGccLs1XZtsVywMyHGiRTktbQmlMlmocmgkO822mF+NnSQSI3tYsgDTioJnW",
-	"/WAyad/ZQhJZwWnNwryW9SCTCJBGHGbBw8jnAGGsZE8mtnvBnDU0zNqXsGI8YZ/2vczO4sc8sVfFdzGH",
-	"C7vm5O3a7zr7FYENF0UPyTsE31F6koSBXV9AGnCo2S42jcA1hJ4MyQbXRr02Q2V25e0yE6F409Q15oeZ",
-	"YGw1tz4Y2RZomFVsGbEWRkszrFlWHYKxkiuuow/pxWjYes6Tu1ZmyZ7xzcVbL7SSN+6+tXvXFs4xBvG8",
-	"JLsYp8xZEbZVckYlzsNKMFDOqmnSqcRLEh4seQhCheRNLlmYAdSYbyDMAAan30VuIiOm2oHmXrk7ZpzA",
-	"6/CDCEfNFo1ocHWKRP+lX7rLFnsg69Kg5dFI/2Y0gZlpUa5PN/MMXH/ZA2R7znZT7qTcgjNnSLcAyVqU",
-	"sqBt1+uPYYAkSWQgLt46K32CLmW/7dDATQkQ4AFPANXHMfjBsSoNc86BNHMO3xzb/LPngKVhAP1zTzy4",
-	"Y/o5Wreehe2LR9bSkoROX23V36TpaGZHc5S07/HhZ8w3j22+eGfeNFLZlxFmnkYVQyvJOxQdnejx9T7s",
-	"kGng1xCcBX0IuUGxMUfTtUJnvwbUwhbMo2qleesuWxQN3Ea9mLBa2W2NDfZ3/ZZzma2I9o5M8bcZd0pg",
-	"MyuWN6LrellyAqtFtlg2tDDmjdG+jD8g6HwpMS1YMwG4P5oPQutx/JQwGhbzfoKkmX6SUIemqQg9eYLv",
-	"1Dt32YLGzo4yOcUH916/HnS/UbZPJ3O2j+js2oefCpl/0QK4AkMRNn00idcuzJA05If2o+CYymoMH6qo",
-	"2IR5biomo967k7R0o9+6xhQq81Hdm/iYdfZmGbA/jUcdrqcOcoDE9lw6ZDIAr9u+w+0OgXeYh1mp32TW",
-	"sjSDEQ4dPUvxALcY7Gg9xXunmeg81933HK9C8QyxmcB81VgxxpsuOyebUFGmUxPaWP/u8dd/NCD8p0n7",
-	"+7/2i9AmRyS1NiaSTPKQ0eMEcgvFI0S1M7T7zcy5dfeYFhczWDA3KtYRd0eIVJJ1GT6HimygOkSeGQZ7",
-	"QrmtNPXacTIzVQq5/N1R3ByC+buzCQLBW1yT3o46ATfO6tuBmd4RBWuy69n2M/0KRDYaT4PSbxiIm2WK",
-	"d2fJ2mCI3bnbiDe32m0nWk8tdGdbUH6IiAE9ckojx/Dg0J0C2DSingnLLmFTybFNA+gDsYCamX9FzsnW",
-	"wGUhS0AU14DYCqnf6q2/CCRkUwCVGWIcKRl4CKlJNSbV8YgYVYRu0IpxhBGFPdpiIfaMFyjHFC0Bqc+0",
-	"GB0S1QC+esF2lpBFrLZ6OI8N6GOLUyy+5NF90DwhVN4LjCeFw/UXjBdTI8JzArFRyTmBHw2jsCftW8uY",
-	"ursMxVXNGZ6gM6PbXRjUmURjVivUNPZJAlUbCMtPLDZxB25eMRFBtaIJw1aRU8TxTKqo2RR84DExLc0g",
-	"5qJuDGiDujwLuwupDK712Jekfb4ehAYqHmx2a+2hm3H1tO26LGQs5JK8IZyx+sKfawQzqA5Idb5QCwlj",
-	"S8dd8gOEfIPn4Cu0HyDrnT+JZIJtG75lYk7ooeFVIoVTE5FTH7QTdgi769G3S00TjxqUcyXjD6SCtyWE",
-	"wv8rEmFrbBNW/vbl4TQs9Kh6DPPBiT1ajnbRrjPZOeeYodtmmC/FhVwUkZTZHHywAz5FdAwzcgyC6NEd",
-	"4+6NmWIS/GDAO8cgcN66YxBBzuqoJhCJ4qzIp6gfLZGSaxACryeeQWutOs9i3QjtxihZUxWOWf6epYVd",
-	"vGlq8znt6bilmX1mHkQnjkg7OS8coJMx2fhG1Qr/wXHIYJshP6PSMC7hmm3FcJEur8JCyo6SLoDMns8p",
-	"fJwfeAIzuK/4GZEISSqaJm637nn0/SMJ7HhDIlk6dThHx4H389zAmJ7Qpz3XJsNHj5kEATJ794yTf7NA",
-	"ct/UvJ33sBdxL+GE/B8fqDkaibN9MWEgHTGMBBvSh3Fhh6PEaLabMMrPbBccxWg0YorLe2J4QthMpaBg",
-	"JurQUvcQSxFPM+eMK96aZ27b7fJaRHEH5EDsD76b+WpWns4sHZqflV3qoo1oiUcoNTnB6WkrIiQ7tbtt",
-	"hSkFfvGjrR1JFJr2s3YHj53QOZIRkBaLnrjhzon91L7XN8LXmNBY5lnV1HQigU6NjERV6jEDLKp2xKyv",
-	"bLEnsrQCfmaAzU7q7DUrqodmm/PNGNC182YW0mkGnD2tuSac+fwnq1cnG9RWMUxD/A0cIlrkPgxbtbhw",
-	"XVU8zoTvk2CnVjgMNnkd1HNjxZrVPHaFU87nJ2MA3OeMQi6PkYziZSMiYSVTWlGNpyLfL4G4ny+sXZSG",
-	"Btq57QpDXugwNuoxb6elFtEdOMAdI9MK53Iiy5oQhyqBk+jUUVbGOFkTiqsHdR1kiz3jm7RCxKI1Wy0b",
-	"80vszevAmbXn1D2AdsoubFKU9umU47X2dzZfJphVFcbvbspVgKYqlk/ICDAlJCHJ5y3umSWSccY8Vajm",
-	"Lgfy+FHBKNyOJhFMkgJFA7eWS8/btUkRGV8RCEnqmAsCvDM69LTEvLgVkm3DJJsM0QpLEPJ2XNs7udma",
-	"iEhWRyPkbd8/1tWRmLxtS2TmTc22QO9xTKyROYtpahYmwQfpSKveTifDa9xmIQ4pUen54xg1qaZky0GI",
-	"PmPtlqfwWAjBFDDewqct5FZozAO+AFrcLg8TjBKg8l7l2qLC+SYirnC+6QI3MlZXvWANz094Fp1nVqG6",
-	"rViw/1TGc6i5a2GSQK2rdI+JNL+WWEcBin4CwflrctUwt6Oi5iw5U9PCxAa6Q/vDKrtWzXVK8NYYnIbU",
-	"2sJewxycaux4esdR27LRFhsd6ntq6rjGB1x9IHYGFNph8D1eZ/lll8V7aT3gyEO8dBjcksIxObZMzWsI",
-	"/VxGz5SdQO2wAodTQ6RomV66g+adydw8n3fmnQ2EDyrsgmb+AKUYDSrvPwdULoiG1WelId07zQhsMNul",
-	"E/n8Ip9xFE4wUttjOzhTgkwjZUQVGdHvDC6n83eL+ySsTGw1/wpLJCwiqztvmssO+PJBY3HDZBg9YcDY",
-	"t5DtsCYLA39UDl7HCTctlBMLRRQWzfHNvbeu6Met0UkeNBoQSgvvaFjaGM/w2GzMJ7WhgWaXo1Xc8xjm",
-	"exZ2xEyAZiR4OkRbeYzhp8qO39tk+nlFx15PHokQz9MRJ9mJ9/cH39OAEf1+QTH559whPYXIq0G2AGmS",
-	"dL/G/Lyh6mvscyCGvrRdzBQZ6cpQiVC2q+KjArEVYrIEjoySKZAssUQl3oHOgRW4BrRnvGgrRlL8bdFu",
-	"D5kLvQRcAJ9s/W+C8gyf8qopIpXmJaZFFXlWY5mHA9mR4nSOexmH3SdQQ3HoyrkKsBYPfzQm6SE3Vdsc",
-	"9tz8YvtwTZso8dDwj259zNTSj27jMtv7NoKexUIkeIjpoAeJh0PnUNyG3Jm60TuWTG+pWdv1w5xPp/uH",
-	"Qfj2UO2JWKw+mUe2I7C/cOQ0yRtpvjXkeK72QI8WdhwK4elhyOuZXYWunWbah1Y8Dde9Hy0JzUsw5qBl",
-	"zW3zqGiN6JHPYVkZpFnCutH6YEPzMtjdawBIrzhKb7tOEezX9vOZgr3CiakrJxlygQ9iineEfm8LxIYV",
-	"vKTnY+84yablnagpYrknkxJAfBp36MmWCVxNWJT9IugYAildGfRowad770Ryyp6I8tRYv6p35qWg+OV2",
-	"c1D04bUEpHGizUdp4dVNRdHrnKAKKZQ9qypkcfE4a8/GSdMiOq61V5A0ZDRWno47rg9DiGY4hCcoXYpN",
-	"Wh27T2cJoWeFl1NqmvEy7P2c1BRDM6qTeFkYzqmhYL+xMWS3bAvqVkwZwKQJKoUcMwUVjQQa5ziFzhRh",
-	"fOAgVMzpf0J9GPXIOifuNCZxdo/otVXYAtkwM3KcSsCFMacmJBlMaxbR5pcExkrN0E0xqzkbpEGmb+no",
-	"/9zYJakJv9bWttC0S+nmTrkmBG5gu8G0FB135HPzc645W1ahlJV4DcJgm+7FkMf52mkmw2w8DhDRoaY3",
-	"NjbVMaEA6bRQq1qrdmOcSpGzy28DTGbNiQU911b1mFHM0y7xOEzRCb8eRyqiLSljFU2RYPfQMrAWVRtr",
-	"MjPpcVPBgbmcDQ2jqgbYnQiH6qMsJdqOWU7qo+GW9BGHGmqE+YNtN6zX7OZLtE8dAGbJ/u5SzyL/o1Cf",
-	"0SZratMrPfc0qOmNz4GcbyYSS6kO5AaMduOPe6Qm9fn0k0zydVg54jc1V5B8sL2QhtX/nc47CAvEARev",
-	"0Q5XDaACtkALgRjVflZFDxkqWC4uDbaJi7qwRlkCjOO0HYevaJJ9jnrJi6vP6Xm5hrzNd0OHoZ74VPo/",
-	"ZwLScwjbgrlL/aU/lWBp47yw20hKyAiRr/vw6uabwUreTsxXV1/RtYz0pKlxAZMSbWt8uF2zWxapDlCq",
-	"2O1II62t8atOyegy6lK4/TEUBKb0/6qhONxoR3PIlJ3iUlfvHuc4uvcj5lbn+zmB9ehNI/dsLHGqp8RR",
-	"/LzNa3H40+YUGeZqca5167cAswjeweY+2nSQpHPGXcxLc+E7Wp7rwv/QdhKJ8YJw7Gwm2U/T5O3qdBl3",
-	"yBiM1GEoa5yCEOOJkCNZN9G0Tq1q7uINEBTMsGwiIb54Q2fTSicBiU28rMXR9pR8hluLt27YTh5QdwMB",
-	"QLWXUijYJmrrH3yflRkKe/eI4xXI94meixJ/+7/+M8FP3C1A9p9N6MgwFwAtvw5VLNFYYOE4ztoGVAeR",
-	"VtOa0IRh7xdnHcDMxzgdB7QLPtVih9SkwpzIw0V3+8nwa7+3INxGO9U5O/ReOcFKQT1EbvOI3tkzH6bY",
-	"ho3blXdEDE7sffEBtvPb4XWbiIaaF4U56r2vOYsx9Dl3k4Ur4mwPzuH9Y2pLSd0quoCZ0bGicwNUgNbr",
-	"aZ1e3aUMwQa+u3ixVm37Ys/Q6CYVD+wZDzZHGPoKTZNpn0nt4dBuw42Vhvc6/D0P728sNfdPZoLFHXJ4",
-	"3gCVH9l5zK0RpSVtlZE0RDtuCoDtdmYCGIQIuknw2vKavq9gX2KpHQFLzvYCOBL4IBCRiIiQ4abzGCaZ",
-	"eiUYLt2fVk+g52UUTOqX7cE6u5AqlBpqNt1Ztl3PKadVrsXshQPmpKOwH9vTaIP3A83LXYIVsqZJFWUs",
-	"axLJF6uZkLf4tsCHWKHX7QYOEVXnj4aAvI23WDDPw40WssUeYHMypUC9Mzwj/WFv6Tbkt/B77a2tsxDf",
-	"X87tK80PedOmJ0z3Qd6UZCWfekKW64cxRxGbkMyV0krDwVyDbRbAK7w8l5s8ajFPOooKCxkJ3pzrRrrz",
-	"+eeDl9nZPSQenTqAeSfHRtqjH3stmqqaWPjeQiI18doKGP/ETpskkk1B+yyBvA3nJQLmMbGodTFU4w2h",
-	"a2TzEOaq5U79UNOddH2DuYRtm5o76HdrPzUb7tw8EEieitYwFZBXmONor2inVfchZlsmm6RNhK3qgkRp",
-	"TPJJluZovKhs5D36UHbCRL42yNmheuj+/s2ods9JCOruS5iDoh85CQV0hRN3aRd/GDYfvPgjPedwqCCo",
-	"P2Z2JWksy2xmDs/62OaYJN4dtopdHJacx2H7Pq5Mtno0q2MYPRRbyHVSg04jSd6s/VCvonMzSnpIdeTq",
-	"8/vGU/vCqndfeQoBdLYzjwj+5S5TG7QdY3xq7lIVy+s8X9uA+ZdkmP340ndfuui9A26R6bnm/7LXvs3L",
-	"Nf/FtIQ5R/ueeD/NgqxB3PMGynhmHC5gaDul9PW19nha4qzxCZzKbuk2+rShcOdutyDoLrfXekcvJ4XS",
-	"3IHNIzP7deSSiZHyrTPf8h+T5jN6PG1JPohI9Vp4aB6d7nR0Uih2Uy+2IqqvBlEmS6UtbgC2Sge6UnrQ",
-	"HgtEmURC3yJRERCIUESZ1ZYytOVsB/qd0sQ4k7VM38rpZHdL+1r7xYTOmO23o1i/8xjpWkp5qHv/W651",
-	"LHdUncV0aw58NVgL6STla/rdlS09BF3VK1LFiiofsDWwnTU9n/qXeBLsvFzqX60nqY/cOisfsRUCnJdo",
-	"D7Ap8AEpFoZuGqp+M5op1LayyzyqSUE73bQn1jucTEoOdw391Xi0ZjQNVV9GuKKvsL1vQcjZirFiwi6e",
-	"0cki13Kye2SctD1dfeKIGtBnd9o6IwO+dKxuT+KsqG1toKPyxE77rbQSDlgTGpZDE3jrNTnNV/WAvbY5",
-	"aSbYr8Zqm2qB3em42ipQMv6rC1Js8RoEElvAG7QnsjSl4sB3wC/Q30CQApTgExLTIkNYoG2FCUU/fvx4",
-	"fYVMk1WBlgckG4H+evHq4hXCEl3iLbm0Dy/R/6hB4gJLjFakAnXW/1PJzh0g2CkIqlGVTLnU//1GSA64",
-	"9sOYdzL9rfB/dcLm8jMp7i5zRqVOzKSFeeyuTOw9zhCuKtT6+PTEb29+8YNKJZ8yPYqCQo4rjY9oBVDo",
-	"l9SPy88Ccg7y7oLk4gJ91ODSQQ1EBMIoZ2xD4ALdWP+EQDmrwTDQFrY6gfSAJENLMK6Vi/9HvaPxavFP",
-	"fZyLjlKw+Kvrq4C3ZHG1+I+LVxf/YelE46beQmd3GjlsLnP/8I1Kg1HB8Upns2LaAYu7M8um4vxFIOP4",
-	"UUSmfSk/FYurxZuieNPN5FFYDkL+jRlfkAW55rXbbUVy/eXlf9mGNoZmTvJdfRngXZ+IrLrJQWwZtS0x",
-	"vn316myTunuv9bR9uOmOZXfZ4rtvvz3bdM7jEJhuXx6UImkQ0kQVGSoYIlRIwIWl7+Gxa5RXs64hcPSM",
-	"Queo/yI0/WdIAFCDohhtMZevke2ErIOJHnfVIxNa1LdlIHs/aB8z/gHSXgO6xRzXIIELbVoQtYA/GtAF",
-	"rJbl2wSwFlYFrHBTycXVqywhQPn7AyLC90ahjGPBq+8eAwuUuYFrRtfIJKXoV0KQ1YLAA5YUiyHVdMGc",
-	"ANoYbl1isRGXn7HY3Bn58+BLyYLDmrqH+LghZAnzw5zRFeG10MjeSfTX9wQqmaEF46sjTL/RyThv7Dp6",
-	"aPjd8SzPh3tcdlvwPgaqxQ5mqRQzk9SgWA2y62oVFaMUWIHl8x6UlW47TPQPTCt6b3yy6VyZ1Vc4XeZt",
-	"f+mvrvpr6jHMqZkXeorjPJ0UwTiGiF+IgT0LEijcddQFVCAD/iGJN6A1J7bvaU94r03ZPuJ9gJrtYKAw",
-	"PT+GkYWViiMgZFaxbXvPH6sI9qLnhxPfrfL49MH6SEy2CRweB90YJ4TKywMiUhgz4egMjTP4KdkAz1vm",
-	"9jqjB8lsXwIHdUz+VWOWi9ZkrTGp2tw/fVsxCWro3UtBE9R0dyHpSW3L+5UeUjPv31T7QuKnSJwy6boB",
-	"1owDkqQGrSTpC2k1ljCO1hxTGWDWN31seQgiNzcEfgVE7h2JX1Kr3jZSIIxWhBJRQmG9eIhQyTqZP681",
-	"p6m38oBExSSqQAqb1kxghQrISQEht5Ct9H26yvXILS6pN2T626XsvSwvCvqjk1LF1l+akHBRCB8hYyu0",
-	"Z3xjLVAlqQsTQOkTyDu2/tX0zToPgYxkwAyLVmJpKF8B33WR2y8ohE3llnVm4BrQFksJnCKj1mmPO5GA",
-	"1sQkEFB4bdjvlY6PtA55VJGNjq2HnFHvTdz5XMxXrzClgY558YUDPipS+z7oT0K1JK3jDUElQON1G0jA",
-	"Ru00bhNNBEwCsnfB9FH5PZNwcz+TMrk1/MlC2ni724f3+7UN6B9MxXj6aN52wXgy/mimsLzoKMvH3Nhl",
-	"j58HgW2B6UiWf6xQ5oEUaDD3wgxcotoDwTcoVEKgeUPJ9tSLNYUHsAOu3uUQLI8c9h91W/Ult20PCb2k",
-	"FwH0mJTpmsZ+Qfnji22dcqSLbfFSSRz1Z9uj9khVOqsOfvqWxqR7Eylr1mWYikuyLse/rtj+Nt0WOLrx",
-	"q/v5YLqj68DsQl9o7QFpbdlUm3gCT8FAWOZN6NrIox1w3MtuOo5+qjHPh/ORXNp+wlxK+6xB0l06FpPC",
-	"YOdYjcUjZw/pbgzPKnXI5mpfOpEecXVUlY3mCdRskfYUEoOD2tdRMbbRSXIBZgv0bFg3u3HBV6A4myog",
-	"EQ0f6SO07wQiQm/9o3sRR2IbGF1XfZwtG6EbHT+Ju+Cw3Vdy5uLbtq3P+YMZZnCT7vySu5iMtz5v8Qtq",
-	"k47DhbVKtvKYFlIpnxZSPUfWZZPPeF6S3Rf3bNkomeUseI8POh3Q+K+IRNqntcYkwGDMBu6NDwMfVgcs",
-	"J7oz+Fe/Aqmnk1PEpev+HRQSDS2Am1SJYYonwgLtOZESaCfguSG0uEKYHidyvWWcQy7fiM0ZfTvuJuh7",
-	"Vs0O732LFsi3N0/bilbz5ZfWnd+cyLd+qrhXuatnTiJfv85CAbtAhGqcrEggWPjxsAV7u8p5cM0tdRxD",
-	"9FtfGhueUf7eAB9cgW8YHzjgQuiveZOrv4krhHX9k0k3H+ZlBHJJcfHReGq/DAOKFjCnZk90OZAtJraf",
-	"viDdZKQDylnlC76Clp/SZNWXRDYa4cywJdsrHfeANtT8Qm3z5eN8wXaWxzAQ/XTnsxFpFwQIS7QvSV4i",
-	"ykzYnQiUM0rdBTBHJmO7oodR8P34L4bjdMx/SrajIqsBsikCE6MUdtOhsCeEYC/O+kRElBzbNmeRzG3n",
-	"TyBr+g2huuoSsdUKuLhqM4Ks+6qAmjlM0TpB200kwJft1A+Zbu3miPPebCEgb3R386vffveAWQEU42LJ",
-	"1ViLTt7cmuyAhjb7gx7uMeSPmild9DxFnNSg93wxVsSkk3rXzLq27FlEqpc0TJ5r3dJjFsyWjJN/j9Rx",
-	"KLwvWQ1I5BzCmP6jHeIBqdpNMaJQuQ2ZZhMjDQVsLVzbMUE7ypYVILaDY3wy92U+kJyzgz+yAmVmfW4a",
-	"lD3Yy23nwtXgAZthTPvU2DGjPWuqAulwbP+87eWef8Jjv/b3Ej2nU1cS8KRocDS9Iup8G9lP6nqtf1dk",
-	"yTE/+B5pEcnhK0JelMtnUxSqZhCKwGvd0M7hQR8H2vx0d71BqEb0rAVB8eaP4ZqecONq/fJLAtOjMJnL",
-	"FfmUwmj2mEglX3JGbdOjcHb4W2WLVD+QT8+CpTwiIQcld62vJtVnpV3LhQKxsTyPIPsD+XRWWrUH3971",
-	"ZanPnLDRBPSP308l/qqRXsj1Acm1gmJtOiJGc4fsDXAis/1Y9iAkWhEugg7jd2bAx3EWS36Y4ij2mzbq",
-	"y+iuXaM5bSJXlek4kwgCO/xjwCDe2DUBCnQzyp9107qcg0S4KDgIgYRkWxFQ9nZsA+/UcH+q9ib7EmRp",
-	"yhQGPQFLrARXHzhhTAjB5HxmiB7/ufRBCIspqwRQ2A/gaSwNVhU6TK4x73X3SgqXiJpDACEp7M8B+75Y",
-	"a3iVUCHOq4jEei5mYj3mz2Ya/mRNdQZDCOd/flCf9M+QwtpquNR9p2EsHG8MHIVk9p4x015MaSYHk19P",
-	"aNy2/fmc5bZC7BkvUupt7ZtfQYJXFyqxwmrHOdy7r7WoZppr2+asAplrMEIG6rWb4myKLwdRBq1UViUc",
-	"r3ops4N8DSdc4XFnec5qRYa6vYLpQGzv3TpiOtdqqIf091WYPhtB24y0/lUwbJslSk4C8Pw/AFsP0PN7",
-	"bO31RH9GbL6UxqqIREtKMPC3hbHabb6E1y7Oq0Ur3gVO5CM/POCBmHueHtuD/mwoyh0wBwEj+X0BcYSW",
-	"B4SRsrNakqsxqcAKqlER9UFNd3YJNaJrZAvJNpDQ9cO8ln0N2kgkv0GjwnjuuTpn4U5/pRM8u6hxnGom",
-	"NvrEz3bSMLj8NnKY5rWznmDWtrbR5f1INHmpc6Ddfb5P/4QFYJ6XUe2kYmyjbAfOmnXZLb7NvLtMT6m9",
-	"RoGsLz34Y/iHfiRTUylPN4X8Y9RnXeNP74CuZbm4+vbVq2MH7+8tiP392jEXlAKrQKwJJM6RNf1nM6Wf",
-	"btwHYWYJWLNqkp/og1NkNsECBHtX8z157+MY5Nniu1d/fRQy54yuvZeS8ZbNalbzvx9jDZIxVGN6QL6J",
-	"+ghz0Zh/WUDNRhQKjZYuMfAvwhclEpp1m4eZe0VMaCfkrzBY/L2a6wviwReKwo2fgDjRc7dbCnrK73Xj",
-	"hnwMtu6u05/h9ndbP5kIYvAPU+NOKWBHcgjy4r/Tor3e/yVN8FSaoHAX58dwT1/SliFzbb9eNoea6HKy",
-	"MOL5i/gfrr2Fm+P5+0BEC66jXPweKM9vaPeh+Kfyfgh3N3sEo/eoVkYAZ+42LN+qwVzlIfEGgshtb1B/",
-	"OMzWE6TwzbYd3WnWKZn2trXfGAdAaa8R5YDzEgrf/DOS63LjP3/JonvaLH2AG5fWCBz1btt3fJdXIsFr",
-	"GMG8gg920AekBjfFy/VXoTN1Vy+OHKl6JUMVJoXOnV0xc+NfpIrng3/0gCdqpng50diJ6kgjXoO4/Ey/",
-	"7M1mdPq9ZvHevHvncS703X9L04vX7vUKrcgnKDLFRm9rQkEZzTqr9whNf8S0qHSoFK/PF/Mu2f60s0O9",
-	"9JL995Ba24HmI73f3FUyGKkXXSacElQB7flA8/dsP8kh55bRu9R1TK9ySRs2K12tbc1Y0UZX3B3teu9H",
-	"17RHUjnaa/j/RMlr7o5fdWr6Lk9SBRXs6ObPJ4LsFJ36469bDu0I7BNu6TV3yLvSi4oIiXRPGYSRzace",
-	"UCDegb1G/lxp3NGr89NuxD9xGf6fzwrWJzut+FYH/O1Zx/iTO9QXz9o4Ye0BNlH9XMAOKCrwQbgLjwss",
-	"IUOSFfiAyApVsJJB/+Y/QP6qRk4Kjtmb9J/GhWnt/fvPI9Pi7u7/BwAA//8=",
+	"7H1tcxs30uBfQfGuKndVE8mbJ/dUnfzJ62w2qXMSneXdfNhLqcCZJgcPZwAGwJDmpvzfr/A6LwSGmBEp",
+	"S7E+RTEHb92Nfu/GH4uc1VtGgUqxuPljIfISaqz/fFMUUNyxhueg/nfL2Ra4JKB/zFnDhf73AkTOyVYS",
+	"Rhc3ixXjCFcV2jO+QWyFZAnIfpst5GELi5vFkrEKMF18yhakUFOsGK+xXNwsCJX/+W37IaES1sDVhxTX",
+	"ejX7i5Cc0LX6QXLWLKvwbzvggjB6n7jKp2zB4feGcCgWN/9Se+tNYTeRLdrz2LV/83Ox5X9BLhfZ4uPX",
+	"a/a1/UcOOwL7Kw3P7k9fk3rLuNTAxbJUwznmhF2rHXGKq2szUu/sjdgcY2HFWa3+C7Sp1ZYFkWpfB7XB",
+	"7kY54KKzyxZCRIKe4L9zWC1uFv/tuqWGa0sK1+/V4E/ZosJLqIJwFkAl0BwiP0pZQdH5rYN/CR9lGK2l",
+	"+uP4lyGO1P7d15mBR7uk27Ndp7PRExgjVOINXL0Rm38q+E/CmRlrcCYl1Ft5jDec57CVUNxj2aPMAkv4",
+	"WhJNZbSpKqwpW/IGArjLS0zXdr6q+mW1uPnXOCLf2gGffhvOrmZjdQ00jIwVqcw6CtziFL18TyrQYPvk",
+	"N405xwf1/zU+3OeY5j1C6tADbeol8M5vHRaw5Yyt0k97qz8PnpVDDsTgJW2u93ZAZDZHEamTqe8NhMLz",
+	"yYZTc2NSZ1Qj4jMKTIroxb1fHqTlJqfZsJCYn6Db40UkltDjUkALc1/dPdAsatUICHMp9dc2mf5uK5xD",
+	"iPhEs6yJmCIRsoVkElcTQDTgT5aeh2s7oFjU9OCa9bhDD0f97fRuU3uB3XVtydxdHU+qHRpr2YgD8wnW",
+	"WIDYXDnGNokxqpEaQH+FNaEBpigEWVN1hnT0pNPhADH9xfREJw6O10ALfGU2n3LwnHG4NqPMsSuWB2Q4",
+	"0CL9Lm0JpTFZqmloJjjM2Exvxq+SCBB9rFkAacRBM62HwWTSubOFJDKoLg4gYj7LepBJBEgjDrPgYeRz",
+	"4GKsZE8mtmfBnDU0zNqXsGI84Zz2u8yu4uc8cVbFdzGHK7vn5OPacZ3zisCBtaYcVAI6Sk+SMLD7C0gD",
+	"DjXbxZYRfXMjxt6FMQjcVJndebvNRCjeNXWN+WEmGFvNrQ9GtgUaZhVbRqy9194ZY8r4/VrJFdfRh/fF",
+	"aNh6zZOnVmaJshCv3nqhlXxwN9ae3ZmhAwrieUl2MU6ZsyJsq+SMSpyHlWCgnFXTpFOJlyQ8WfIUhArJ",
+	"m1yyMAOoMd9AmAEMsN8lbiIjptqB5l65O2acwOvwDxGOmi0a0eDq1BX9h/7oU7bYA1mXhiyPZvo3ownM",
+	"TItyjd3MM3A9sgfIFs/2UA5TbsOZM6RbgGQtSVnQtvv1aBgQSdI1EFdvnZU+QZeyYzt34K4EkCE/zWcn",
+	"9XEKvjhVpVHOOYhmDvIN2ubjngOWhgH08T7b5XW0b70K2xePrKUlCZ2+2qrHpOlo5kRzlLTv8OEnzDeP",
+	"bb5kHY/rhKuyLyPMPO1WDK2k1vNp74meX5/DTpkGfg3BWdCHkBsUG3M0XSt09mtALWzBPKpWmq8+ZYui",
+	"gfuoFxNWK3usscn+pr9yLrMV0d6RKf42404JHGbF8kZ0XS9LTmC1yBbLhhbGvDHal/EHBJ0vJaYFayYA",
+	"9wczILQfx08Jo2Ex7xdIWulHCXVomYrQkxh8p775lC1oDHeUySk+uJ/150H3G2X79GvO9hGdXfvwUyHz",
+	"D1oAV2AowqaPvuK1C/okTfm+HRScU1mNYaSKik1Y565iMuq9O3mX7vRXt5hCZQbVvYWPWWdvlQH703TU",
+	"4XoKkQMitnjpXJMBeN3xHW13LniHeZid+kNmLUszFOHI0bMUD3BLwe6up3jvNBOd57r7juNVKJ4hNhOY",
+	"r5orxnjTZedkEyrKdGpCG+vfPR79ewPCD0063/+1I0KHHJHU2phIMslDRo8TyC0UjwjVrtCeNzN4654x",
+	"LS5mqGBuVKwj7o4IqSTrMoyHimygOkR+Mwz2hHJb6dtr58nMUinX5W/uxs25MH9zNkEgeItr0jtRJ+DG",
+	"WX0/MNM7omBNdj3bfqZfgcjGRO1D0m8YiJtlindXydpgiD25O4g3t9pjJ1pPLXRnW1B+iogBPYKlETRc",
+	"HLpTAJt2qWfCsnuxqeSYhrJFCqjZca6ILAFRXIPLE1FffSWQkE0BVGaIcaRk4CGkJtWYVMczYlQRukE6",
+	"CQVR2KMtFmLPeIFyTNESkBqmxejwUg3gqzdsVwlZxOqoh/PYgD62OMXiS57dB80TQuW9wHhSOFyPYLyY",
+	"GhGeE4iNSs4J/GgYhT1p31rG1D1lKK5qcHjinhnd7sqQzqQ7ZrVCfcc+SqDqAGH5icUm7sDNKyYipFY0",
+	"Ydiq6xRxPJMqajYFf/CUmJZmEHNRNwa0QV2ehd2FVAb3euxL0j5fD0IDFQ82e7QW6WZevWy7LwsZC7kk",
+	"bwhnrL7yeI1Qhsl/64xQGwlTS8dd8j2EfIPn4CvRfDzKJIlkgm0bvmViTuih4VXiDbcpempAu2DnYnc9",
+	"+naraeJRg3KuZPyeVPC2hFD4f0UibI1twsrfvjychoWeVc9hBpzMUNQc7ardZ7JzzjFDd8wwX4oLuSgh",
+	"KbP5AlmdlkD07I5x9+ZMMQm+N+CdYxA4b90xiCBndVQTiERxVuRj1I+WeJNrEAKvJ+KgtVadZ7FuhHZj",
+	"lKypCscsf8vSwi7eNLX5nBY7bmvmnJkH0QkUaSfnlQN0MiUb36ja4d85DhlsM+RnVBrGJVyzrRgu0uVV",
+	"WEjZWdIFkDnzOYWP8wNPYAYPFT8jEiFJRdOX2+173v3+gQROvCGRLJ06nKPjwPvH3MCYXtCnPdcmw0fP",
+	"mQQBMvv0jJN/s0By39S8nZ9hL+Jewgn5Pz5QczQTZ/tiwkQ6YhgJNqRP48IOR4nRbDdhlp/YLjiL0WjE",
+	"FJf3xPCEsJlKQcFMFNJSzxBLEU8z54wr3ppn7tjt9lpCcQhyIPaI72a+mp2nM0tH5mdll7poI1riEUpN",
+	"TnB62ooIyU6dblthSoFf/WBrRxKFph3WnuCxEzpHMgLSYtETD9zB2I/td30jfI0JjWWeVU1NJ17QqZGR",
+	"qEo9ZoBF1Y6Y9ZUt9kSWVsDPDLDZRZ29ZkX10GxzvhkDunbdzEI6zYCz2JprwpnhP1q9OtmgtophGuFv",
+	"4BDRIvdh2KrNheuq4nEm/JAEO7XDYbDJ66CeGyvWrNaxO5yCnx+NAfAQHIVcHiMZxctGRMJKprSiGk9F",
+	"flgCcT9fWLsobY2hX9vuMOSFDlOjnvN+WmoR3YED3DExrXAuJ7KsCXGoEjiJLh1lZYyTNaG4uqjrIFvs",
+	"Gd+kFSIWrdlq2Zjf4qCK1IAza/HURUC7ZBc2KUr79JvjtfZ3Nl8mmFUVpu9uylXgTlUsn5ARYEpIQpLP",
+	"W9wzSyTjjHmqUM1dDuTxTwWjcD+aRDBJChQN3FsuPe/UJkVkfEcgJKljLgjwzujQryXmxb2QbBu+sskQ",
+	"rbAEIe/Htb2Th62JiGR1NELe9/1jXR2Jyfu2RGbe0mwL9AFoYo3MWUxTszAJ/pBOtOrr9Gt4i9ssxOFN",
+	"VHr+OEVNqinZchCiz1i75Sk8FkIwBYz38HELuRUa84AvgBb3y8MEowSofFC5tqhwvomIK5xvusCNzNVV",
+	"L3xbhtPltorUbcWC/U9lPIeauxYmCdS6SveYSPPXEusoQNFPIDh/Ta6a5n5U1JwlZ2pamNhAd2h/WGXX",
+	"qrlOCd4ag9Nctbaw1zAHpxo7nt5x1LZstKVGR/r+NnVc4wOuPhA7gxvaYfA9Xmf5ZZfFe2k94MhDunQU",
+	"3F6F4+vYMjWvIfRzGT1TdgK1wwocTQ2JomV66Q6adyZz83zemXc2ED6osAua+QOSYjSovP8UULkgGlaf",
+	"lYb04DQjsMFsl07k84t8xlE4wUgdj+3gTAkyjZQRVWREvzO0nM7fLe2TsDKx1fwrLJGwiOzuvGkuO+DL",
+	"i8bihskwesGAsW8h22FNFgYeVQ5exwk3LZQTC0UUFc3xzf1sXdGPW6OTPGk0IJQW3tGwtDGeIdpszCe1",
+	"oYFml6NV3PMY5s8s7IiZAM1I8HRItvKYwk+VHf9sk+nnFR17PXkkQjxPR5xkJz7cH/xAA0b0+wXF5J9z",
+	"h/QUIq8G2QKkSdL9FvPzhqpvsc+BGPrSdjFTZKQrQyVC2a6KjwrEVojJEjgySqZAssQSlXgHOgdW4BrQ",
+	"nvGirRhJ8bdFuz1kLvQScAF8tPW/CcozfMyrpohUmqulBRgdpH9mQhFGgkj4SiCjK97oU7I9RXkJ+QaV",
+	"uEAr1tACEfkaKZJD+xK4BgYHtMcCUetWDpNjx2wsMS2qyB5rLPNwQD1SJM9xL/Ox+wvUUBy68rYCrMXU",
+	"741JvshN9TiHPTd/sX24tk6UeOiAiKJgzOTTP93HdQfvYwl6OAuR4Kmmg14oHg4d4nAHcrTlZu9YVL2t",
+	"Zm33EYOfThcSc/FapFqM2NvVIbq05nvuhs9tv3d7ro5FjxYJHeoF0yOjtzMbHd06ZbkPrXhmsPs+WqWq",
+	"eUVHWrT9rKJlq0dukGVl6GcJ60arqA3Ny2DDsQEgvS4rvTk9Rde4tcNn6hoVTsymOSkjCnwQUxw29Dtb",
+	"szYsKiY9t3+HAU9LhVFLxNJhJuWk+Mzy0C9bJnA1YVN2RNBXBVK6yuzRGlT33Yl8mT0R5am5flXfzMuK",
+	"8dvtpsVo5LUXSNNEmyLTwqubHaP3OUE7UyR7Vu3M0uJxIqEN3aYFmVy3seDVkNHwfTrtuNYQoTvDIbxA",
+	"6bJ+0krrfYZNiDwrvJxSZo2XYYfspD4dmlGdpMvCcE4NBTvGhrXdti2oWzFlAJMmqBRxzBRUNBL7nOOn",
+	"OlPQ88JxsVgc4oT6MOokdn7laUzi7E7aW6uwBRJ0ZqRdlYALY+FNyHuY1r+iTXkJzJWaNJxi6XM2yMxM",
+	"P9LR/0cbbodzkK35b6Fpt9JN53J9EdzE9oBpWUMO5XNThm45W1ahLJp4WcTgmO7DkBP81mkmwwRBDhDR",
+	"oab3WjYFO6GY7bTor9qr9qycytqz229jXmbPiTVGt1b1mFFf1G7xOHLSiQgHHBSxLpmxIqtI/H1oGViL",
+	"qg1/mZX0vKngwFzOhoZRVQPsToSzB6IsJdohWk5q7eG29AGHenyE+YPtgKz37NZLtE8dAGbJ/u5WzyL/",
+	"o1Cf0blrah8uvfY0qOmDz4Gc728Sy/IOpCuMPhAQd05Naj3qF5nk67ByxB9qriB5b9szDRsSdJoBISwQ",
+	"B1y8RjtcNYAK2AItBGJUO0XVfchQwXJxbahNXNWFNcoSYBy/23H4iibZ/ai3vLj5Iz1V2FxvM27oO9QL",
+	"n6pI4ExAelpjW8N3rUd6rASrLedFAkeyVGxH3gAN7EssEaYdp7f7Fu2JLCf2+lMYkkmLYIook2hjnAIT",
+	"vPZ6rpibnq2GLv3Q5Os+iXSz/mAl7ydWDahRdC0jnYFqXMCkdOcaH+7X7J5FajSU9nk/0s7Mdmg77mVi",
+	"G5d8JTqAMw5u1GZYhXWNKSl9Wt2cktVn9NNwC2woCEzpAVdDcbjTTv6Q72BKOEN9e5zn6r6P2Led8RJX",
+	"EMaDcRujEgtk8+qRIDSHPk0HcTErZSP6hs0DW5ac6lZylJnRZky5O9FmqxkZae9RG6hp0WAvbeeG9q9C",
+	"h/Q6lNO9Ta5VnSNox6w6zNHhbXL8xjHyufGb921nm5ggCMdyx3l+lE1PM+Ps7nRbgZAnIFIXVGEJFIQY",
+	"T8wdyQKLphlrO2MXb8ihYIZlEwk5xxuMGw6ZQPombtpSdosln3HZUrubtpOX1j1AAFDtIykKtomm2nvf",
+	"92eGtdZFcbwi/iHZHKLE3/yv/0wIEnQL4v2wCR1C5gKglR2hCjoaiyodx9vbwPog4m74jwnHPyzePoCZ",
+	"j3U7vmk3fKrlE6lJhTmRh6vu8ZPh1463INxGOyc6J8SDctSVdXKIvC4TfUNqPkyxTR9od94RTDixF8t7",
+	"2M5vz9htahtqphXmqA9+di/G0Oe8lReu0LQ9YYfv4akjJXVP6QJmRgeVzotkgbteT+s87B4JCTaU3sWL",
+	"B2vbp32GdjmpmGXPeLBZx9BRbJqe+8x+D4f2GG6uNLrXuQ/z6P7O3uY+Zia4W0Le7jug8gM7j609orSk",
+	"7TKSFmvnTQGwPc5MAIMQQR8ZXlteE7G5l5ztBXAk8EEgIhERIRNWJ7FMMnpL4AFzSS9g7CIKJhXR9gSe",
+	"XdgXSlU2h+5s2+7nlMcy12L2ygFzEirsYIuNNnNjoHm5R9lCfgVSRRnLmkTyBmsm5D2+L/AhVnh4v4FD",
+	"RNX5vSEg7+MtP8zv4cYf2WIPsDmZT6K+GeJID+xt3cZ7F/6svb11NuL7HbpzpTmh79rclOkO6LuSrORT",
+	"z8Zz/VnmKGITMvlSWrs4mGuwzQJ4hZfnipFELeZJqKiwkJHI3bleSDxfcCb4uKI9QyLqFALmYY6NtOs/",
+	"9lo0VTWxEUMLidRCACtg/C922SSRbBoszBLI23BSKmAeE4taF0M13hC6RjYJZa5a7tQPtdzJuAeYRwG3",
+	"qYmj/rR2qDlw5yWMQOZctKaugLzCHEd7lzutug8x28Lbul6xVV2QKI1JPsnSHA0Wlo18QF/UTozQ16o5",
+	"O1RP3T+/mdWeOYlA3fsdc0j0AyehaL5w4i7tIRrD5oMP0aQnnA4VBPWPmd1JGssyh5nDsz60CUaJb9mt",
+	"Yg/ZJSfx2D6kK1O1EE3pGYaOxRZyndGic4iSD2sH6l10XupJj6ePPMX/0GB6X1j13s9PuQCd48y7BP9w",
+	"j/sN2uAxPjVxrYol9Z6vjcX8R1vMeXwrBl9K670DbpPphQb/sM8Qzis0+KdpUXSOdlLx/q4FWYN44Iuo",
+	"8bRIXMDQdkrpM23t8bSsaeMTOJXa1G08a/MgnLvdgqC73V4rKL2dlJvmEDbvmtnRkUdPRsoJO6UnafLI",
+	"vfIclEh5TJrP6Dm2JfkgItVrKaN5dLrT0Umh2MvReBkKP1MmS6UtbgC2Sge6UXqQKWKUSOhXTSoCAhGK",
+	"KLPaUoa2nO1Af1PGkgSiQeZde29Hu63az9oREzq1tmNHqX7nKdK1OPNQ9/63XOtYDlWdzXQLTnxVYAvp",
+	"JOVr+luq7X0IuqpXpIoV+V6wVbVdNT2Z/p/xDOh5ifS/Wk9Sn7h1SQZiKwQ4L9EeYFPgA1IsDN01VP3N",
+	"aKZI28ou81NNCtrp7j6x2OVkRnq4i+2vxqM1o4mtGhnhir7i+6HVQGerxIsJu3g6L4s8E8sekKfS9hj2",
+	"6SZqQp/aa4vMDPjSqbrFxFlJ29pAR7WpnXZwafU7sCY0LIcm8NZbcpqv6gl7bZzSTLBfjdU21QL7pONq",
+	"q0ALg19dkGKL1yCQ2ALe6BxG07oA+A74FforCFKAEnxCYlpkCAu0rTCh6IcPH25vkGn6K9DygGQj0F+u",
+	"Xl29Qliia7wl1/bHa/Q/apC4wBKjFalA4fp/Ktm5AwQ7BUE1q5Ip1/p/vxaSA679NOabTI8V/l+dsLn+",
+	"gxSfrnNGpc7KpYX52T3h2fs5Q7iqUOvj0wu/vfunn1Qq+ZTpWRQUclxpekQrgEJ/pP64/kNAzkF+uiK5",
+	"uEIfNLh0UAMRgTDKGdsQuEJ31j8hUM5qMAy0ha3OHj4gydASjGvl6v9R72i8Wfyi0bnoKAWLv7g+H3hL",
+	"FjeL/7h6dfUf9p5o2tRH6JxOE4dNZO8j36g0GBUcr3QqM6YdsLg33Ho5kKbrh/Gl/FgsbhZviuJNN5NH",
+	"UTkI+VdmfEEW5JrXbrcVyfXI6/+yDZbMnTnJd/XjlJ/6l8iqmxzEllHbouWbV6/Otqh7h10v24eb7qD3",
+	"KVt8+803Z1vOeRwCy+3Lg1IkDUGaqCJDBUOECgm4sPd7iHZN8mrVNQRQzyh0UP2V0Pc/QwKAGhLFaIu5",
+	"fI1sZ24dTPS0q34yoUX9eguy79X2KePvIO2ztFvMcQ0SuNCmBVEb+L0BXb1sWb5NAGthVcAKN5Vc3LzK",
+	"EgKUv12QEL4zCmWcCl59+xhUoMwNXDO6RiYpRX8SgqwWBB6wpFgMb00XzAmgjdHWNRYbcf0HFptPRv5c",
+	"fCtZcFpT9BKfN0QsYX6YM7oivBaa2DtVHvrdSiUztGB8dUTpdzoZ543dR48Mvz1e5flwj+tuS+jHILUY",
+	"YpZKMTNJDYrVILuvVlExSoEVWD7vQVnptr1IH2Fa0Xvjk03nyqy+wukyb/tbf3XT31OPYU7NvNBLHOfp",
+	"pAjGMUL8TAzsWVyB3L3xFxSjsRoRtjLrEO0XasNoGaowKZASqCtmlD/jHjoSnb/sqXu272KSzWXgPznh",
+	"phkuBaUfa3g6NewRZcwp/eQB3MyWTohueFVzMsC8IsDRnvFNhpzt4u2QXnu5PXBA7q2JPvVouvllTxcv",
+	"TOCcTODaFctc/0E/r8ZDp+k75yXpRgZ95CAMUJXMLbR1sVRcDiMLNS+cHY+8QSvyEYpMIeW+JhS6j4P3",
+	"CfoH3TDulz1tW76dR2SXwVd4BkJXffQicx/zuml/hIFdBTJUEog3IFxtbMdjgff4mHreQ812MHBSPD8l",
+	"PQtrIEdAyKwzqX1/6Ngs1/C9pMncOmyePlgfybAJ8U0OuhNhiJSXB0SkMK65gIRXuH1Kfrfnbef2XscJ",
+	"XjPTwRZT5D81rnDRuolrTKo2317r9yToFes+DJ/gGnOP0p+U+F5+XdIb5jdveta9XPEk1UiTRc04IElq",
+	"0wMZiw0UmkoYR2uOqQww67s+tVzikptXor+AS+6Dd5/Tk7XVBh1aEUpECYWNnCFCJeuYg681p1G6MBIV",
+	"k6gCaa1FTmCFCshJAaFQjG2t8nQdWiMv+aW+ku5fGLVv8704xR79KlVs/bkvEi4K4bNS2Er7TDqekcIk",
+	"LfQvyDu2/tU0Kj3PBRnJOh0WisZSP78AvuuypT6jEDbV0jaAgGtAWywlcNo+TKD7H6E1MUl7FF4b9nuj",
+	"cxJaJy+qyEbns4UCQD+bXK9zMV+9w5SOhebDFw74qETt38J5EqolaYNdCCoBmq7b4D02aqdxm+hLwCQg",
+	"+x5gn5R/ZhLuHmZSJj8PdLJ5Rfx9gcvH2tpHiC6mYjx9MrchhxGz2KaPafFLRL8PnmuVZgvHtHNqaVLJ",
+	"uqEOvTEX7QgZzHd2Fw80a5Oy994UBRRmwUAW3xebBJKdSCE7Nmg0WbwjS475QWPYh700aRCZaeNXlkT0",
+	"ks5MpgVbafeXL7w9snTu3PMz5+FSR1XMnUT9yYaJnexFIj8qq/Kt9Z5MugrTTSI7dv2x4uiKS89FxXW0",
+	"7Z0pgo3V0V/I1g82IzXOUr5BoQpjrcaUbE+9Bq7oQKcCmPfDQt1Thm9TuKP6jjxti7lwg8KXm3nBm+ke",
+	"FPmMqrLXU5wdp3vxmBC1U19CVt1Z3QW9153D7/elPPNPWbMuw7e4JOtyfHTF9vfpboujB6q7wwfLHb1e",
+	"bTf6ctcueNeWTbWJ5/cXDIRl3oSujTzaAce94ofj5Eg15/loPlJq16+nSenJO6jJSadiUhjqHCvBfuTi",
+	"At2s7VlVFthSzmsn0iNe2aqyiQcCNVukgxrE0KB2y1aMbXQNTYDZAj0b1c3ua/YF2PjGOImb9BqF9puA",
+	"Lf7W/3R5W9yslW6Ga2M4Hi3A9lzJhU1v266f54+7mslNNeRLaVMy3fqyps+oTToOF9Yq9XMKEcfFnbtA",
+	"T4WoniPrsrUpPC/J7rM74W1A33IWvMcHnbxuXO1E6lR/vMYkwGDMAR5MDwN3ewcsJ5q3+U+/AKmn8+jE",
+	"tXsZKigkGloAN1ldwwowhAXacyIl0E5uxobQ4gZhepxz+pZxDrl8IzZn9lDeP7ypzvB58Gj/LLeeb3hj",
+	"Rn5u3fnNiXLMp0p7lXuW9CTx9cuwFbC1Q13RZEUCeQ0fDluwL2+eh9bcVscpRH/1uanhGaUaD+jB9f8J",
+	"0wMHXAg9mje5+jdxg7Buj2CqUYcRl0DaOy4+GE/t52FA0f5GqfGULgeyvYbs0Beim0x0QDmrfD+IaDGj",
+	"GklkownOTFuyvdJxD/rVsa62G0xtbld5DAPRL3c+G5F2QYCwRPuS5CWizGQI6RA3pe5x0COTsd3RZRR8",
+	"P/+L4Tid8p+S7aiu1YDY1AUTozfsrnPDnhCBvTjrEwlRcmy7II9n0yjd72tCdVMWxFYr4OKmTV607qsC",
+	"auYoxRRM+2aDAb5sl75kZYhbI857s4WAvNGPH9386zcPmBVAMS6WXAumbvHzmuyAhg77vZ7uMeSPWmlS",
+	"ltCTo0kNes8XY/WWuv5gzaxry+IiUmipYfJcSywfs59OyTj590jJmaL7ktWARM4hTOk/2CkueKvdEiMK",
+	"lTuQ6UU30m/Mlu22DdW0o2xZAWI7OKanH2v7DNgl5Jyd/JEVKLPqc9OgLGKvt/b1zSiCzTTmdYUYmtGe",
+	"NVWBdDi2j+9bM/2fEO23/tnS54R1JQFPigZ3p1dE4beR/aSu1/rvymaBuhbKEcnhi9delMtnU7+uVhDq",
+	"gte637Wjgz4NtKU07vWzUDn7WWsX473hw+WH4Xdt9McvCUyPwmSuV+RjCqPZYyKVfMkZtT1Rw4Usb5Ut",
+	"Un1PPj4LlvK58/hroIUNaGvXcqFAbCzPI8h+Tz6e9a5axLdPAdvbZzBsNAH9x2+nEn/VTC/X9YLXtYJi",
+	"bRqmR3OH7APRIrPtGvcgJFoRLoIO43dmwsdxFkt+mOIo9oc26svoqV0fam0iV5VpSJkIAjv9Y8Ag/u5D",
+	"AhToZpQ/657WOQeJcFFwEAIJybYioOzt2Abeqen+VJ2Y9iXI0pQpDFqGl1gJrj5wwpRAL9rvUc//XFq2",
+	"hMWUVQIo7AfwNJYGqwodJteU97r7Yp1LRM0hQJAU9ueAfV+sNbxKqBnjVURiPRczsR7zZzMNf7KmOoMh",
+	"RPM/XdQn/ROksLYarvWzNDAWjjcGjiIy+wyx7dm5A34w+fWExm3bn87ZGUCIPeNFSmsA++UXkODVhUqs",
+	"B4TjHO7b16bUVHNt+3aDQOaVvJCBeuuWOJviy0GUQSuVVQnoVR9ldpIvAcMVHneW56xW19CUlOsHSuyz",
+	"vEdM51ZNdUl/X4XpsxG0zUhZt4Jh20tdchKA5/8B2HqAnt9ja18v/TNS87U0VkUkWlKCgb8tjNVu8yW8",
+	"dnFeLVrxLoCRD/xwQYSYZ2Af24P+bG6UQzAHASP5fQFxhJYHhJGys9orV2NSgRVUoyLqvVru7BJqRNfI",
+	"FpJtIKFBkfks+xK0kUh+gyaF8dxzhWfhsL/SCZ5d0jhONRMbjfGzYRrUDk4j03x2VgxmbRcuXd6PRJOX",
+	"Ogfa6NnPAcMCMM/LqHZSMbZRtgNnzbrsFt9m3l2ml9Reo0DWl578MfxDP5CpqZSn+9f+PuqzrvHHd0DX",
+	"slzcfPPq1bGD97cWxMJ16I25oBRYBWJNIHGOrOkvzZTW33EfhFklYM2qRX6kF7+R2QQL0MzxYN77OAZ5",
+	"tvj21V8e5ZpzRtfeS8l4y2Y1q/nfj7EHyRiqMT0g/8bSCHPRlH9dQM1GFApNli4x8CvhixIJzbp9Ds2z",
+	"gya0E/JXGCr+Tq31GengM0XhxjEgTrQH75aCnvJ73bkpH4Ot28XmuP3d0U8mghj6w9S4UwrYkRyCvPhv",
+	"tHD7eUkTPJ0mKEBKQtdx2ivNi0k15mtC9bY51ESXk4UJz853yfYWbo3n7wMRLbiOcvF7oDy/od2H4p/K",
+	"+2H7Sp5kKsOegYgy3Ub/tX/1DwmJD2LQbzDihO/0DHzJBxlwmS0eKUwo2R7VyirjzL1e7HtnmKcXJd5A",
+	"kNvoeS/JavQCKYKs7Q94WpZJpt2f7RjjkSmxUBSOOOC8hMI3jo4kH9354S9pjU9bxg5o49pa5aPhBvuN",
+	"7xBOJHiVL5jo8d5OetEXHc0SL88Vh3DqnsofQan6JP2Rzvf+py/vjc4ng9Fn+y7jA15TnPx44svLiX/G",
+	"dExxoPlIMz73DBlG6kOXmqgEVcCcOdD8Z7af5CF123DJjyf1KpdFY8sE1N7WjBVtuEtBXT9ioM5eEdCK",
+	"PWWx9slGrXdJjX+qbEId/bXvpioGoAAWEkHRw59PBNklOgXhX7Yc2hHYj1Q5ti3xK6k9rbYGSkikm/wg",
+	"jGyC++AG4h3oR/XOl1evNhCMIETKY8JVMHaeLyDFSGN2WjW0zsCwuI7xJ4fUF1fn+MXaA8Sf2hewA4oK",
+	"fBBoxVmNMCqwhAxJVuADIitUwUoGHc5/B/mrmjkpWqnmfjKPbaptn2a7T+caffr0/wMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

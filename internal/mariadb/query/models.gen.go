@@ -140,6 +140,48 @@ func (ns NullFeedPurpose) Value() (driver.Value, error) {
 	return string(ns.FeedPurpose), nil
 }
 
+type OwnPassageHandled string
+
+const (
+	OwnPassageHandledFixed   OwnPassageHandled = "fixed"
+	OwnPassageHandledNotMine OwnPassageHandled = "not_mine"
+)
+
+func (e *OwnPassageHandled) Scan(src interface{}) error {
+	switch s := src.(type) {
+	case []byte:
+		*e = OwnPassageHandled(s)
+	case string:
+		*e = OwnPassageHandled(s)
+	default:
+		return fmt.Errorf("unsupported scan type for OwnPassageHandled: %T", src)
+	}
+	return nil
+}
+
+type NullOwnPassageHandled struct {
+	OwnPassageHandled OwnPassageHandled
+	Valid             bool // Valid is true if OwnPassageHandled is not NULL
+}
+
+// Scan implements the Scanner interface.
+func (ns *NullOwnPassageHandled) Scan(value interface{}) error {
+	if value == nil {
+		ns.OwnPassageHandled, ns.Valid = "", false
+		return nil
+	}
+	ns.Valid = true
+	return ns.OwnPassageHandled.Scan(value)
+}
+
+// Value implements the driver Valuer interface.
+func (ns NullOwnPassageHandled) Value() (driver.Value, error) {
+	if !ns.Valid {
+		return nil, nil
+	}
+	return string(ns.OwnPassageHandled), nil
+}
+
 type PassageHandled string
 
 const (
@@ -436,6 +478,20 @@ type Noted struct {
 	Note   string
 }
 
+type OwnCheck struct {
+	AttemptID int64
+	StudentID int64
+	MadeAt    time.Time
+	Mark      string
+	Body      string
+}
+
+type OwnPassage struct {
+	AttemptID int64
+	N         int32
+	Handled   OwnPassageHandled
+}
+
 type Part struct {
 	ID           int64
 	AssignmentID int64
@@ -536,6 +592,14 @@ type SiteKey struct {
 	KeyID     string
 	PublicKey string
 	FirstSeen time.Time
+}
+
+type Source struct {
+	ID           int64
+	StudentID    int64
+	CourseID     int64
+	AssignmentID sql.NullInt64
+	VersionID    int64
 }
 
 type Student struct {

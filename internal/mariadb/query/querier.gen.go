@@ -30,6 +30,7 @@ type Querier interface {
 	AddSession(ctx context.Context, arg AddSessionParams) (int64, error)
 	AddSite(ctx context.Context, arg AddSiteParams) (int64, error)
 	AddSiteKey(ctx context.Context, arg AddSiteKeyParams) (int64, error)
+	AddSource(ctx context.Context, arg AddSourceParams) error
 	AddStudent(ctx context.Context, arg AddStudentParams) (int64, error)
 	AddSubmission(ctx context.Context, arg AddSubmissionParams) (int64, error)
 	AddSubmissionFile(ctx context.Context, arg AddSubmissionFileParams) error
@@ -49,6 +50,7 @@ type Querier interface {
 	Course(ctx context.Context, arg CourseParams) (Course, error)
 	Courses(ctx context.Context, studentID int64) ([]Course, error)
 	DemoStudent(ctx context.Context) (Student, error)
+	EarlierWork(ctx context.Context, arg EarlierWorkParams) ([]EarlierWorkRow, error)
 	EndSubmission(ctx context.Context, arg EndSubmissionParams) (int64, error)
 	Enrolment(ctx context.Context, arg EnrolmentParams) (Enrolment, error)
 	Enrolments(ctx context.Context, studentID int64) ([]Enrolment, error)
@@ -90,6 +92,9 @@ type Querier interface {
 	NameSiteKey(ctx context.Context, arg NameSiteKeyParams) (int64, error)
 	NotedParts(ctx context.Context, studentID int64) ([]Noted, error)
 	OpenGuess(ctx context.Context, arg OpenGuessParams) error
+	OwnCheckOfAttempt(ctx context.Context, arg OwnCheckOfAttemptParams) (OwnCheck, error)
+	OwnCheckOfPart(ctx context.Context, arg OwnCheckOfPartParams) (OwnCheck, error)
+	OwnPassages(ctx context.Context, attemptID int64) ([]OwnPassagesRow, error)
 	PartHoldsWork(ctx context.Context, id int64) (bool, error)
 	Parts(ctx context.Context, studentID int64) ([]Part, error)
 	PartsOf(ctx context.Context, assignmentID int64) ([]Part, error)
@@ -106,6 +111,8 @@ type Querier interface {
 	PutExtension(ctx context.Context, arg PutExtensionParams) error
 	PutHandout(ctx context.Context, arg PutHandoutParams) error
 	PutNoted(ctx context.Context, arg PutNotedParams) error
+	PutOwnCheck(ctx context.Context, arg PutOwnCheckParams) error
+	PutOwnPassage(ctx context.Context, arg PutOwnPassageParams) error
 	PutPassage(ctx context.Context, arg PutPassageParams) error
 	PutReport(ctx context.Context, arg PutReportParams) error
 	PutReturned(ctx context.Context, arg PutReturnedParams) error
@@ -120,6 +127,8 @@ type Querier interface {
 	RemoveJob(ctx context.Context, arg RemoveJobParams) (int64, error)
 	RemoveJobOf(ctx context.Context, arg RemoveJobOfParams) (int64, error)
 	RemoveNoted(ctx context.Context, assignmentID int64) error
+	RemoveOwnPassage(ctx context.Context, arg RemoveOwnPassageParams) error
+	RemoveOwnPassages(ctx context.Context, attemptID int64) error
 	RemovePart(ctx context.Context, id int64) (int64, error)
 	RemovePassage(ctx context.Context, arg RemovePassageParams) error
 	RemovePins(ctx context.Context, studentID int64) error
@@ -127,6 +136,7 @@ type Querier interface {
 	RemoveSavedView(ctx context.Context, arg RemoveSavedViewParams) (int64, error)
 	RemoveSession(ctx context.Context, arg RemoveSessionParams) (int64, error)
 	RemoveSessionsBut(ctx context.Context, arg RemoveSessionsButParams) error
+	RemoveSource(ctx context.Context, arg RemoveSourceParams) (int64, error)
 	RemoveVersion(ctx context.Context, id int64) error
 	RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, error)
 	Report(ctx context.Context, arg ReportParams) (Report, error)
@@ -172,6 +182,7 @@ type Querier interface {
 	SiteRate(ctx context.Context, arg SiteRateParams) error
 	SiteSynced(ctx context.Context, arg SiteSyncedParams) error
 	Sites(ctx context.Context, studentID int64) ([]Site, error)
+	SourcesOf(ctx context.Context, arg SourcesOfParams) ([]SourcesOfRow, error)
 	StudentByEmail(ctx context.Context, email string) (Student, error)
 	StudentByFeed(ctx context.Context, feedDigest sql.NullString) (Student, error)
 	// Everything of a student, read by package roster in one snapshot.

@@ -45,6 +45,151 @@ func (q *Queries) AcceptedBy(ctx context.Context, arg AcceptedByParams) ([]int64
 	return items, nil
 }
 
+const addSource = `-- name: AddSource :exec
+INSERT INTO source (student_id, course_id, assignment_id, version_id) VALUES (?, ?, ?, ?)
+`
+
+type AddSourceParams struct {
+	StudentID    int64
+	CourseID     int64
+	AssignmentID sql.NullInt64
+	VersionID    int64
+}
+
+func (q *Queries) AddSource(ctx context.Context, arg AddSourceParams) error {
+	_, err := q.db.ExecContext(ctx, addSource,
+		arg.StudentID,
+		arg.CourseID,
+		arg.AssignmentID,
+		arg.VersionID,
+	)
+	return err
+}
+
+const earlierWork = `-- name: EarlierWork :many
+SELECT DISTINCT v.id, v.name, v.body, a.title, c.code FROM submission_file f JOIN submission s ON s.id = f.submission_id JOIN version v ON v.id = f.version_id
+JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id JOIN assignment a ON a.id = p.assignment_id JOIN course c ON c.id = a.course_id
+WHERE s.student_id = ? AND s.state = 'accepted' AND a.id <> ? AND v.body <> '' ORDER BY v.id
+`
+
+type EarlierWorkParams struct {
+	StudentID int64
+	ID        int64
+}
+
+type EarlierWorkRow struct {
+	ID    int64
+	Name  string
+	Body  string
+	Title string
+	Code  string
+}
+
+func (q *Queries) EarlierWork(ctx context.Context, arg EarlierWorkParams) ([]EarlierWorkRow, error) {
+	rows, err := q.db.QueryContext(ctx, earlierWork, arg.StudentID, arg.ID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []EarlierWorkRow{}
+	for rows.Next() {
+		var i EarlierWorkRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.Body,
+			&i.Title,
+			&i.Code,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const ownCheckOfAttempt = `-- name: OwnCheckOfAttempt :one
+SELECT o.attempt_id, o.student_id, o.made_at, o.mark, o.body FROM own_check o WHERE o.attempt_id = ? AND o.student_id = ?
+`
+
+type OwnCheckOfAttemptParams struct {
+	AttemptID int64
+	StudentID int64
+}
+
+func (q *Queries) OwnCheckOfAttempt(ctx context.Context, arg OwnCheckOfAttemptParams) (OwnCheck, error) {
+	row := q.db.QueryRowContext(ctx, ownCheckOfAttempt, arg.AttemptID, arg.StudentID)
+	var i OwnCheck
+	err := row.Scan(
+		&i.AttemptID,
+		&i.StudentID,
+		&i.MadeAt,
+		&i.Mark,
+		&i.Body,
+	)
+	return i, err
+}
+
+const ownCheckOfPart = `-- name: OwnCheckOfPart :one
+SELECT o.attempt_id, o.student_id, o.made_at, o.mark, o.body FROM own_check o JOIN attempt t ON t.id = o.attempt_id WHERE t.part_id = ? AND o.student_id = ? ORDER BY t.number DESC LIMIT 1
+`
+
+type OwnCheckOfPartParams struct {
+	PartID    int64
+	StudentID int64
+}
+
+func (q *Queries) OwnCheckOfPart(ctx context.Context, arg OwnCheckOfPartParams) (OwnCheck, error) {
+	row := q.db.QueryRowContext(ctx, ownCheckOfPart, arg.PartID, arg.StudentID)
+	var i OwnCheck
+	err := row.Scan(
+		&i.AttemptID,
+		&i.StudentID,
+		&i.MadeAt,
+		&i.Mark,
+		&i.Body,
+	)
+	return i, err
+}
+
+const ownPassages = `-- name: OwnPassages :many
+SELECT n, handled FROM own_passage WHERE attempt_id = ?
+`
+
+type OwnPassagesRow struct {
+	N       int32
+	Handled OwnPassageHandled
+}
+
+func (q *Queries) OwnPassages(ctx context.Context, attemptID int64) ([]OwnPassagesRow, error) {
+	rows, err := q.db.QueryContext(ctx, ownPassages, attemptID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []OwnPassagesRow{}
+	for rows.Next() {
+		var i OwnPassagesRow
+		if err := rows.Scan(&i.N, &i.Handled); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const passages = `-- name: Passages :many
 SELECT n, handled FROM passage WHERE submission_id = ?
 `
@@ -75,6 +220,45 @@ func (q *Queries) Passages(ctx context.Context, submissionID int64) ([]PassagesR
 		return nil, err
 	}
 	return items, nil
+}
+
+const putOwnCheck = `-- name: PutOwnCheck :exec
+INSERT INTO own_check (attempt_id, student_id, made_at, mark, body) VALUES (?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE made_at = VALUES(made_at), mark = VALUES(mark), body = VALUES(body)
+`
+
+type PutOwnCheckParams struct {
+	AttemptID int64
+	StudentID int64
+	MadeAt    time.Time
+	Mark      string
+	Body      string
+}
+
+func (q *Queries) PutOwnCheck(ctx context.Context, arg PutOwnCheckParams) error {
+	_, err := q.db.ExecContext(ctx, putOwnCheck,
+		arg.AttemptID,
+		arg.StudentID,
+		arg.MadeAt,
+		arg.Mark,
+		arg.Body,
+	)
+	return err
+}
+
+const putOwnPassage = `-- name: PutOwnPassage :exec
+INSERT INTO own_passage (attempt_id, n, handled) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE handled = VALUES(handled)
+`
+
+type PutOwnPassageParams struct {
+	AttemptID int64
+	N         int32
+	Handled   OwnPassageHandled
+}
+
+func (q *Queries) PutOwnPassage(ctx context.Context, arg PutOwnPassageParams) error {
+	_, err := q.db.ExecContext(ctx, putOwnPassage, arg.AttemptID, arg.N, arg.Handled)
+	return err
 }
 
 const putPassage = `-- name: PutPassage :exec
@@ -148,6 +332,29 @@ func (q *Queries) PutReturned(ctx context.Context, arg PutReturnedParams) error 
 	return err
 }
 
+const removeOwnPassage = `-- name: RemoveOwnPassage :exec
+DELETE FROM own_passage WHERE attempt_id = ? AND n = ?
+`
+
+type RemoveOwnPassageParams struct {
+	AttemptID int64
+	N         int32
+}
+
+func (q *Queries) RemoveOwnPassage(ctx context.Context, arg RemoveOwnPassageParams) error {
+	_, err := q.db.ExecContext(ctx, removeOwnPassage, arg.AttemptID, arg.N)
+	return err
+}
+
+const removeOwnPassages = `-- name: RemoveOwnPassages :exec
+DELETE FROM own_passage WHERE attempt_id = ?
+`
+
+func (q *Queries) RemoveOwnPassages(ctx context.Context, attemptID int64) error {
+	_, err := q.db.ExecContext(ctx, removeOwnPassages, attemptID)
+	return err
+}
+
 const removePassage = `-- name: RemovePassage :exec
 DELETE FROM passage WHERE submission_id = ? AND n = ?
 `
@@ -160,6 +367,23 @@ type RemovePassageParams struct {
 func (q *Queries) RemovePassage(ctx context.Context, arg RemovePassageParams) error {
 	_, err := q.db.ExecContext(ctx, removePassage, arg.SubmissionID, arg.N)
 	return err
+}
+
+const removeSource = `-- name: RemoveSource :execrows
+DELETE FROM source WHERE id = ? AND student_id = ?
+`
+
+type RemoveSourceParams struct {
+	ID        int64
+	StudentID int64
+}
+
+func (q *Queries) RemoveSource(ctx context.Context, arg RemoveSourceParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, removeSource, arg.ID, arg.StudentID)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
 }
 
 const report = `-- name: Report :one
@@ -203,4 +427,54 @@ func (q *Queries) ReturnedOf(ctx context.Context, submissionID int64) (Returned,
 		&i.MarkedAt,
 	)
 	return i, err
+}
+
+const sourcesOf = `-- name: SourcesOf :many
+SELECT s.id, s.assignment_id, s.version_id, v.name, v.kind, v.body FROM source s JOIN version v ON v.id = s.version_id
+WHERE s.student_id = ? AND s.course_id = ? AND (s.assignment_id IS NULL OR s.assignment_id = ?) ORDER BY s.id
+`
+
+type SourcesOfParams struct {
+	StudentID    int64
+	CourseID     int64
+	AssignmentID sql.NullInt64
+}
+
+type SourcesOfRow struct {
+	ID           int64
+	AssignmentID sql.NullInt64
+	VersionID    int64
+	Name         string
+	Kind         string
+	Body         string
+}
+
+func (q *Queries) SourcesOf(ctx context.Context, arg SourcesOfParams) ([]SourcesOfRow, error) {
+	rows, err := q.db.QueryContext(ctx, sourcesOf, arg.StudentID, arg.CourseID, arg.AssignmentID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []SourcesOfRow{}
+	for rows.Next() {
+		var i SourcesOfRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssignmentID,
+			&i.VersionID,
+			&i.Name,
+			&i.Kind,
+			&i.Body,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }

@@ -442,6 +442,89 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{id}/check": {
+        parameters: {
+            query?: {
+                part?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        /** @description the student's own check of what is in the bundle, laid out for reading */
+        get: operations["getOwnCheck"];
+        put?: never;
+        /** @description compares the bundle with earlier work, handouts and the sources that were added */
+        post: operations["checkOwn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/check/passages/{n}": {
+        parameters: {
+            query?: {
+                part?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                n: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description notes what was done about a passage of the own check: fixed, not_mine or empty */
+        put: operations["handleOwnPassage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        /** @description what the work is compared with before it is sent, beside earlier work and handouts */
+        get: operations["getSources"];
+        put?: never;
+        /** @description keeps a finished upload in the Library and compares with it, for this assignment or all of its course */
+        post: operations["addSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description compares with it no more; the file stays in the Library */
+        delete: operations["removeSource"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger": {
         parameters: {
             query?: never;
@@ -1373,10 +1456,34 @@ export interface components {
             /** @description titles of other sources that have the same words */
             also: string[];
             rank: number;
+            /** @description in a site's report: the own check had found it; null where there was none */
+            foreseen: boolean | null;
+        };
+        AddedSource: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            version_id: number;
+            name: string;
+            /** @description for all work of the course */
+            course: boolean;
+            trouble: string;
         };
         Reading: {
             /** Format: int64 */
             submission_id: number;
+            /** @description the student's own check before sending */
+            own: boolean;
+            /** Format: int64 */
+            part_id: number;
+            /** @description what an own check can not know */
+            doubt: string;
+            /** @description what an own check compared with */
+            compared: string;
+            /** @description the bundle has changed since the own check */
+            stale: boolean;
+            /** @description what the own check had found of a site's report */
+            foreseen: string;
             /** Format: int64 */
             assignment_id: number;
             title: string;
@@ -2748,6 +2855,231 @@ export interface operations {
             };
             /** @description why not, and what to do instead */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getOwnCheck: {
+        parameters: {
+            query?: {
+                part?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reading"];
+                };
+            };
+            /** @description not among yours, or never checked */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checkOwn: {
+        parameters: {
+            query?: {
+                part?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handleOwnPassage: {
+        parameters: {
+            query?: {
+                part?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+                n: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    how: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getSources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedSource"][];
+                };
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    upload: string;
+                    course: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description not among yours */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -8,6 +8,7 @@ import { useTitle } from "../shared/title";
 import { AttemptCard } from "./AttemptCard";
 import { Brief } from "./Brief";
 import { Bundle } from "./Bundle";
+import { Compare } from "./Compare";
 import styles from "./DeskPage.module.css";
 import { Extension } from "./Extension";
 import { Noted } from "./Noted";
@@ -103,6 +104,7 @@ function Sections({ desk: d }: { desk: Desk }) {
       {first && attempts}
       <Brief desk={d} />
       {!d.submit.shut && <Bundle desk={d} />}
+      {!d.submit.shut && <Compare desk={d} />}
       {d.own ? <Noted desk={d} /> : <SubmitPart desk={d} />}
       <Extension desk={d} />
       {!first && attempts}

@@ -25,6 +25,9 @@ export function Prose({ reading: r, current, choose, mark }: Props) {
                 <p key={b.n}>
                   <b>{remedyNames[b.remedy]}</b>
                   {b.excluded === "" ? `${percent(b.share)} of the text` : "does not count"}
+                  {b.foreseen !== null &&
+                    b.excluded === "" &&
+                    (b.foreseen ? ", as you had found" : ", new to you")}
                 </p>
               ))}
           </div>
@@ -52,6 +55,7 @@ export function Prose({ reading: r, current, choose, mark }: Props) {
                   >
                     {s.text}
                   </span>
+                  {s.after}
                   {s.last && s.passage === current && <Source passage={s.passage} mark={mark} />}
                 </Fragment>
               ) : (

@@ -18,6 +18,7 @@ const passage = (n: number, start: number, end: number, excluded = ""): Passage 
   advice: "",
   handled: "",
   rank: n,
+  foreseen: null,
   also: [],
 });
 
@@ -53,5 +54,12 @@ describe("paragraphs", () => {
       ["cd", 2],
       ["ef", 1],
     ]);
+  });
+  it("keeps the full stop with the passage before it, and what is not broken into lines as paragraphs", () => {
+    const long = "a ".repeat(150);
+    const list = paragraphs(`Purpose\n${long}\nThe end. More`, [passage(1, 312, 316)]);
+    expect(list.map((p) => p.segments[0]!.text.trim().length > 0)).toEqual([true, true, true]);
+    const end = list[2]!.segments.find((s) => s.last)!;
+    expect([end.text, end.after]).toEqual([" end", "."]);
   });
 });

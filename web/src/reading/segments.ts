@@ -2,8 +2,11 @@ import type { Reading } from "../api/client";
 
 export type Passage = Reading["passages"][number];
 
-/** A stretch of text, in or outside a passage. Last says that the passage ends with it. */
-export type Segment = { text: string; passage?: Passage; last?: boolean };
+/**
+ * A stretch of text, in or outside a passage. Last says that the passage ends with it; after is the punctuation that
+ * closes the sentence there, which does not belong to the passage.
+ */
+export type Segment = { text: string; passage?: Passage; last?: boolean; after?: string };
 
 /** A paragraph with the passages that begin in it. */
 export type Paragraph = { segments: Segment[]; begins: Passage[] };
@@ -30,6 +33,7 @@ export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
   const seen = new Set<Passage>();
   let at = 0;
   const flush = () => {
+    closeUp(current.segments);
     if (current.segments.some((s) => s.text.trim() !== "")) list.push(current);
     current = { segments: [], begins: [] };
   };
@@ -59,6 +63,20 @@ export function paragraphs(text: string, passages: Passage[]): Paragraph[] {
   return list;
 }
 
+/** Punctuation that follows a passage goes with its end, so that nothing is shown between them. */
+function closeUp(segments: Segment[]) {
+  segments.forEach((s, i) => {
+    const next = segments[i + 1];
+    const mark = s.last && next && !next.passage && /^\p{P}+/u.exec(next.text)?.[0];
+    if (!mark) return;
+    s.after = mark;
+    next.text = next.text.slice(mark.length);
+  });
+}
+
+/** A line longer than this was not broken by a page: every line is a paragraph. */
+const unbroken = 200;
+
 /**
  * Line ends that are most likely the end of a paragraph: in text taken from pages, lines are as long as
  * the page allows, but for the last one of a paragraph and for headings.
@@ -74,7 +92,9 @@ function shortLines(points: string[]): Set<number> {
   });
   const full = Math.max(0, ...ends.map(([, length]) => length));
   return new Set(
-    full < 50 ? [] : ends.filter(([, length]) => length < 0.72 * full).map(([at]) => at),
+    full < 50
+      ? []
+      : ends.filter(([, length]) => full > unbroken || length < 0.72 * full).map(([at]) => at),
   );
 }
 

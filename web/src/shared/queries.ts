@@ -29,6 +29,23 @@ export const useReading = (id: number) =>
     queryFn: () => ask(api.GET("/api/submissions/{id}/report", { params: { path: { id } } })),
     retry: false,
   });
+/** The student's own check of a part's work. */
+export const useOwnCheck = (id: number, part: number) =>
+  useQuery({
+    queryKey: ["desk", id, part, "check"],
+    queryFn: () =>
+      ask(api.GET("/api/assignments/{id}/check", { params: { path: { id }, query: { part } } })),
+    retry: false,
+  });
+export const useCheckOwn = (id: number, part: number) =>
+  useAct(() =>
+    ask(api.POST("/api/assignments/{id}/check", { params: { path: { id }, query: { part } } })),
+  );
+export const useSources = (id: number) =>
+  useQuery({
+    queryKey: ["desk", id, "sources"],
+    queryFn: () => ask(api.GET("/api/assignments/{id}/sources", { params: { path: { id } } })),
+  });
 export const useLedger = () =>
   useQuery({ queryKey: ["ledger"], queryFn: () => ask(api.GET("/api/ledger")) });
 export const useLibrary = () =>
