@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"os"
 	"path/filepath"
 	"strings"
 	"time"
@@ -144,14 +145,19 @@ func calendarCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		read := calendar.Read
+		var items []calendar.Item
+		var left []calendar.LeftOut
 		if strings.EqualFold(filepath.Ext(args[0]), ".csv") ||
 			args[0] == "-" && !bytes.Contains(data, []byte("BEGIN:VCALENDAR")) {
-			read = calendar.FromTable
+			items, err = calendar.FromTable(string(data), within, floating)
+		} else {
+			items, left, err = calendar.Read(string(data), within, floating)
 		}
-		items, err := read(string(data), within, floating)
 		if err != nil {
 			return fmt.Errorf("%s: %w", args[0], err)
+		}
+		for _, l := range left {
+			fmt.Fprintf(os.Stderr, "left out: %v\n", l)
 		}
 		return show(asJSON, items, func() {
 			for _, i := range items {

@@ -6,6 +6,7 @@ package calendar
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -48,23 +49,36 @@ func Around(now time.Time) Stretch {
 	return Stretch{From: now.AddDate(0, -6, 0), To: now.AddDate(0, 6, 0)}
 }
 
+// A LeftOut is an entry of a calendar that cannot be read, with all of its instances.
+type LeftOut struct {
+	UID, Title string
+	Why        error
+}
+
+func (l LeftOut) String() string { return fmt.Sprintf("%s: %v", cmp.Or(l.Title, l.UID), l.Why) }
+
 // Read lists the items of an iCalendar file by due time. floating is the zone of times without one, nil for
-// the calendar's own or UTC.
-func Read(text string, within Stretch, floating *time.Location) ([]Item, error) {
+// the calendar's own or UTC. An entry that cannot be read is left out; it is an error only where there is no other, and
+// where a file as a whole takes too much.
+func Read(text string, within Stretch, floating *time.Location) ([]Item, []LeftOut, error) {
 	calendars, err := parse(text)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	list := []Item{}
+	list, left, entries := []Item{}, []LeftOut(nil), 0
 	for _, c := range calendars {
-		items, err := read(c, within, floating)
+		r := newReader(c, within, floating)
+		items, err := r.read(c)
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
-		list = append(list, items...)
+		list, left, entries = append(list, items...), append(left, r.left...), entries+r.entries
+	}
+	if len(left) > 0 && len(left) == entries {
+		return nil, nil, fmt.Errorf("%s: %w", left[0].UID, left[0].Why)
 	}
 	sortItems(list)
-	return list, nil
+	return list, left, nil
 }
 
 func sortItems(list []Item) {
@@ -82,15 +96,17 @@ type reader struct {
 	within    Stretch
 	course    string
 	cancelled bool // the whole calendar cancels
+	left      []LeftOut
+	entries   int // by their UIDs
 }
 
-func read(c *component, within Stretch, floating *time.Location) ([]Item, error) {
+func newReader(c *component, within Stretch, floating *time.Location) *reader {
 	r := &reader{
 		zones: zones{
 			own:      map[string]*component{},
 			made:     map[string]*time.Location{},
 			floating: floating,
-			left:     allowance,
+			budget:   allowance,
 		},
 		within:    within,
 		course:    c.text("X-WR-CALNAME"),
@@ -107,8 +123,14 @@ func read(c *component, within Stretch, floating *time.Location) ([]Item, error)
 			r.own[part.text("TZID")] = part
 		}
 	}
+	return r
+}
+
+// read lists the items of a calendar. What is wrong with one entry is noted and costs only that one.
+func (r *reader) read(c *component) ([]Item, error) {
 	all := map[string]*series{}
 	var order []string
+	bad := map[string]LeftOut{}
 	for i, part := range c.parts {
 		if part.name != "VEVENT" && part.name != "VTODO" {
 			continue
@@ -121,7 +143,7 @@ func read(c *component, within Stretch, floating *time.Location) ([]Item, error)
 		if p, ok := part.get("RECURRENCE-ID"); ok {
 			id, err := r.stamp(p)
 			if err != nil {
-				return nil, fmt.Errorf("%s: %w", e.uid, err)
+				bad[e.uid] = LeftOut{e.uid, e.text("SUMMARY"), err}
 			}
 			e.id, e.hasID, e.future = id, true, strings.EqualFold(p.params["RANGE"], "THISANDFUTURE")
 		}
@@ -133,11 +155,20 @@ func read(c *component, within Stretch, floating *time.Location) ([]Item, error)
 		}
 		s.add(e)
 	}
+	r.entries = len(order)
 	var list []Item
 	for _, uid := range order {
 		items, err := r.items(all[uid])
-		if err != nil {
+		if errors.Is(err, errTooMany) {
 			return nil, fmt.Errorf("%s: %w", uid, err)
+		}
+		out, isBad := bad[uid]
+		if !isBad && err != nil {
+			out, isBad = LeftOut{uid, all[uid].title(), err}, true
+		}
+		if isBad {
+			r.left = append(r.left, out)
+			continue
 		}
 		list = append(list, items...)
 	}

@@ -38,7 +38,7 @@ func utc(text string) time.Time {
 
 func list(t *testing.T, text string, from, to string) []Item {
 	t.Helper()
-	items, err := Read(text, Stretch{utc(from), utc(to), true}, nil)
+	items, _, err := Read(text, Stretch{utc(from), utc(to), true}, nil)
 	require.NoError(t, err)
 	return items
 }
@@ -260,7 +260,7 @@ func TestEveryRuleIsAnsweredOrRefused(t *testing.T) {
 	} {
 		for _, start := range []string{"19700101T020000Z", "20260101T020000Z"} {
 			began := time.Now()
-			items, err := Read(
+			items, _, err := Read(
 				file(event("UID:a", "DTSTART:"+start, "RRULE:"+rule)),
 				Around(utc("2026-11-01T00:00:00Z")),
 				nil,
@@ -345,7 +345,7 @@ func TestAFileOfManyCostlyEntriesIsAnswered(t *testing.T) {
 			var before, after runtime.MemStats
 			runtime.ReadMemStats(&before)
 			began := time.Now()
-			items, err := Read(c.text, Around(utc("2026-11-01T00:00:00Z")), nil)
+			items, _, err := Read(c.text, Around(utc("2026-11-01T00:00:00Z")), nil)
 			runtime.ReadMemStats(&after)
 			assert.Less(t, time.Since(began), 6*time.Second)
 			assert.Less(t, (after.TotalAlloc-before.TotalAlloc)>>20, uint64(800), "MiB allocated in all")
@@ -368,9 +368,32 @@ func TestWhatCannotBeUsed(t *testing.T) {
 		file(event("UID:a", "DTSTART:20261105T100000Z", "RRULE:FREQ=SOMETIMES")): "cannot be read",
 		"BEGIN:VEVENT\nUID:a\nEND:VEVENT\n":                                      "outside",
 	} {
-		_, err := Read(text, Around(utc("2026-11-01T00:00:00Z")), nil)
+		_, _, err := Read(text, Around(utc("2026-11-01T00:00:00Z")), nil)
 		assert.ErrorContains(t, err, says)
 	}
+}
+
+func TestOneBadEntryCostsOnlyItself(t *testing.T) {
+	text := file(
+		event("UID:good", "SUMMARY:Lab", "DTSTART:20261105T100000Z"),
+		event("UID:rule", "SUMMARY:Seminar", "DTSTART:20261105T100000Z", "RRULE:FREQ=SOMETIMES"),
+		event("UID:date", "SUMMARY:Excursion", "DTSTART:2026-11-05"),
+		event("UID:instance", "SUMMARY:Course", "DTSTART:20261105T100000Z", "RRULE:FREQ=DAILY;COUNT=3"),
+		event("UID:instance", "SUMMARY:Course, moved", "RECURRENCE-ID:yesterday", "DTSTART:20261106T110000Z"),
+		"BEGIN:VTODO\nUID:todo\nSUMMARY:Sheet\nDUE:20261107T100000Z\nEND:VTODO",
+	)
+	items, left, err := Read(text, Around(utc("2026-11-01T00:00:00Z")), nil)
+	require.NoError(t, err)
+	var uids, out []string
+	for _, i := range items {
+		uids = append(uids, i.UID)
+	}
+	for _, l := range left {
+		out = append(out, l.Title)
+		assert.Error(t, l.Why)
+	}
+	assert.Equal(t, []string{"good", "todo"}, uids)
+	assert.Equal(t, []string{"Seminar", "Excursion", "Course, moved"}, out)
 }
 
 // Files of several real producers, as the tests of a Go library keep them; among them RFC 5545 §4's examples.
@@ -384,7 +407,7 @@ func TestFilesOfRealProducers(t *testing.T) {
 	for _, path := range paths {
 		data, err := os.ReadFile(path)
 		require.NoError(t, err)
-		items, err := Read(
+		items, _, err := Read(
 			string(data),
 			Stretch{From: utc("1990-01-01T00:00:00Z"), To: utc("2040-01-01T00:00:00Z")},
 			nil,
@@ -456,7 +479,7 @@ func FuzzRead(f *testing.F) {
 	)
 	within := Around(utc("2026-11-01T00:00:00Z"))
 	f.Fuzz(func(t *testing.T, text string) {
-		items, err := Read(text, within, nil)
+		items, _, err := Read(text, within, nil)
 		if err != nil && len(items) > 0 {
 			t.Fatal("items beside an error")
 		}
@@ -488,7 +511,7 @@ func BenchmarkRead10000Events(b *testing.B) {
 	within := Around(utc("2026-07-01T00:00:00Z"))
 	b.SetBytes(int64(len(text)))
 	for b.Loop() {
-		if _, err := Read(text, within, nil); err != nil {
+		if _, _, err := Read(text, within, nil); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -12,7 +12,7 @@ func ExampleRead() {
 		"DTSTART;TZID=Europe/Lisbon:20261102T200000\r\nDTEND;TZID=Europe/Lisbon:20261102T200000\r\n" +
 		"RRULE:FREQ=WEEKLY;COUNT=2\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
 	now := time.Date(2026, 11, 1, 0, 0, 0, 0, time.UTC)
-	items, _ := calendar.Read(text, calendar.Around(now), nil)
+	items, _, _ := calendar.Read(text, calendar.Around(now), nil)
 	for _, i := range items {
 		fmt.Println(i.Title, i.Due, i.Zone)
 	}

@@ -29,6 +29,13 @@ type series struct {
 	at      map[int64]int // by the instant that they change
 }
 
+func (s *series) title() string {
+	if s.master != nil {
+		return s.master.text("SUMMARY")
+	}
+	return s.changed[0].text("SUMMARY")
+}
+
 func (s *series) add(e entry) {
 	if !e.hasID {
 		if s.master == nil || e.newer(*s.master) {
@@ -184,7 +191,7 @@ func (r *reader) instances(c *component, s span) (out []stamp, recurs bool, err 
 		}
 		recurs = true
 		until := func(t time.Time) time.Time { return stamp{at: t}.in(s.anchor.zone) }
-		walls, err := r.left.rule(
+		walls, err := r.budget.rule(
 			p.value,
 			s.anchor.wall,
 			until,
@@ -225,7 +232,7 @@ func (r *reader) listed(c *component, s span) (more []stamp, gone map[int64]bool
 			if err != nil {
 				return nil, nil, err
 			}
-			if err := spend(&r.left.times, 1); err != nil {
+			if err := spend(&r.budget.times, 1); err != nil {
 				return nil, nil, err
 			}
 			if p.name == "RDATE" {

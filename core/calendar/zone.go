@@ -30,7 +30,7 @@ type zones struct {
 	own      map[string]*component // VTIMEZONE by TZID
 	made     map[string]*time.Location
 	floating *time.Location
-	left     budget // of the file
+	budget   budget // of the file
 }
 
 // find is the zone of a TZID and its name: an IANA name, also behind a producer's prefix; else the file's own
@@ -104,7 +104,7 @@ func (z *zones) location(name string, c *component) (*time.Location, error) {
 		for _, p := range part.props {
 			switch p.name {
 			case "RRULE":
-				all, err := z.left.rule(
+				all, err := z.budget.rule(
 					p.value,
 					at,
 					func(t time.Time) time.Time { return t.Add(time.Duration(from) * time.Second) },

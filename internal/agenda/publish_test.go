@@ -30,7 +30,7 @@ func TestTheStudentsOwnCalendar(t *testing.T) {
 	assert.Greater(t, len(token), 20)
 	text, err := w.Agenda.Published(ctx, token)
 	require.NoError(t, err)
-	items, err := calendar.Read(text, calendar.Around(worldtest.Monday), time.UTC)
+	items, _, err := calendar.Read(text, calendar.Around(worldtest.Monday), time.UTC)
 	require.NoError(t, err)
 	require.Len(t, items, 4)
 	busy := 0

@@ -2,7 +2,6 @@ package intake
 
 import (
 	"context"
-	"database/sql"
 	"errors"
 	"fmt"
 	"strings"
@@ -149,7 +148,7 @@ func (s Service) busy(text string, in Import, who query.Student) ([]query.AddBus
 	if !isCalendar(text) {
 		return nil, refusal.Say("Busy times are read from iCalendar files. Export your calendar as .ics.")
 	}
-	items, err := s.items(text, in, who)
+	items, _, err := s.items(text, in, who)
 	if err != nil {
 		return nil, err
 	}
@@ -185,22 +184,27 @@ func (s Service) FetchFeed(ctx context.Context, job query.Job) (time.Duration, e
 	}
 	in := Import{URL: f.Url, Name: f.Name, Purpose: string(f.Purpose), CourseID: f.CourseID.Int64, Again: true}
 	text, err := s.source(ctx, f.StudentID, in)
+	notice := ""
 	if err == nil && in.Purpose == PurposeDue {
-		_, err = s.take(ctx, f.StudentID, in, text, false)
+		var done *Imported
+		if done, err = s.take(ctx, f.StudentID, in, text, false); err == nil && len(done.LeftOut) > 0 {
+			notice = wording.Clip("Some of "+f.Name+" cannot be read and is left out. "+done.LeftOut[0].String(), 500)
+		}
 	} else if err == nil {
 		err = s.replaceBusy(ctx, f, in, text)
 	}
 	if err == nil {
+		now := s.Now().UTC()
 		return s.FeedEvery, s.Store.FeedSynced(
 			ctx,
-			query.FeedSyncedParams{SyncedAt: sql.NullTime{Time: s.Now().UTC(), Valid: true}, ID: f.ID},
+			query.FeedSyncedParams{SyncedAt: mariadb.NullTime(&now), Notice: notice, ID: f.ID},
 		)
 	}
 	var complaint refusal.Complaint
 	if ctx.Err() != nil || !errors.As(err, &complaint) {
 		return 0, err // of our own making: it is tried again
 	}
-	notice := wording.Clip(fmt.Sprintf("%s could not be taken over: %s", f.Name, complaint.Message), 500)
+	notice = wording.Clip(fmt.Sprintf("%s could not be taken over: %s", f.Name, complaint.Message), 500)
 	return s.FeedEvery, s.Store.SetFeedNotice(ctx, query.SetFeedNoticeParams{Notice: notice, ID: f.ID})
 }
 

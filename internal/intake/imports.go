@@ -22,6 +22,7 @@ import (
 // Imported is what an import did.
 type Imported struct {
 	Added, Changed, Same, Cancelled, Busy int
+	LeftOut                               []calendar.LeftOut // what could not be read
 }
 
 // A shelf is what items are filed by: the student's courses, and what was filed before.
@@ -86,13 +87,13 @@ func (s Service) take(ctx context.Context, student int64, in Import, text string
 	if err != nil {
 		return nil, err
 	}
-	items, err := s.items(text, in, who)
+	items, left, err := s.items(text, in, who)
 	if err != nil {
 		return nil, err
 	}
 	done := &Imported{}
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
-		*done = Imported{}
+		*done = Imported{LeftOut: left}
 		on, err := s.shelf(ctx, q, who, in.CourseID)
 		if err != nil {
 			return err

@@ -42,8 +42,9 @@ type Preview struct {
 	Rows    [][]string   `json:"rows"`   // the first of a table
 	Columns []string     `json:"columns"`
 	Items   []ImportItem `json:"items"`
-	Trouble string       `json:"trouble"` // why there are no items
-	More    int          `json:"more"`    // items that are not listed
+	Trouble string       `json:"trouble"`  // why there are no items
+	More    int          `json:"more"`     // items that are not listed
+	LeftOut []string     `json:"left_out"` // entries that cannot be read, with why
 }
 
 // An ImportItem is one thing of a calendar or table.
@@ -84,6 +85,7 @@ func (s Service) Preview(ctx context.Context, student int64, in Import) (*Previe
 		Rows:    [][]string{},
 		Columns: []string{},
 		Items:   []ImportItem{},
+		LeftOut: []string{},
 	}
 	if !isCalendar(text) {
 		p.Kind = "table"
@@ -99,13 +101,16 @@ func (s Service) Preview(ctx context.Context, student int64, in Import) (*Previe
 		}
 		in.Columns = p.Columns
 	}
-	items, err := s.items(text, in, who)
+	items, left, err := s.items(text, in, who)
 	if err != nil {
 		if p.Kind == "calendar" {
 			return nil, err
 		}
 		p.Trouble = err.Error()
 		return p, nil
+	}
+	for _, l := range left[:min(len(left), shownItems)] {
+		p.LeftOut = append(p.LeftOut, l.String())
 	}
 	on, err := s.shelf(ctx, s.Store, who, in.CourseID)
 	if err != nil {
@@ -180,20 +185,23 @@ func isCalendar(text string) bool {
 	return strings.Contains(text[:min(len(text), 2000)], "BEGIN:VCALENDAR")
 }
 
-// items reads what stands in a text, in the order of its times, without what is long past.
-func (s Service) items(text string, in Import, who query.Student) ([]calendar.Item, error) {
+// items reads what stands in a text, in the order of its times, without what is long past; and what cannot be read.
+func (s Service) items(
+	text string,
+	in Import,
+	who query.Student,
+) (list []calendar.Item, left []calendar.LeftOut, err error) {
 	zone, err := timing.Zone(who.Zone)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	now := s.Now().UTC()
 	within := calendar.Around(now)
-	var list []calendar.Item
 	if isCalendar(text) {
 		if in.Purpose == PurposeBusy {
 			within = calendar.Stretch{From: now.AddDate(0, 0, -1), To: now.Add(busyAhead), Fixed: true}
 		}
-		list, err = calendar.Read(text, within, zone)
+		list, left, err = calendar.Read(text, within, zone)
 	} else {
 		var header []string
 		var rows [][]string
@@ -206,7 +214,7 @@ func (s Service) items(text string, in Import, who query.Student) ([]calendar.It
 		}
 	}
 	if err != nil {
-		return nil, refusal.Because(err)
+		return nil, nil, refusal.Because(err)
 	}
 	oldest := now.Add(-filing.Kept).Format(time.RFC3339)
 	list = slices.DeleteFunc(
@@ -214,11 +222,11 @@ func (s Service) items(text string, in Import, who query.Student) ([]calendar.It
 		func(i calendar.Item) bool { return i.Due == "" || in.Purpose == PurposeDue && i.Due < oldest },
 	)
 	if len(list) > mostItems && in.Purpose == PurposeDue {
-		return nil, refusal.Say(
+		return nil, nil, refusal.Say(
 			"There are %d things in it; %d are taken over at most. Choose a calendar with less in it.",
 			len(list),
 			mostItems,
 		)
 	}
-	return list, nil
+	return list, left, nil
 }

@@ -1742,6 +1742,8 @@ export interface components {
             items: components["schemas"]["ImportItem"][];
             trouble: string;
             more: number;
+            /** @description entries that cannot be read, with why */
+            left_out: string[];
         };
         ImportItem: {
             key: string;

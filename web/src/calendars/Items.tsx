@@ -103,6 +103,16 @@ export function Items({ preview: p, busy, again, taking, take, cancel }: Props) 
           {p.more > 0 && (
             <p className="soft">and {p.more} more, which are taken over with the rest.</p>
           )}
+          {p.left_out.length > 0 && (
+            <div className="should">
+              Left out, since it cannot be read:
+              <ul>
+                {p.left_out.map((l) => (
+                  <li key={l}>{l}</li>
+                ))}
+              </ul>
+            </div>
+          )}
         </div>
       )}
     </>
