@@ -50,15 +50,22 @@ func NewIndex(sources []Source) *Index {
 	}
 	slices.Sort(pairs)
 	x.hashes, x.at = make([]uint32, len(pairs)), make([]uint32, len(pairs))
-	x.first = make([]uint32, 1<<prefixBits+1)
 	for i, p := range pairs {
 		x.hashes[i], x.at[i] = uint32(p>>32), uint32(p)
-		x.first[x.hashes[i]>>(32-prefixBits)+1]++
+	}
+	x.lookUp()
+	return x
+}
+
+// lookUp makes the table of where fingerprints of the same upper bits begin.
+func (x *Index) lookUp() {
+	x.first = make([]uint32, 1<<prefixBits+1)
+	for _, h := range x.hashes {
+		x.first[h>>(32-prefixBits)+1]++
 	}
 	for p := range 1 << prefixBits {
 		x.first[p+1] += x.first[p]
 	}
-	return x
 }
 
 // shortestRun is the length in normalised bytes above which no shared run stays unfound.
