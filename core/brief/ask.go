@@ -42,8 +42,8 @@ func Asked(r prose.Reading) []Ask {
 	}
 	list := []Ask{}
 	for _, i := range r.Found {
-		a := Ask{Item: i, From: FromText}
-		if IsTime(i.Kind) ||
+		a := Ask{Item: i, Thing: i.Part, From: FromText}
+		if i.Part == "" && IsTime(i.Kind) ||
 			slices.ContainsFunc(slots, func(slot string) bool { return strings.Contains(slot, i.Thing) }) {
 			a.Thing = i.Thing
 		}

@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"regexp"
 	"slices"
 	"strings"
@@ -179,7 +180,7 @@ func (r *reader) forms() {
 				deniedAfter.MatchString(after) {
 				continue
 			}
-			f.thing = r.formThing(f)
+			f.thing = cmp.Or(r.formThing(f), r.partAt(f.start))
 			switch {
 			case last != nil && (formGap.MatchString(r.plain[last.end:f.start]) || r.joined(last.end, f.start)):
 				groups[len(groups)-1] = append(groups[len(groups)-1], f)

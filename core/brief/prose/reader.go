@@ -20,6 +20,7 @@ type Item struct {
 	End   int     `json:"end"`
 	Sure  float64 `json:"sure"` // 0 to 1
 	Thing string  `json:"-"`    // what it is said of, where the text tells
+	Part  string  `json:"-"`    // that it belongs to, where there are several with due times of their own
 }
 
 // A Question is something that the text leaves open.
@@ -81,6 +82,7 @@ type reader struct {
 	asked    []Question
 	mentions []mention
 	dues     []Item // settled, of all parts
+	parts    []part
 	taken    []span // that one rule has used up and no other may read
 }
 
@@ -98,7 +100,12 @@ func Read(original string, now time.Time) Reading {
 	r.slots()
 	r.manner()
 	out := Reading{Found: []Item{}, Unsettled: []Question{}}
-	out.Found = append(out.Found, r.found...)
+	for _, i := range r.found {
+		if slices.Contains(dividing, i.Kind) {
+			i.Part = r.partAt(i.Start)
+		}
+		out.Found = append(out.Found, i)
+	}
 	for _, q := range r.asked {
 		if !slices.ContainsFunc(
 			out.Unsettled,

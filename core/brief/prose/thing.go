@@ -1,6 +1,9 @@
 package prose
 
-import "strings"
+import (
+	"cmp"
+	"strings"
+)
 
 // sendable are words for what students send.
 var sendable = func() map[string]bool {
@@ -56,8 +59,12 @@ func isThing(s string) bool {
 	return len(words) > 0
 }
 
-// thing is what a stretch of a sentence is said of, or "".
+// thing is what a stretch of a sentence is said of, the part that it lies in if nothing nearer is named, or "".
 func (r *reader) thing(at, s span) string {
+	return cmp.Or(r.thingSaid(at, s), r.partAt(at.start))
+}
+
+func (r *reader) thingSaid(at, s span) string {
 	after := r.plain[at.end:min(s.end, at.end+34)]
 	behind, ends := things(after)
 	if len(behind) > 0 && adjective.MatchString(after[:ends[0]-len(behind[0])]) {

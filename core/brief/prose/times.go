@@ -85,6 +85,7 @@ func (r *reader) times() {
 		}
 		shuts = nil
 	}
+	r.divide(dues)
 	for _, d := range dues {
 		r.time("due", d)
 		r.dues = append(r.dues, r.found[len(r.found)-1])
