@@ -208,6 +208,31 @@ var own = strings.Repeat(
 	6,
 )
 
+// compareFirst compares the bundle with what was read for it, before anything is sent.
+func compareFirst(s *stage) {
+	s.do(
+		browser.Press(`#compare summary`),
+		chromedp.SetUploadFiles(
+			`[data-testid=source-picker]`,
+			[]string{s.file("what I read.html", []byte("<title>Harbours</title><p>"+borrowed+"</p>"))},
+			chromedp.NodeReady,
+		),
+		browser.See(`//li[contains(., "what I read.html")]`),
+		browser.Press(`//section[@id="compare"]//button[starts-with(., "Compare")]`),
+		browser.See(`//h1[contains(., "own check before sending")]`),
+		browser.See(browser.Says("The course site's collection is larger")),
+		browser.See(`span[data-remedy="rewrite"]`),
+		browser.See(`//*[@role="note"][contains(., "what I read.html")]`),
+	)
+	s.accessible("own check")
+	s.do(
+		chromedp.KeyEvent("f"),
+		browser.See(browser.Says("Not fixed after all")),
+		browser.Press(browser.Button("Add my corrected file")),
+		browser.See(browser.Says("1 passage needs a decision")),
+	)
+}
+
 func wholeWay(s *stage) {
 	// A day passes in a second at the campus: the report of a replaced file takes one.
 	answer, err := http.PostForm(s.campus+"/control", url.Values{"speed": {"86400"}})
@@ -226,6 +251,7 @@ func wholeWay(s *stage) {
 		browser.See(browser.Says("this is a Word document")), browser.Press(browser.Button("Convert and rename")),
 		browser.See(browser.Says("Quintal_HYD214_chart-datum.pdf")), browser.See(browser.Says("Back to the original")))
 	s.accessible("Desk")
+	compareFirst(s)
 	// Submitted, with the declaration, and proved.
 	s.do(
 		chromedp.WaitReady(`//button[@disabled and normalize-space(.)="Submit 1 file to HYD 214"]`),
@@ -239,6 +265,7 @@ func wholeWay(s *stage) {
 		browser.See(`span[data-remedy="rewrite"]`),
 		browser.See(browser.Says("Coastal Narratives, chapter 4")),
 	)
+	s.do(browser.See(browser.Says("Your own check had found 1 of the 1 that count.")))
 	s.accessible("reading room")
 	// Enter on a passage lays its source away and brings it back.
 	passage := `span[role="button"][data-remedy="rewrite"]`

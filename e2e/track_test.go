@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -104,6 +105,20 @@ func pasteInstructions(s *stage) {
 		browser.See(`//p[.="at most 8 MB"]`),
 		browser.Press(row("attempts")+`//button[.="Leave out"]`),
 		chromedp.WaitNotPresent(row("attempts")),
+	)
+	// What lacks is chosen in the instructions, by keys here, and named with one press: the words from "Two" on.
+	s.do(chromedp.Focus(`[aria-label^="The instructions; arrow keys"]`))
+	from := len(strings.Fields(text[:strings.Index(text, "Two attempts")]))
+	for range from + 1 {
+		s.do(chromedp.KeyEvent(kb.ArrowRight))
+	}
+	for range len(strings.Fields(text)) - from - 1 {
+		s.do(chromedp.KeyEvent(kb.ArrowRight, chromedp.KeyModifiers(chromedp.ModifierShift)))
+	}
+	s.do(
+		browser.See(browser.Says("Two attempts, the best counts.")),
+		browser.Press(`//*[@aria-label="What the chosen words say"]//button[.="attempts"]`),
+		browser.See(row("attempts")+`//p[contains(., "2")]`),
 		browser.Press(row("points")+`//button[.="Confirm"]`),
 		browser.See(row("points")+`//span[.="confirmed"]`),
 		browser.Press(browser.Button("Keep this assignment")),

@@ -52,6 +52,16 @@ func Asked(r prose.Reading) []Ask {
 	return list
 }
 
+// Singly says whether a requirement is confirmed by itself and not together with others: a time when something is due,
+// begins or ends, since a wrong one costs most; and what another one of its kind and thing contradicts.
+func Singly(a Ask, all []Ask) bool {
+	_, text := a.Said()
+	return IsTime(a.Item.Kind) || slices.ContainsFunc(all, func(o Ask) bool {
+		_, other := o.Said()
+		return o.Item.Kind == a.Item.Kind && o.Thing == a.Thing && other != text
+	})
+}
+
 // FillAsked is [Fill] of a brief.
 func FillAsked(asks []Ask) Filled {
 	var items []prose.Item

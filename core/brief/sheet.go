@@ -69,6 +69,7 @@ type Requirement struct {
 	From    string `json:"from"`
 	Settled bool   `json:"settled"`
 	Ask     int    `json:"ask"`
+	Singly  bool   `json:"singly"` // it is confirmed by itself
 }
 
 // Own is what the student adds to a brief: the pattern for names where the site gives none, and of an
@@ -147,7 +148,7 @@ func mergeOwn(sheet Sheet, own Own, habit string) (Sheet, []Requirement) {
 	list := []Requirement{}
 	for n, a := range own.Asks {
 		label, text := a.Said()
-		list = append(list, Requirement{label, text, a.From, a.Settled, n + 1})
+		list = append(list, Requirement{label, text, a.From, a.Settled, n + 1, Singly(a, own.Asks)})
 	}
 	if sheet.Name == "" {
 		list = append(list, ownName(&sheet, own, habit)...)

@@ -21,9 +21,11 @@ import (
 
 // A Draft is an assignment as the student puts it down: typed in a line, read in instructions, or changed.
 type Draft struct {
-	ID           int64      `json:"id"` // 0: it is new
-	Title        string     `json:"title"`
-	CourseID     int64      `json:"course_id"` // 0: not chosen yet
+	ID       int64  `json:"id"` // 0: it is new
+	Title    string `json:"title"`
+	CourseID int64  `json:"course_id"` // 0: not chosen yet
+	// What looks like the code of a course that is not known yet
+	NewCourse    string     `json:"new_course"`
 	Instructions string     `json:"instructions"`
 	Weight       float64    `json:"weight"`  // percent of the course
 	Minutes      int        `json:"minutes"` // of work; 0: not said
@@ -37,6 +39,7 @@ type AskView struct {
 	Label    string `json:"label"`
 	Text     string `json:"text"`
 	Sentence string `json:"sentence"` // empty: written by the student
+	Singly   bool   `json:"singly"`   // it is confirmed by itself
 }
 
 // A Question is what the instructions leave open.
@@ -55,7 +58,7 @@ func (d *Draft) show(asks []brief.Ask) {
 	d.Asks = []AskView{}
 	sentence := prose.Sentences(d.Instructions)
 	for _, a := range asks {
-		v := AskView{Ask: a}
+		v := AskView{Ask: a, Singly: brief.Singly(a, asks)}
 		v.Label, v.Text = a.Said()
 		if a.Item.End > a.Item.Start {
 			v.Sentence = sentence(a.Item.Start)
@@ -81,10 +84,7 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	if err != nil {
 		return nil, err
 	}
-	var known []prose.Known
-	for _, c := range courses {
-		known = append(known, prose.Known{Code: c.Code, Title: c.Title})
-	}
+	known := knownOf(courses)
 	if line = strings.TrimSpace(line); len([]rune(line)) > 300 {
 		return nil, refusal.Say("One line has at most 300 letters. Paste longer instructions into the field below.")
 	}
@@ -93,9 +93,9 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 		return nil, err
 	}
 	l := prose.Quick(line, now, known)
-	d := &Draft{Title: l.Title, Minutes: int(l.Hours*60 + 0.5)}
+	d := &Draft{Title: l.Title, NewCourse: l.New, Minutes: int(l.Hours*60 + 0.5)}
 	var u coursework.Usual
-	if l.Course < 0 && len(courses) == 1 {
+	if l.Course < 0 && l.New == "" && len(courses) == 1 {
 		l.Course = 0 // there is no other
 	}
 	if l.Course >= 0 {
@@ -133,6 +133,13 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	return d, nil
 }
 
+func knownOf(courses []query.Course) (known []prose.Known) {
+	for _, c := range courses {
+		known = append(known, prose.Known{Code: c.Code, Title: c.Title})
+	}
+	return known
+}
+
 // ReadText reads instructions for a course: what they ask for, and what they leave open.
 func (s Service) ReadText(ctx context.Context, student, course int64, text string) (*Draft, error) {
 	courses, who, err := s.coursesOf(ctx, student)
@@ -162,6 +169,10 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 			}
 			d.Weight, d.Minutes = u.Weight, u.Minutes
 		}
+	}
+	if d.CourseID == 0 {
+		d.NewCourse = prose.NewCourse(d.Title, knownOf(courses))
+		d.Title = filing.Untitled(d.Title, d.NewCourse)
 	}
 	now, err := s.nowIn(zone)
 	if err != nil {

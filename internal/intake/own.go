@@ -216,7 +216,8 @@ func soundParts(zone, title string, f brief.Filled) error {
 	return nil
 }
 
-// SettleAsk confirms one requirement of an own assignment, or with ask 0 all of them.
+// SettleAsk confirms one requirement of an own assignment, or with ask 0 all of them but those that
+// are confirmed singly; see [brief.Singly].
 func (s Service) SettleAsk(ctx context.Context, student, assignment int64, ask int) error {
 	return s.changing(ctx, student, assignment, func(q *query.Queries, row query.Assignment) error {
 		var own brief.Own
@@ -227,7 +228,7 @@ func (s Service) SettleAsk(ctx context.Context, student, assignment int64, ask i
 			return refusal.ErrNotFound
 		}
 		for i := range own.Asks {
-			if ask == 0 || ask == i+1 {
+			if ask == i+1 || ask == 0 && !brief.Singly(own.Asks[i], own.Asks) {
 				own.Asks[i].Settled = true
 			}
 		}

@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -11,6 +12,7 @@ import (
 type Line struct {
 	Title  string
 	Course int    // place in the list of courses; -1: none was named
+	New    string // what looks like the code of a course that is not known
 	Due    string // a wall time, or empty
 	Zone   string // where the line names one
 	Points float64
@@ -103,7 +105,12 @@ func Quick(line string, now time.Time, courses []Known) Line {
 		l.Also = append(l.Also, Item{Kind: "route", Value: route, Start: m[0], End: m[1], Sure: 0.9})
 		blank(span{m[0], m[1]})
 	}
-	l.course(t, courses, func(s span) bool { return rest[s.start] == ' ' }, blank)
+	if l.New = NewCourse(string(rest), courses); l.New != "" {
+		at := len([]rune(string(rest)[:strings.Index(string(rest), l.New)]))
+		blank(span{at, at + len(l.New)})
+	} else {
+		l.course(t, courses, func(s span) bool { return rest[s.start] == ' ' }, blank)
+	}
 	title := strings.Join(strings.Fields(string(rest)), " ")
 	title = strings.Trim(strings.ReplaceAll(title, " ,", ""), " ,;:-–()")
 	for {
@@ -120,6 +127,22 @@ func Quick(line string, now time.Time, courses []Known) Line {
 	}
 	l.Title = title
 	return l
+}
+
+// courseCode looks like the code of a course: a few capitals and a number of three or four digits (common practice).
+var courseCode = regexp.MustCompile(`\b[A-Z]{2,5}[ -]?\d{3,4}[A-Z]?\b`)
+
+// NewCourse is what looks in a text like the code of a course that is not among those known, or "".
+func NewCourse(text string, courses []Known) string {
+	if code := courseCode.FindString(text); code != "" && !knows(courses, code) {
+		return code
+	}
+	return ""
+}
+
+func knows(courses []Known, code string) bool {
+	plain := func(c string) string { return strings.ToLower(strings.NewReplacer(" ", "", "-", "").Replace(c)) }
+	return slices.ContainsFunc(courses, func(k Known) bool { return plain(k.Code) == plain(code) })
 }
 
 // also takes what else a line asks for.
@@ -141,7 +164,11 @@ func (l *Line) course(t *text, courses []Known, gone func(span) bool, blank func
 				continue
 			}
 			end := k.end
-			if next := i + 1; next < len(t.tokens) && t.tokens[next].s == digits && digits != "" {
+			next := i + 1
+			if next < len(t.tokens) && t.tokens[next].s == "-" {
+				next++
+			}
+			if next < len(t.tokens) && t.tokens[next].s == digits && digits != "" {
 				end = t.tokens[next].end
 			}
 			l.Course = c

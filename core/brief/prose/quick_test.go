@@ -56,3 +56,20 @@ func TestOneLineUnderstandsWhatTheReaderDoes(t *testing.T) {
 		})
 	}
 }
+
+func TestACourseThatIsNotKnown(t *testing.T) {
+	courses := []Known{{Code: "HYD 214", Title: "Hydrography"}}
+	for line, want := range map[string]Line{
+		"lab 3 CHE 101 12 dec":   {Title: "Lab 3", Course: -1, New: "CHE 101", Due: "2026-12-12T23:59"},
+		"BIO2040 sheet 12 dec":   {Title: "Sheet", Course: -1, New: "BIO2040", Due: "2026-12-12T23:59"},
+		"HYD-214 sheet 12 dec":   {Title: "Sheet", Course: 0, Due: "2026-12-12T23:59"},
+		"sheet 214 HYD 12 dec":   {Title: "Sheet 214", Course: 0, Due: "2026-12-12T23:59"},
+		"PDF 2000 words, 12 dec": {Title: "", Course: -1, Due: "2026-12-12T23:59", Forms: []string{"pdf"}},
+	} {
+		t.Run(line, func(t *testing.T) {
+			got := Quick(line, time.Date(2026, 11, 26, 10, 0, 0, 0, time.UTC), courses)
+			got.Also = nil
+			assert.Equal(t, want, got)
+		})
+	}
+}

@@ -51,7 +51,11 @@ export default function AddPage() {
             Keep it and add another
           </Button>
         </Sheet>
-        <Original draft={draft} lit={lit} />
+        <Original
+          draft={draft}
+          lit={lit}
+          add={(a) => setDraft({ ...draft, asks: [...draft.asks, a] })}
+        />
       </div>
     </div>
   );

@@ -65,7 +65,11 @@ function Change({ start }: { start: Draft }) {
             </Button>
           )}
         </Sheet>
-        <Original draft={draft} lit={lit} />
+        <Original
+          draft={draft}
+          lit={lit}
+          add={(a) => setDraft({ ...draft, asks: [...draft.asks, a] })}
+        />
       </div>
     </div>
   );

@@ -5,10 +5,19 @@ import { useAct, useCourses, useMe } from "../shared/queries";
 import styles from "./Sheet.module.css";
 
 /** Which course an assignment belongs to; one that is not known yet needs no more than its code. */
-export function CourseChoice({ value, set }: { value: number; set: (id: number) => void }) {
+export function CourseChoice({
+  value,
+  proposed,
+  set,
+}: {
+  value: number;
+  /** A code that the text names and that is not among the courses. */
+  proposed: string;
+  set: (id: number) => void;
+}) {
   const courses = (useCourses().data ?? []).filter((c) => !c.archived);
   const zone = useMe().data?.zone ?? "UTC";
-  const [code, setCode] = useState<string>();
+  const [code, setCode] = useState(value === 0 && proposed ? proposed : undefined);
   const add = useAct((c: string) =>
     fetchAnswer(
       api.POST("/api/courses", {
@@ -41,7 +50,10 @@ export function CourseChoice({ value, set }: { value: number; set: (id: number) 
           label="Code of the new course"
           placeholder="HYD 214"
           value={code}
-          autoFocus
+          description={
+            proposed && code === proposed ? "It is not among your courses yet." : undefined
+          }
+          autoFocus={!proposed}
           onChange={(e) => setCode(e.target.value)}
           onKeyDown={(e) => {
             if (e.key === "Enter") {
@@ -52,6 +64,9 @@ export function CourseChoice({ value, set }: { value: number; set: (id: number) 
         />
         <Button variant="default" loading={add.isPending} disabled={!code.trim()} onClick={keep}>
           Add it
+        </Button>
+        <Button variant="subtle" onClick={() => setCode(undefined)}>
+          Choose another
         </Button>
       </div>
     );

@@ -16,7 +16,8 @@ type Props = {
 /** An assignment as the student puts it down, requirement by requirement. */
 export function Sheet({ draft: d, set, light, children }: Props) {
   const [adding, setAdding] = useState("");
-  const open = d.asks.filter((a) => !a.settled).length;
+  const open = d.asks.filter((a) => !a.settled);
+  const plain = open.filter((a) => !a.singly);
   const put = (n: number, asks: Ask[]) =>
     set({ ...d, asks: [...d.asks.slice(0, n), ...asks, ...d.asks.slice(n + 1)] });
   return (
@@ -28,7 +29,11 @@ export function Sheet({ draft: d, set, light, children }: Props) {
           onChange={(e) => set({ ...d, title: e.target.value })}
           required
         />
-        <CourseChoice value={d.course_id} set={(course_id) => set({ ...d, course_id })} />
+        <CourseChoice
+          value={d.course_id}
+          proposed={d.new_course}
+          set={(course_id) => set({ ...d, course_id })}
+        />
         <Amount
           label="Weight, % of the course"
           value={d.weight}
@@ -42,12 +47,18 @@ export function Sheet({ draft: d, set, light, children }: Props) {
       </div>
       <div className={styles.head}>
         <h2>What it asks for</h2>
-        {open > 0 && (
+        {plain.length > 1 && (
           <Button
             variant="default"
-            onClick={() => set({ ...d, asks: d.asks.map((a) => ({ ...a, settled: true })) })}
+            onClick={() =>
+              set({
+                ...d,
+                asks: d.asks.map((a) => (plain.includes(a) ? { ...a, settled: true } : a)),
+              })
+            }
           >
-            Confirm all {open}
+            Confirm all {plain.length}
+            {open.length > plain.length && " but the times"}
           </Button>
         )}
       </div>
@@ -111,9 +122,9 @@ export function Sheet({ draft: d, set, light, children }: Props) {
       </p>
       <div className={styles.foot}>
         {children}
-        {open > 0 && (
+        {open.length > 0 && (
           <span className="soft">
-            {open} not confirmed yet; that can also be done later, at its Desk.
+            {open.length} not confirmed yet; that can also be done later, at its Desk.
           </span>
         )}
       </div>

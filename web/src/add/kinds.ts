@@ -34,6 +34,7 @@ export const empty: Draft = {
   id: 0,
   title: "",
   course_id: 0,
+  new_course: "",
   instructions: "",
   weight: 0,
   minutes: 0,

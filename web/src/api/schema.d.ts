@@ -1259,6 +1259,8 @@ export interface components {
             from: "site" | "yours" | "course" | "read";
             settled: boolean;
             ask: number;
+            /** @description it is confirmed by itself */
+            singly: boolean;
         };
         Finding: {
             code: string;
@@ -1896,6 +1898,8 @@ export interface components {
             label: string;
             text: string;
             sentence: string;
+            /** @description it is confirmed by itself */
+            singly: boolean;
         };
         Imported: {
             added: number;
@@ -1920,6 +1924,8 @@ export interface components {
             title: string;
             /** Format: int64 */
             course_id: number;
+            /** @description what looks like the code of a course that is not known yet */
+            new_course: string;
             instructions: string;
             /** Format: double */
             weight: number;

@@ -18,7 +18,7 @@ export function Brief({ desk }: { desk: Desk }) {
       }),
     ),
   );
-  const open = desk.requirements.filter((r) => !r.settled && r.ask > 0).length;
+  const open = desk.requirements.filter((r) => !r.settled && r.ask > 0 && !r.singly).length;
   const waits = desk.requirements.some((r) => !r.settled);
   const fresh = desk.items.length + desk.attempts.length + desk.line.done_minutes === 0;
   const [shown, setShown] = useState(waits || fresh);
