@@ -54,6 +54,7 @@ func root() *cobra.Command {
 		planCommand(),
 		briefCommand(),
 		calendarCommand(),
+		convertCommand(),
 	)
 	return r
 }

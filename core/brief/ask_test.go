@@ -86,8 +86,8 @@ func TestPartsHaveWindowsOfTheirOwn(t *testing.T) {
 	assert.Equal(
 		t,
 		[]Requirement{
-			{"due", "final: Wed 20 May 2026 18:00", FromYou, true, 1},
-			{"name", "{family}_{course}", FromCourse, false, 0},
+			{"due", "final: Wed 20 May 2026 18:00", FromYou, true, 1, true},
+			{"name", "{family}_{course}", FromCourse, false, 0, false},
 		},
 		list,
 	)

@@ -178,12 +178,12 @@ func TestAHabitAppliesOnlyOnceConfirmed(t *testing.T) {
 	site.Name = ""
 	sheet, list := Merge(site, Own{}, "{family}_{title}")
 	assert.Empty(t, sheet.Name)
-	assert.Contains(t, list, Requirement{"name", "{family}_{title}", FromCourse, false, 0})
+	assert.Contains(t, list, Requirement{"name", "{family}_{title}", FromCourse, false, 0, false})
 	sheet, list = Merge(site, Own{Name: "{family}_{title}", NameSet: true}, "{family}_{title}")
 	assert.Equal(t, "{family}_{title}", sheet.Name)
-	assert.Contains(t, list, Requirement{"name", "{family}_{title}", FromYou, true, 0})
+	assert.Contains(t, list, Requirement{"name", "{family}_{title}", FromYou, true, 0, false})
 	_, list = Merge(lab, Own{Name: "mine", NameSet: true}, "")
-	assert.Contains(t, list, Requirement{"name", lab.Name, FromSite, true, 0}, "the site's own pattern stands")
+	assert.Contains(t, list, Requirement{"name", lab.Name, FromSite, true, 0, false}, "the site's own pattern stands")
 }
 
 func TestSlotFor(t *testing.T) {

@@ -51,7 +51,7 @@ func textKind(detected, ext string, data []byte) string {
 	}
 	table := detected == "csv" || detected == "tsv" || ext == "csv" || ext == "tsv" || ext == "tab"
 	switch {
-	case table && delimiter(text) == '\t':
+	case table && Delimiter(text) == '\t':
 		return "tsv"
 	case table:
 		return "csv"
@@ -61,8 +61,14 @@ func textKind(detected, ext string, data []byte) string {
 	return "txt"
 }
 
-// delimiter is the one of comma, semicolon and tab that divides the first records most evenly.
-func delimiter(text string) rune {
+// Decoded is a plain text as UTF-8.
+func Decoded(data []byte) (string, error) {
+	text, _, _, err := decode(data)
+	return text, err
+}
+
+// Delimiter is the one of comma, semicolon and tab that divides the first records most evenly.
+func Delimiter(text string) rune {
 	best, most := ',', 0
 	lines := strings.SplitN(text, "\n", 11)
 	for _, d := range []rune{',', ';', '\t'} {
@@ -102,7 +108,7 @@ func (f *Facts) text(data []byte) {
 // table counts records and fields as RFC 4180 divides them.
 func (f *Facts) table(text string) {
 	r := csv.NewReader(strings.NewReader(text))
-	r.Comma, r.FieldsPerRecord = delimiter(text), -1
+	r.Comma, r.FieldsPerRecord = Delimiter(text), -1
 	rows, columns, ragged := 0, 0, 0
 	for {
 		record, err := r.Read()

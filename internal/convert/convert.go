@@ -67,11 +67,15 @@ func (t *Tools) Warm() { t.office.warm() }
 // 90 s for a document that is hard to lay out; after that it gives up. The time begins when those that came before are
 // done. The document is not changed.
 func (t *Tools) ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error) {
-	pdf, err := t.office.convert(ctx, maxTime, "in."+kind, data)
+	return t.byOffice(ctx, officeJob{name: "in." + kind, data: data, to: "pdf"})
+}
+
+func (t *Tools) byOffice(ctx context.Context, j officeJob) ([]byte, error) {
+	made, err := t.office.convert(ctx, maxTime, j)
 	if errors.Is(err, context.DeadlineExceeded) && ctx.Err() == nil {
-		return nil, fmt.Errorf("the conversion took longer than %s; export a PDF from your word processor", maxTime)
+		return nil, fmt.Errorf("the conversion took longer than %s; export it from the program it was made with", maxTime)
 	}
-	return pdf, err
+	return made, err
 }
 
 // Text reads the prose out of a file of some kind.

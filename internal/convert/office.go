@@ -27,7 +27,9 @@ stand_by() {
 }
 stand_by
 while read -r job name; do
-  timeout 85 soffice "$profile" --headless --norestore --convert-to pdf \
+  set --
+  while IFS= read -r argument; do set -- "$@" "$argument"; done <"/box/$job/arguments"
+  timeout 85 soffice "$profile" --headless --norestore "$@" \
       --outdir "/box/$job" "/box/$job/$name" >"/box/$job/log" 2>&1 </dev/null
   echo "$job done"
   sleep 0.2
@@ -92,8 +94,29 @@ func (o *office) stop() {
 	o.cmd = nil
 }
 
+// An officeJob is one conversion by LibreOffice.
+type officeJob struct {
+	name string // of the file that is converted, with the extension of its form
+	data []byte
+	to   string // extension of the form that it becomes
+	how  string // LibreOffice's filter for that; empty: its usual one
+	read string // LibreOffice's filter for reading; empty: what it finds out
+}
+
+func (j officeJob) arguments() string {
+	to := j.to
+	if j.how != "" {
+		to += ":" + j.how
+	}
+	list := []string{"--convert-to", to}
+	if j.read != "" {
+		list = append(list, "--infilter="+j.read)
+	}
+	return strings.Join(list, "\n") + "\n"
+}
+
 // convert waits for its turn, and then takes so long at the most.
-func (o *office) convert(ctx context.Context, most time.Duration, name string, data []byte) ([]byte, error) {
+func (o *office) convert(ctx context.Context, most time.Duration, j officeJob) ([]byte, error) {
 	select {
 	case o.turn <- struct{}{}:
 		defer func() { <-o.turn }()
@@ -109,8 +132,10 @@ func (o *office) convert(ctx context.Context, most time.Duration, name string, d
 		return nil, fmt.Errorf("converting: %w", err)
 	}
 	defer os.RemoveAll(folder)
-	if err := os.WriteFile(filepath.Join(folder, name), data, 0o600); err != nil {
-		return nil, fmt.Errorf("converting: %w", err)
+	for name, data := range map[string][]byte{j.name: j.data, "arguments": []byte(j.arguments())} {
+		if err := os.WriteFile(filepath.Join(folder, name), data, 0o600); err != nil {
+			return nil, fmt.Errorf("converting: %w", err)
+		}
 	}
 	if err := o.start(); err != nil {
 		return nil, err
@@ -121,7 +146,7 @@ func (o *office) convert(ctx context.Context, most time.Duration, name string, d
 		_, err := out.ReadString('\n')
 		done <- err
 	}()
-	_, err := fmt.Fprintf(o.in, "%s %s\n", job, name)
+	_, err := fmt.Fprintf(o.in, "%s %s\n", job, j.name)
 	if err == nil {
 		select {
 		case err = <-done:
@@ -134,12 +159,12 @@ func (o *office) convert(ctx context.Context, most time.Duration, name string, d
 		o.stop()
 		return nil, fmt.Errorf("LibreOffice stopped while it converted: %w", err)
 	}
-	pdf, err := os.ReadFile(filepath.Join(folder, strings.TrimSuffix(name, filepath.Ext(name))+".pdf"))
+	made, err := os.ReadFile(filepath.Join(folder, strings.TrimSuffix(j.name, filepath.Ext(j.name))+"."+j.to))
 	if errors.Is(err, os.ErrNotExist) {
 		log, _ := os.ReadFile(filepath.Join(folder, "log"))
-		return nil, fmt.Errorf("LibreOffice made no PDF of it: %s", lastLine(string(log)))
+		return nil, fmt.Errorf("LibreOffice made no %s of it: %s", strings.ToUpper(j.to), lastLine(string(log)))
 	}
-	return pdf, err
+	return made, err
 }
 
 func lastLine(text string) string {

@@ -1,0 +1,117 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"orario/internal/convert"
+)
+
+// readAll reads the files of arguments.
+func readAll(paths []string) ([]convert.File, error) {
+	var files []convert.File
+	for _, path := range paths {
+		data, err := os.ReadFile(path)
+		if err != nil {
+			return nil, unreadable(path, err)
+		}
+		files = append(files, convert.File{Name: path, Data: data})
+	}
+	return files, nil
+}
+
+// mayWrite says before the work whether its result can be put where it is to be.
+func mayWrite(path string, force bool) error {
+	info, err := os.Lstat(path)
+	switch {
+	case errors.Is(err, os.ErrNotExist):
+	case err != nil:
+		return fmt.Errorf("%s cannot be written: %w", path, err)
+	case info.IsDir():
+		return fmt.Errorf("%s is a folder; name a file", path)
+	case !force:
+		return fmt.Errorf("%s is there already; choose another name, or --force", path)
+	}
+	if info, err := os.Stat(filepath.Dir(path)); err != nil || !info.IsDir() {
+		return fmt.Errorf("there is no folder %s", filepath.Dir(path))
+	}
+	return nil
+}
+
+// write puts a result in its place, whole or not at all, and without force never in the place of another file.
+func write(path string, data []byte, force bool) error {
+	part, err := os.CreateTemp(filepath.Dir(path), ".orario-*")
+	if err != nil {
+		return fmt.Errorf("%s cannot be written: %w", path, err)
+	}
+	defer os.Remove(part.Name())
+	_, err = part.Write(data)
+	if err = errors.Join(err, part.Chmod(0o644), part.Sync(), part.Close()); err != nil {
+		return fmt.Errorf("%s cannot be written: %w", path, err)
+	}
+	if force {
+		err = os.Rename(part.Name(), path)
+	} else {
+		err = os.Link(part.Name(), path)
+	}
+	if errors.Is(err, os.ErrExist) {
+		return fmt.Errorf("%s is there already; choose another name, or --force", path)
+	}
+	return err
+}
+
+func convertCommand() *cobra.Command {
+	var w convert.Wishes
+	var force bool
+	cmd := &cobra.Command{
+		Use:   "convert IN... OUT",
+		Short: "Make a file of another form; several become one PDF or one ZIP",
+		Args:  cobra.MinimumNArgs(2),
+	}
+	cmd.Flags().StringVar(&w.Pages, "pages", "", "of a PDF, such as 2-4,7")
+	cmd.Flags().IntVar(&w.Turn, "turn", 0, "degrees clockwise: 90, 180 or 270")
+	cmd.Flags().Int64Var(&w.MaxBytes, "max-bytes", 0, "smaller until it fits")
+	cmd.Flags().BoolVar(&w.PDFA, "pdfa", false, "as PDF/A-2b")
+	cmd.Flags().BoolVar(&force, "force", false, "in place of a file that is there")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		in, out := args[:len(args)-1], args[len(args)-1]
+		if cmd.Flags().Changed("max-bytes") && w.MaxBytes <= 0 {
+			return errors.New("--max-bytes must be more than 0")
+		}
+		if cmd.Flags().Changed("pages") && strings.TrimSpace(w.Pages) == "" {
+			return errors.New("--pages names no page; write them as 2-4,7")
+		}
+		if err := mayWrite(out, force); err != nil {
+			return err
+		}
+		files, err := readAll(in)
+		if err != nil {
+			return err
+		}
+		return withTools(func(tools *convert.Tools) error {
+			made, err := tools.Make(cmd.Context(), files, strings.TrimPrefix(filepath.Ext(out), "."), w)
+			var over convert.Over
+			if errors.As(err, &over) {
+				fmt.Println(over.Error())
+				return errNo
+			}
+			if err != nil {
+				return err
+			}
+			if err := write(out, made.Data, force); err != nil {
+				return err
+			}
+			for _, did := range made.Did {
+				fmt.Println(did)
+			}
+			fmt.Printf("wrote %s, %d bytes\n", out, len(made.Data))
+			return nil
+		})
+	}
+	return cmd
+}

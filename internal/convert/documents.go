@@ -1,0 +1,165 @@
+package convert
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"html"
+	"slices"
+	"strings"
+
+	"github.com/yuin/goldmark"
+	"github.com/yuin/goldmark/extension"
+	goldhtml "github.com/yuin/goldmark/renderer/html"
+	nethtml "golang.org/x/net/html"
+	"golang.org/x/net/html/atom"
+
+	"orario/core/inspect"
+)
+
+// office's filters for what it writes.
+var filters = map[string]string{
+	"docx": "MS Word 2007 XML", "odt": "writer8", "rtf": "Rich Text Format", "pdf": "",
+}
+
+// makeDocument makes a document that can be written on of another.
+func (t *Tools) makeDocument(ctx context.Context, m *Made, f File, kind, form string) error {
+	if !slices.Contains(written, kind) || kind == form {
+		if kind == form {
+			return fmt.Errorf("%s is of that form already", f.Name)
+		}
+		return unfit(f, kind, form)
+	}
+	if form == "txt" {
+		text, err := t.Text(ctx, kind, f.Data)
+		if err != nil && slices.Contains([]string{"rtf", "doc"}, kind) {
+			var odt []byte
+			if odt, err = t.byOffice(ctx, officeJob{name: "in." + kind, data: f.Data, to: "odt", how: "writer8"}); err == nil {
+				text, err = t.Text(ctx, "odt", odt)
+			}
+		}
+		m.Data = []byte(text)
+		m.did("the text of %s", f.Name)
+		return err
+	}
+	job, err := officeJobOf(f, kind)
+	if err != nil {
+		return err
+	}
+	job.to, job.how = form, filters[form]
+	if m.Data, err = t.byOffice(ctx, job); err != nil {
+		return fmt.Errorf("%s: %w", f.Name, err)
+	}
+	m.did("%s as .%s", f.Name, form)
+	return nil
+}
+
+// officeJobOf is what LibreOffice is given of a file: what is text only is laid out as a page first, since LibreOffice
+// guesses at its encoding and its separators.
+func officeJobOf(f File, kind string) (officeJob, error) {
+	page := ""
+	switch kind {
+	case "md":
+		text, err := inspect.Text(kind, f.Data)
+		if err != nil {
+			return officeJob{}, err
+		}
+		var b bytes.Buffer
+		md := goldmark.New(goldmark.WithExtensions(extension.GFM), goldmark.WithRendererOptions(goldhtml.WithXHTML()))
+		if err := md.Convert([]byte(text), &b); err != nil {
+			return officeJob{}, fmt.Errorf("%s: %w", f.Name, err)
+		}
+		page = b.String()
+	case "txt":
+		text, err := inspect.Text(kind, f.Data)
+		if err != nil {
+			return officeJob{}, err
+		}
+		var b strings.Builder
+		for line := range strings.SplitSeq(strings.ReplaceAll(text, "\r\n", "\n"), "\n") {
+			line = html.EscapeString(strings.ReplaceAll(line, "\t", "    "))
+			line = strings.ReplaceAll(line, "  ", "&nbsp; ")
+			if line == "" {
+				line = "&nbsp;"
+			}
+			b.WriteString(`<p style="margin:0;font-family:'Liberation Mono',monospace;font-size:10pt">` + line + "</p>\n")
+		}
+		page = b.String()
+	case "csv", "tsv":
+		text, err := inspect.Text(kind, f.Data)
+		if err != nil {
+			return officeJob{}, err
+		}
+		if page, err = tablePage(text, inspect.Delimiter(text)); err != nil {
+			return officeJob{}, fmt.Errorf("%s: %w", f.Name, err)
+		}
+	case "html":
+		text, err := inspect.Decoded(f.Data)
+		if err != nil {
+			return officeJob{}, err
+		}
+		return webPage(text), nil
+	default:
+		return officeJob{name: "in." + kind, data: f.Data}, nil
+	}
+	return webPage("<!doctype html><html><body>" + page + "</body></html>"), nil
+}
+
+// webPage is a page as LibreOffice's word processor reads it, in UTF-8.
+func webPage(text string) officeJob {
+	return officeJob{name: "in.html", data: []byte("\xef\xbb\xbf" + unlinked(text)), read: "HTML (StarWriter)"}
+}
+
+// unlinked is a page without what it would fetch: pictures, frames, styles and scripts from elsewhere. What it carries
+// in itself (data:) stays.
+func unlinked(page string) string {
+	z := nethtml.NewTokenizer(strings.NewReader(page))
+	var b strings.Builder
+	for {
+		kind := z.Next()
+		if kind == nethtml.ErrorToken {
+			return b.String()
+		}
+		raw := string(z.Raw())
+		if kind != nethtml.StartTagToken && kind != nethtml.SelfClosingTagToken {
+			b.WriteString(raw)
+			continue
+		}
+		token := z.Token()
+		switch token.DataAtom {
+		case atom.Link, atom.Script, atom.Iframe, atom.Frame, atom.Object, atom.Embed, atom.Base, atom.Meta:
+			continue
+		}
+		token.Attr = slices.DeleteFunc(token.Attr, func(a nethtml.Attribute) bool {
+			fetches := slices.Contains([]string{"src", "srcset", "background", "data", "poster", "style"}, a.Key)
+			return fetches && !strings.HasPrefix(strings.TrimSpace(a.Val), "data:image/") &&
+				(a.Key != "style" || strings.Contains(strings.ToLower(a.Val), "url("))
+		})
+		b.WriteString(token.String())
+	}
+}
+
+func tablePage(text string, comma rune) (string, error) {
+	r := csv.NewReader(strings.NewReader(text))
+	r.Comma, r.FieldsPerRecord = comma, -1
+	records, err := r.ReadAll()
+	if err != nil {
+		return "", fmt.Errorf("the table cannot be read: %w", err)
+	}
+	if len(records) == 0 {
+		return "", errors.New("the table is empty")
+	}
+	var b strings.Builder
+	b.WriteString(`<table border="1" cellspacing="0" cellpadding="3">`)
+	for _, record := range records {
+		b.WriteString("<tr>")
+		for _, field := range record {
+			b.WriteString("<td>" + html.EscapeString(field) + "</td>")
+		}
+		b.WriteString("</tr>\n")
+	}
+	b.WriteString("</table>")
+	return b.String(), nil
+}

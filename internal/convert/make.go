@@ -1,0 +1,186 @@
+package convert
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"orario/core/inspect"
+	"orario/core/wording"
+)
+
+// A File is one that is given, by its name and content.
+type File struct {
+	Name string
+	Data []byte
+}
+
+// Wishes are what a conversion is asked for beside the form. What a form can't follow is refused.
+type Wishes struct {
+	Pages    string // of a PDF: "2-4,7", in that order; empty: all
+	Turn     int    // degrees clockwise: 0, 90, 180 or 270
+	MaxBytes int64  // made smaller until it fits; 0: as it comes
+	PDFA     bool   // PDF/A-2b (ISO 19005-2)
+}
+
+// Over says that something could not be made small enough.
+type Over struct{ Least, Most int64 }
+
+func (o Over) Error() string {
+	return fmt.Sprintf("it could not be made smaller than %s (%d bytes), and %s are asked for",
+		wording.Bytes(o.Least), o.Least, wording.Bytes(o.Most))
+}
+
+// A Made file is the result of a conversion, with what was done, one sentence each.
+type Made struct {
+	Data []byte
+	Did  []string
+}
+
+func (m *Made) did(format string, args ...any) { m.Did = append(m.Did, fmt.Sprintf(format, args...)) }
+
+// forms that files become, by the extension.
+var forms = map[string]string{
+	"pdf": "pdf", "docx": "docx", "odt": "odt", "rtf": "rtf", "txt": "txt", "jpg": "jpeg", "jpeg": "jpeg", "png": "png",
+	"zip": "zip", "mp3": "mp3", "m4a": "m4a", "wav": "wav", "ogg": "ogg", "flac": "flac", "mp4": "mp4", "webm": "webm",
+	"mkv": "mkv", "mov": "mov",
+}
+
+var (
+	written   = []string{"docx", "docm", "doc", "odt", "rtf", "txt", "md", "html"}
+	laidOut   = []string{"pptx", "ppt", "odp", "xlsx", "xlsm", "xls", "ods", "csv", "tsv"}
+	pictures  = []string{"jpeg", "png", "gif", "webp", "bmp", "tiff", "heic"}
+	recorded  = []string{"mp3", "m4a", "wav", "ogg", "flac", "mp4", "mov", "webm", "mkv"}
+	soundOnly = []string{"mp3", "m4a", "wav", "ogg", "flac"}
+)
+
+// Make makes one file, of the form that an extension names, of one or more. Nothing but the given files is read, and
+// they are not changed. The error says what to do; [Over] where the size that is asked for can't be reached.
+func (t *Tools) Make(ctx context.Context, files []File, extension string, w Wishes) (*Made, error) {
+	form, known := forms[strings.ToLower(extension)]
+	if !known {
+		return nil, fmt.Errorf("nothing can be made into .%s; choose pdf, docx, odt, rtf, txt, jpg, png, zip, mp3, m4a, "+
+			"wav, ogg, flac, mp4 or webm", extension)
+	}
+	if err := w.fit(form, len(files)); err != nil {
+		return nil, err
+	}
+	kinds := make([]string, len(files))
+	for i, f := range files {
+		kind, err := t.whole(ctx, f, form == "zip")
+		if err != nil {
+			return nil, err
+		}
+		kinds[i] = kind
+	}
+	m := &Made{}
+	var err error
+	switch {
+	case form == "zip":
+		err = m.pack(files)
+		if err == nil && w.MaxBytes > 0 && int64(len(m.Data)) > w.MaxBytes {
+			err = Over{int64(len(m.Data)), w.MaxBytes}
+		}
+	case form == "pdf":
+		err = t.makePDF(ctx, m, files, kinds, w)
+	case form == "jpeg" || form == "png":
+		err = t.makePicture(ctx, m, files[0], kinds[0], form, w)
+	case slices.Contains(recorded, form):
+		err = t.makeRecording(ctx, m, files[0], kinds[0], form, w)
+	default:
+		err = t.makeDocument(ctx, m, files[0], kinds[0], form)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return m, nil
+}
+
+// fit refuses wishes that a form can't follow.
+func (w Wishes) fit(form string, files int) error {
+	page := form == "pdf" || form == "jpeg" || form == "png"
+	switch {
+	case files == 0:
+		return errors.New("name at least one file to convert")
+	case files > 1 && form != "pdf" && form != "zip":
+		return fmt.Errorf("several files can become one PDF or one ZIP, but not one .%s", form)
+	case w.Pages != "" && !page:
+		return errors.New("pages can be chosen of a PDF only")
+	case w.Turn != 0 && !page:
+		return errors.New("only pages and pictures can be turned")
+	case w.Turn%90 != 0 || w.Turn < 0 || w.Turn > 270:
+		return errors.New("turn by 90, 180 or 270 degrees")
+	case w.PDFA && form != "pdf":
+		return errors.New("PDF/A is a form of PDF: name the result .pdf")
+	case w.MaxBytes < 0:
+		return errors.New("the most bytes must be more than 0")
+	case w.MaxBytes > 0 && (form == "png" || slices.Contains([]string{"docx", "odt", "rtf", "txt", "wav", "flac"}, form)):
+		return fmt.Errorf("a .%s can't be made smaller; choose pdf, jpg, mp3, m4a, ogg, mp4 or webm", form)
+	}
+	return nil
+}
+
+// whole gives the kind of a file that can be used, and refuses one that is damaged, cut off or locked.
+func (t *Tools) whole(ctx context.Context, f File, packed bool) (string, error) {
+	if packed {
+		return "", nil
+	}
+	facts, err := t.Facts(ctx, f.Name, f.Data)
+	if err != nil {
+		facts = inspect.File(f.Name, f.Data)
+	}
+	for _, p := range facts.Problems {
+		switch p.Code {
+		case "damaged", "truncated", "encrypted", "bomb":
+			return "", fmt.Errorf("%s cannot be converted. %s", f.Name, p.Message)
+		}
+	}
+	if facts.Kind == "empty" {
+		return "", fmt.Errorf("%s is empty", f.Name)
+	}
+	return facts.Kind, nil
+}
+
+func unfit(f File, kind, form string) error {
+	return fmt.Errorf("%s is of the kind %s, which cannot be made into .%s", f.Name, kind, form)
+}
+
+// pack puts files into a ZIP (APPNOTE 6.3) under their base names, in their order.
+func (m *Made) pack(files []File) error {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	taken := map[string]bool{}
+	for _, f := range files {
+		name := distinct(filepath.Base(f.Name), taken)
+		to, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: time.Now()})
+		if err == nil {
+			_, err = to.Write(f.Data)
+		}
+		if err != nil {
+			return fmt.Errorf("packing %s: %w", f.Name, err)
+		}
+		m.did("packed %s", name)
+	}
+	if err := z.Close(); err != nil {
+		return fmt.Errorf("packing: %w", err)
+	}
+	m.Data = b.Bytes()
+	return nil
+}
+
+// distinct is a name that was not taken yet, whatever its case.
+func distinct(name string, taken map[string]bool) string {
+	ext := filepath.Ext(name)
+	stem := strings.TrimSuffix(name, ext)
+	for n := 2; taken[strings.ToLower(name)]; n++ {
+		name = fmt.Sprintf("%s-%d%s", stem, n, ext)
+	}
+	taken[strings.ToLower(name)] = true
+	return name
+}

@@ -1,0 +1,176 @@
+package convert
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strconv"
+
+	"orario/core/wording"
+)
+
+// A probed recording is what ffprobe tells of a file.
+type probed struct {
+	Streams []struct {
+		CodecType string `json:"codec_type"` // video, audio, …
+		CodecName string `json:"codec_name"`
+		Duration  string `json:"duration"` // seconds
+		Width     int    `json:"width"`
+		Height    int    `json:"height"`
+		Picture   struct {
+			Attached int `json:"attached_pic"` // a cover and no film
+		} `json:"disposition"`
+	} `json:"streams"`
+	Format struct {
+		Name     string `json:"format_name"`
+		Duration string `json:"duration"`
+	} `json:"format"`
+}
+
+// seconds is the length of the longest stream; 0 where none is told.
+func (p probed) seconds() (longest float64) {
+	for _, s := range p.Streams {
+		if d, err := strconv.ParseFloat(s.Duration, 64); err == nil {
+			longest = max(longest, d)
+		}
+	}
+	if d, err := strconv.ParseFloat(p.Format.Duration, 64); err == nil {
+		longest = max(longest, d)
+	}
+	return longest
+}
+
+func (p probed) has(kind string) bool {
+	for _, s := range p.Streams {
+		if s.CodecType == kind && s.Picture.Attached == 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// probe reads what a folder holds as "in" with ffprobe.
+func probe(ctx context.Context, work string) (p probed, err error) {
+	out, err := sandbox{work: work, memory: maxPDFMemory}.run(ctx, maxLook, nil, "ffprobe", "-v", "error",
+		"-protocol_whitelist", "file", "-print_format", "json", "-show_format", "-show_streams", "in")
+	if err != nil {
+		return p, err
+	}
+	return p, json.Unmarshal(out, &p)
+}
+
+// codecs are ffmpeg's settings for what a form holds.
+var codecs = map[string][]string{
+	"mp3": {"-vn", "-c:a", "libmp3lame"}, "m4a": {"-vn", "-c:a", "aac"}, "wav": {"-vn", "-c:a", "pcm_s16le"},
+	"ogg": {"-vn", "-c:a", "libvorbis"}, "flac": {"-vn", "-c:a", "flac"},
+	"mp4":  {"-c:v", "libx264", "-preset", "veryfast", "-pix_fmt", "yuv420p", "-c:a", "aac", "-movflags", "+faststart"},
+	"mov":  {"-c:v", "libx264", "-preset", "veryfast", "-pix_fmt", "yuv420p", "-c:a", "aac"},
+	"mkv":  {"-c:v", "libx264", "-preset", "veryfast", "-pix_fmt", "yuv420p", "-c:a", "aac"},
+	"webm": {"-c:v", "libvpx", "-deadline", "realtime", "-cpu-used", "6", "-c:a", "libopus"},
+}
+
+// makeRecording makes sound or film of another form, or of fewer bytes.
+func (t *Tools) makeRecording(ctx context.Context, m *Made, f File, kind, form string, w Wishes) error {
+	if !slices.Contains(recorded, kind) {
+		return unfit(f, kind, form)
+	}
+	film := !slices.Contains(soundOnly, form)
+	data, err := t.inFolder(ctx, func(work string) ([]byte, error) {
+		if err := os.WriteFile(filepath.Join(work, "in"), f.Data, 0o600); err != nil {
+			return nil, err
+		}
+		p, err := probe(ctx, work)
+		if err != nil || p.seconds() == 0 {
+			return nil, fmt.Errorf("%s cannot be converted. It does not open as sound or film", f.Name)
+		}
+		if film && !p.has("video") {
+			return nil, fmt.Errorf("%s holds no pictures, so it cannot become .%s; choose mp3, m4a, ogg, wav or flac", f.Name, form)
+		}
+		if !film && !p.has("audio") {
+			return nil, fmt.Errorf("%s holds no sound, so it cannot become .%s", f.Name, form)
+		}
+		least := int64(1) << 62
+		for _, share := range []float64{0.93, 0.8, 0.6} { // of the bytes; containers take some, encoders miss a little
+			arguments := []string{"-v", "error", "-nostdin", "-y", "-protocol_whitelist", "file", "-i", "in", "-map_metadata", "0"}
+			arguments = append(arguments, codecs[form]...)
+			if w.MaxBytes > 0 {
+				rates, ok := rates(share*8*float64(w.MaxBytes)/p.seconds(), film)
+				if !ok {
+					return nil, Over{int64(p.seconds() * leastRate(film) / 8), w.MaxBytes}
+				}
+				arguments = append(arguments, rates...)
+			}
+			if err := ffmpeg(ctx, work, f, append(arguments, "-f", muxers[form], "out")); err != nil {
+				return nil, err
+			}
+			made, err := os.ReadFile(filepath.Join(work, "out"))
+			if err != nil || w.MaxBytes == 0 || int64(len(made)) <= w.MaxBytes {
+				return made, err
+			}
+			least = min(least, int64(len(made)))
+		}
+		return nil, Over{least, w.MaxBytes}
+	})
+	if err != nil {
+		return err
+	}
+	m.Data = data
+	m.did("%s as .%s, %s", f.Name, form, wording.Bytes(int64(len(data))))
+	return nil
+}
+
+// muxers are ffmpeg's names of the forms.
+var muxers = map[string]string{
+	"mp3": "mp3", "m4a": "ipod", "wav": "wav", "ogg": "ogg", "flac": "flac", "mp4": "mp4", "mov": "mov",
+	"mkv": "matroska", "webm": "webm",
+}
+
+func ffmpeg(ctx context.Context, work string, f File, arguments []string) error {
+	_, err := sandbox{work: work, memory: maxMemory}.run(ctx, maxToolTime, nil, "ffmpeg", arguments...)
+	var exit *exec.ExitError
+	if errors.As(err, &exit) {
+		return fmt.Errorf("%s cannot be converted. It does not play to its end", f.Name)
+	}
+	return err
+}
+
+// leastRate is the fewest bits per second at which speech is understood and film can be followed (common practice).
+func leastRate(film bool) float64 {
+	if film {
+		return 80_000
+	}
+	return 16_000
+}
+
+// rates are ffmpeg's settings for so many bits per second in all; ok is false where they are too few.
+func rates(bits float64, film bool) (arguments []string, ok bool) {
+	if bits < leastRate(film) {
+		return nil, false
+	}
+	if !film {
+		rate := min(bits, 256_000)
+		arguments = []string{"-b:a", fmt.Sprintf("%.0f", rate)}
+		if rate < 64_000 {
+			arguments = append(arguments, "-ac", "1", "-ar", "22050")
+		}
+		return arguments, true
+	}
+	sound := min(128_000, max(24_000, bits/6))
+	picture := min(bits-sound, 8_000_000)
+	arguments = []string{
+		"-b:a", fmt.Sprintf("%.0f", sound), "-b:v", fmt.Sprintf("%.0f", picture), "-maxrate", fmt.Sprintf("%.0f", picture),
+		"-bufsize", fmt.Sprintf("%.0f", picture),
+	}
+	switch {
+	case picture < 250_000:
+		arguments = append(arguments, "-vf", "scale='min(426,iw)':-2,fps=15")
+	case picture < 900_000:
+		arguments = append(arguments, "-vf", "scale='min(854,iw)':-2")
+	}
+	return arguments, true
+}
