@@ -55,6 +55,7 @@ func root() *cobra.Command {
 		briefCommand(),
 		calendarCommand(),
 		convertCommand(),
+		scanCommand(),
 	)
 	return r
 }

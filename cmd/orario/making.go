@@ -9,6 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"orario/core/imaging"
 	"orario/internal/convert"
 )
 
@@ -114,4 +115,68 @@ func convertCommand() *cobra.Command {
 		})
 	}
 	return cmd
+}
+
+func scanCommand() *cobra.Command {
+	w := convert.ScanWishes{}
+	var out string
+	var force, asJSON bool
+	cmd := &cobra.Command{
+		Use:   "scan PHOTO... -o OUT.pdf",
+		Short: "Make a PDF of photographed pages: found, straightened, turned, cleaned",
+		Args:  cobra.MinimumNArgs(1),
+	}
+	cmd.Flags().StringVarP(&out, "output", "o", "", "the PDF to write")
+	cmd.Flags().StringVar(&w.Paper, "paper", "", "a4, letter, or photo for the whole photograph; else what is seen")
+	cmd.Flags().Float64Var(&w.Strength, "strength", imaging.DefaultStrength, "of the cleaning, 0 to 1")
+	cmd.Flags().StringVar(&w.Text, "text", "", "add a text layer read in these languages, such as eng+por")
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	cmd.Flags().BoolVar(&force, "force", false, "in place of a file that is there")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if !strings.EqualFold(filepath.Ext(out), ".pdf") {
+			return errors.New("name the PDF to write with -o OUT.pdf")
+		}
+		if cmd.Flags().Changed("paper") && w.Paper == "" || cmd.Flags().Changed("text") && w.Text == "" {
+			return errors.New("--paper and --text need a value")
+		}
+		if err := mayWrite(out, force); err != nil {
+			return err
+		}
+		photos, err := readAll(args)
+		if err != nil {
+			return err
+		}
+		return withTools(func(tools *convert.Tools) error {
+			scan, err := tools.Scan(cmd.Context(), photos, w)
+			if err != nil {
+				return err
+			}
+			if err := write(out, scan.PDF, force); err != nil {
+				return err
+			}
+			result := struct {
+				Pages []convert.ScannedPage `json:"pages"`
+			}{scan.Pages}
+			return show(asJSON, result, func() {
+				for _, p := range scan.Pages {
+					fmt.Printf("%s: turned by %d degrees%s\n", p.Photo, p.Turned, warned(p.Warnings))
+				}
+				fmt.Printf("wrote %s, %d bytes\n", out, len(scan.PDF))
+			})
+		})
+	}
+	return cmd
+}
+
+// warnings in words.
+var warnings = map[string]string{
+	"blurred": "it is blurred, small print cannot be read", "dark": "it is dark",
+	"cut_off": "a corner lies outside of the photograph", "no_page": "no page was found, so the whole photograph is taken",
+}
+
+func warned(codes []string) (said string) {
+	for _, code := range codes {
+		said += "; " + warnings[code]
+	}
+	return said
 }

@@ -106,6 +106,12 @@ func mean(g *image.Gray) float64 {
 	return float64(sum) / 255 / float64(max(1, len(g.Pix)))
 }
 
+// Orientation is how a picture has to be turned to be seen as it was taken (EXIF, CIPA DC-008, tag 274), 1 to 8.
+func Orientation(kind string, data []byte) int {
+	orientation, _ := metadata(kind, data)
+	return orientation
+}
+
 // holders are the forms that hold such data.
 var holders = map[string]imagemeta.ImageFormat{
 	"jpeg": imagemeta.JPEG, "png": imagemeta.PNG, "tiff": imagemeta.TIFF, "webp": imagemeta.WebP,

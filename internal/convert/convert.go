@@ -73,7 +73,10 @@ func (t *Tools) ToPDF(ctx context.Context, kind string, data []byte) ([]byte, er
 func (t *Tools) byOffice(ctx context.Context, j officeJob) ([]byte, error) {
 	made, err := t.office.convert(ctx, maxTime, j)
 	if errors.Is(err, context.DeadlineExceeded) && ctx.Err() == nil {
-		return nil, fmt.Errorf("the conversion took longer than %s; export it from the program it was made with", maxTime)
+		return nil, fmt.Errorf(
+			"the conversion took longer than %s; export it from the program it was made with",
+			maxTime,
+		)
 	}
 	return made, err
 }

@@ -84,7 +84,9 @@ func officeJobOf(f File, kind string) (officeJob, error) {
 			if line == "" {
 				line = "&nbsp;"
 			}
-			b.WriteString(`<p style="margin:0;font-family:'Liberation Mono',monospace;font-size:10pt">` + line + "</p>\n")
+			b.WriteString(
+				`<p style="margin:0;font-family:'Liberation Mono',monospace;font-size:10pt">` + line + "</p>\n",
+			)
 		}
 		page = b.String()
 	case "csv", "tsv":

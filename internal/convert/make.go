@@ -65,8 +65,11 @@ var (
 func (t *Tools) Make(ctx context.Context, files []File, extension string, w Wishes) (*Made, error) {
 	form, known := forms[strings.ToLower(extension)]
 	if !known {
-		return nil, fmt.Errorf("nothing can be made into .%s; choose pdf, docx, odt, rtf, txt, jpg, png, zip, mp3, m4a, "+
-			"wav, ogg, flac, mp4 or webm", extension)
+		return nil, fmt.Errorf(
+			"nothing can be made into .%s; choose pdf, docx, odt, rtf, txt, jpg, png, zip, mp3, m4a, "+
+				"wav, ogg, flac, mp4 or webm",
+			extension,
+		)
 	}
 	if err := w.fit(form, len(files)); err != nil {
 		return nil, err

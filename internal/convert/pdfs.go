@@ -244,7 +244,15 @@ func (t *Tools) ghostscript(ctx context.Context, pdf []byte, settings ...string)
 			}
 			arguments = append(arguments, "--permit-file-read="+colourProfile, "profile.ps")
 		}
-		_, err := sandbox{work: work, memory: maxMemory}.run(ctx, maxToolTime, nil, "gs", append(arguments, "in.pdf")...)
+		_, err := sandbox{
+			work:   work,
+			memory: maxMemory,
+		}.run(
+			ctx,
+			maxToolTime,
+			nil,
+			"gs",
+			append(arguments, "in.pdf")...)
 		if err != nil {
 			return nil, fmt.Errorf("writing the PDF anew: %w", err)
 		}

@@ -36,10 +36,7 @@ func (t *Tools) decodePictures(ctx context.Context, f File, kind string) (list [
 	case "tiff":
 		return tiffPages(f)
 	default:
-		facts := inspect.File(f.Name, f.Data)
-		if facts.Orientation != nil {
-			orientation = *facts.Orientation
-		}
+		orientation = inspect.Orientation(kind, f.Data)
 	}
 	p, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
@@ -98,7 +95,17 @@ func (t *Tools) fromHEIC(ctx context.Context, data []byte) ([]byte, error) {
 		if err := os.WriteFile(filepath.Join(work, "in.heic"), data, 0o600); err != nil {
 			return nil, err
 		}
-		_, err := sandbox{work: work, memory: maxMemory}.run(ctx, maxToolTime, nil, "heif-convert", "in.heic", "out.png")
+		_, err := sandbox{
+			work:   work,
+			memory: maxMemory,
+		}.run(
+			ctx,
+			maxToolTime,
+			nil,
+			"heif-convert",
+			"in.heic",
+			"out.png",
+		)
 		if err != nil {
 			return nil, errors.New("the picture does not open")
 		}
@@ -112,11 +119,8 @@ func (t *Tools) fromHEIC(ctx context.Context, data []byte) ([]byte, error) {
 
 // picturesOf are the pages that a file's pictures make. A photograph that is upright already is not encoded anew.
 func (t *Tools) picturesOf(ctx context.Context, f File, kind string) (pages []PicturePage, err error) {
-	if kind == "jpeg" {
-		facts := inspect.File(f.Name, f.Data)
-		if facts.Orientation != nil && *facts.Orientation == 1 {
-			return []PicturePage{{JPEG: f.Data}}, nil
-		}
+	if kind == "jpeg" && inspect.Orientation(kind, f.Data) == 1 {
+		return []PicturePage{{JPEG: f.Data}}, nil
 	}
 	list, err := t.decodePictures(ctx, f, kind)
 	if err != nil {
@@ -192,7 +196,13 @@ func (m *Made) fitJPEG(p *image.RGBA, most int64) error {
 			if least = min(least, int64(len(data))); most == 0 || int64(len(data)) <= most {
 				m.Data = data
 				if most > 0 && (quality != usualQuality || shown != p) {
-					m.did("made smaller, %s at %d × %d pixels, quality %d of 100", wording.Bytes(int64(len(data))), w, h, quality)
+					m.did(
+						"made smaller, %s at %d × %d pixels, quality %d of 100",
+						wording.Bytes(int64(len(data))),
+						w,
+						h,
+						quality,
+					)
 				}
 				return nil
 			}

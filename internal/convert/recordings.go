@@ -89,14 +89,29 @@ func (t *Tools) makeRecording(ctx context.Context, m *Made, f File, kind, form s
 			return nil, fmt.Errorf("%s cannot be converted. It does not open as sound or film", f.Name)
 		}
 		if film && !p.has("video") {
-			return nil, fmt.Errorf("%s holds no pictures, so it cannot become .%s; choose mp3, m4a, ogg, wav or flac", f.Name, form)
+			return nil, fmt.Errorf(
+				"%s holds no pictures, so it cannot become .%s; choose mp3, m4a, ogg, wav or flac",
+				f.Name,
+				form,
+			)
 		}
 		if !film && !p.has("audio") {
 			return nil, fmt.Errorf("%s holds no sound, so it cannot become .%s", f.Name, form)
 		}
 		least := int64(1) << 62
 		for _, share := range []float64{0.93, 0.8, 0.6} { // of the bytes; containers take some, encoders miss a little
-			arguments := []string{"-v", "error", "-nostdin", "-y", "-protocol_whitelist", "file", "-i", "in", "-map_metadata", "0"}
+			arguments := []string{
+				"-v",
+				"error",
+				"-nostdin",
+				"-y",
+				"-protocol_whitelist",
+				"file",
+				"-i",
+				"in",
+				"-map_metadata",
+				"0",
+			}
 			arguments = append(arguments, codecs[form]...)
 			if w.MaxBytes > 0 {
 				rates, ok := rates(share*8*float64(w.MaxBytes)/p.seconds(), film)

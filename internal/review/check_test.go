@@ -45,9 +45,15 @@ func TestAPaperIsCheckedBeforeItIsSent(t *testing.T) {
 	id := w.Publish(essay)
 
 	assert.ErrorContains(t, w.Review.CheckOwn(ctx, w.Student, id, 0), "The bundle is empty")
-	w.Add(id, name, []byte("I begin with a thought of mine about boats. “"+saying+"” (Quintal, 2025). That was then, and I think otherwise "+
-		"today, which took two winters by the water to learn. "+sounding+" "+lantern+
-		" "+reader+" What follows is mine again, and so is the end of it."))
+	w.Add(
+		id,
+		name,
+		[]byte(
+			"I begin with a thought of mine about boats. “"+saying+"” (Quintal, 2025). That was then, and I think otherwise "+
+				"today, which took two winters by the water to learn. "+sounding+" "+lantern+
+				" "+reader+" What follows is mine again, and so is the end of it.",
+		),
+	)
 	page := "<html><head><title>Hidden</title><style>p{}</style></head><body><p>" + sounding + "</p><script>var x</script>" +
 		"</body></html>"
 	for _, source := range []string{"Pilot notes.html", "The same again.html", "Once more.html"} {

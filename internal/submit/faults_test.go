@@ -12,6 +12,7 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -135,5 +136,27 @@ func TestABundleThatChangesWhileItIsSubmitted(t *testing.T) {
 		} else {
 			assert.Len(t, files, 1)
 		}
+	}
+}
+
+// Between the last sync and the receipt the site's clock is moved, or ours is: the proof asks the site what time it has.
+func TestAMovedClockIsNoDisagreement(t *testing.T) {
+	for name, move := range map[string]func(*worldtest.World){
+		"the site's ahead":  func(w *worldtest.World) { require.NoError(t, w.Campus.MoveClock(context.Background(), 8*time.Minute)) },
+		"the site's behind": func(w *worldtest.World) { require.NoError(t, w.Campus.MoveClock(context.Background(), -8*time.Minute)) },
+		"ours ahead":        func(w *worldtest.World) { w.At(time.Now().Add(9 * time.Minute)) },
+		"ours behind":       func(w *worldtest.World) { w.At(time.Now().Add(-9 * time.Minute)) },
+	} {
+		t.Run(name, func(t *testing.T) {
+			w := worldtest.New(t)
+			id := w.Publish(worldtest.Essay())
+			w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte("An essay."))
+			move(w)
+			w.Send(id)
+			entries, err := w.Submit.Ledger(context.Background(), w.Student)
+			require.NoError(t, err)
+			require.Len(t, entries, 1)
+			assert.True(t, entries[0].Proof.Agrees, "%+v", entries[0].Proof.Parts)
+		})
 	}
 }

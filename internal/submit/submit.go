@@ -40,6 +40,7 @@ type Store interface {
 
 // Site is the way to a course site.
 type Site interface {
+	Describe(ctx context.Context) (courier.Description, error)
 	Receipt(ctx context.Context, key string) (courier.Receipt, error)
 	OpenDraft(ctx context.Context, key, assignment string) (courier.Draft, error)
 	Begin(ctx context.Context, u courier.Upload) (address string, err error)
