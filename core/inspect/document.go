@@ -165,6 +165,9 @@ func Text(kind string, data []byte) (string, error) {
 		p, err = readPart(data, "word/document.xml", readDOCX)
 	case "odt":
 		p, err = readPart(data, "content.xml", readODT)
+	case "pptx":
+		text, _, err := pptxText(data)
+		return text, err
 	case "txt", "md", "csv", "tsv":
 		text, _, _, err := decode(data)
 		return text, err

@@ -50,6 +50,9 @@ type Facts struct {
 	HasPosition      *bool     `json:"has_position,omitempty"`
 	Sharpness        *float64  `json:"sharpness,omitempty"` // variance of the Laplacian
 	Exposure         *float64  `json:"exposure,omitempty"`  // mean grey, 0 to 1
+	Seconds          *float64  `json:"seconds,omitempty"`
+	Codec            *[]string `json:"codec,omitempty"`
+	Container        *string   `json:"container,omitempty"`
 	Entries          *int      `json:"entries,omitempty"`
 	Nested           *int      `json:"nested,omitempty"`
 	Escaping         *int      `json:"escaping,omitempty"`
@@ -167,6 +170,9 @@ func looksInto(kind string) bool {
 		"docx",
 		"docm",
 		"odt",
+		"pptx",
+		"xlsx",
+		"xlsm",
 		"png",
 		"jpeg",
 		"gif",
@@ -197,13 +203,18 @@ func (f *Facts) look(data []byte) {
 		f.docx(data)
 	case "odt":
 		f.odt(data)
+	case "pptx":
+		f.pptx(data)
+	case "xlsx", "xlsm":
+		f.xlsx(data)
 	case "png", "jpeg", "gif", "webp", "bmp", "tiff":
 		f.picture(data)
 	case "zip":
 		f.zip(data)
 	case "txt", "md", "html", "csv", "tsv":
 		f.text(data)
-	case "empty", "unknown":
+	case "empty", "unknown", "heic": // what a HEIC holds is added by who can open it
+	case "mp3", "m4a", "wav", "ogg", "flac", "mp4", "mov", "webm", "mkv": // so it is with sound and film
 	default:
 		f.problem("unsupported", "", "What is in a file of kind %s is not looked at yet.", f.Kind)
 	}

@@ -70,6 +70,9 @@ func inside(ask io.Reader, answer io.Writer) error {
 func (t *Tools) Facts(ctx context.Context, name string, data []byte) (*inspect.Facts, error) {
 	file := inspect.Stored{Name: name, Bytes: int64(len(data)), SHA256: inspect.Digest(data)}
 	facts, _, err := t.look(ctx, file, data)
+	if err == nil && inspect.IsRecording(facts.Kind) {
+		err = t.played(ctx, facts, bytes.NewReader(data))
+	}
 	return facts, err
 }
 
@@ -91,6 +94,9 @@ func (t *Tools) Look(
 		return nil, "", err
 	}
 	facts, whole := inspect.Head(file, head[:n])
+	if inspect.IsRecording(facts.Kind) {
+		return facts, "", t.played(ctx, facts, io.MultiReader(bytes.NewReader(head[:n]), content))
+	}
 	if !whole {
 		return facts, "", nil
 	}

@@ -5,12 +5,16 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"slices"
 	"strconv"
+	"strings"
 
+	"orario/core/inspect"
 	"orario/core/wording"
 )
 
@@ -62,6 +66,69 @@ func probe(ctx context.Context, work string) (p probed, err error) {
 		return p, err
 	}
 	return p, json.Unmarshal(out, &p)
+}
+
+// played adds what a player tells of sound or film, which goes to it through a file, however large it is.
+func (t *Tools) played(ctx context.Context, facts *inspect.Facts, content io.Reader) error {
+	_, err := t.inFolder(ctx, func(work string) ([]byte, error) {
+		to, err := os.Create(filepath.Join(work, "in"))
+		if err != nil {
+			return nil, err
+		}
+		if _, err := io.Copy(to, content); err != nil {
+			return nil, errors.Join(err, to.Close())
+		}
+		if err := to.Close(); err != nil {
+			return nil, err
+		}
+		p, err := probe(ctx, work)
+		seconds := p.seconds()
+		if err == nil && (seconds == 0 || facts.Kind == "mp3") { // its header guesses, or says nothing
+			if counted, err := countPackets(ctx, work); err == nil && counted > 0 {
+				seconds = counted
+			}
+		}
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		if err != nil || seconds == 0 {
+			facts.NotPlayed()
+			return nil, nil
+		}
+		r := inspect.Recording{Seconds: seconds, Codecs: []string{}}
+		for _, s := range p.Streams {
+			if s.Picture.Attached != 0 || s.CodecName == "" {
+				continue
+			}
+			r.Codecs = append(r.Codecs, s.CodecName)
+			if s.CodecType == "video" && r.Width == 0 {
+				r.Width, r.Height = s.Width, s.Height
+			}
+		}
+		facts.AddRecording(r)
+		return nil, nil
+	})
+	return err
+}
+
+// countPackets is the end of the last packet of any stream, in seconds.
+func countPackets(ctx context.Context, work string) (end float64, err error) {
+	out, err := sandbox{work: work, memory: maxPDFMemory}.run(ctx, maxLook, nil, "ffprobe", "-v", "error",
+		"-protocol_whitelist", "file", "-of", "csv=p=0", "-show_entries", "packet=pts_time,duration_time", "in")
+	if err != nil {
+		return 0, err
+	}
+	begin := math.Inf(1)
+	for line := range strings.Lines(string(out)) {
+		at, lasts, _ := strings.Cut(strings.TrimRight(line, ",\n"), ",")
+		from, err := strconv.ParseFloat(at, 64)
+		if err != nil {
+			continue
+		}
+		length, _ := strconv.ParseFloat(lasts, 64)
+		begin, end = min(begin, from), max(end, from+length)
+	}
+	return max(0, end-min(begin, end)), nil
 }
 
 // codecs are ffmpeg's settings for what a form holds.
