@@ -169,7 +169,7 @@ func TestJourneys(t *testing.T) {
 		name string
 		walk func(*stage)
 	}{{"sign-in and refusal", signIn}, {"typing one in", typeOne}, {"pasting instructions", pasteInstructions}, {"a calendar, twice", calendarTwice}, {"a table", table},
-		{"trying a plan by dragging", dragAndKeep}, {"too much, and more time", tooMuch}, {"views and several at once", viewsAndBulk}, {"keys alone", keysAlone}, {"every page", everyPage}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys},
+		{"trying a plan by dragging", dragAndKeep}, {"too much, and more time", tooMuch}, {"views and several at once", viewsAndBulk}, {"keys alone", keysAlone}, {"every page", everyPage}, {"photographs to a PDF", photographs}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys},
 		{"a password, devices and a file that goes", accountAndFiles}} {
 		if !t.Run(journey.name, func(t *testing.T) { s.t = t; journey.walk(s) }) {
 			return
@@ -207,6 +207,20 @@ var own = strings.Repeat(
 		"one can count on. ",
 	6,
 )
+
+// photographs makes one PDF of the pages that came from a telephone.
+func photographs(s *stage) {
+	s.do(
+		s.open("/"),
+		browser.Press(`//td//a[.="Joint drawings"]`),
+		browser.See(browser.Says("which takes 1")),
+		browser.Press(browser.Button("Make one PDF of the photographs")),
+		browser.See(`//p[contains(., "2 pages")]`),
+		chromedp.WaitNotPresent(`//*[contains(text(), "IMG_4712")]`),
+		browser.Press(browser.Button("Look at it")),
+		browser.See(`//h1[contains(., ".pdf")]`),
+	)
+}
 
 // compareFirst compares the bundle with what was read for it, before anything is sent.
 func compareFirst(s *stage) {

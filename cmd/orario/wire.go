@@ -232,10 +232,10 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 		[]string{"kind", "outcome"},
 	)
 	figures.MustRegister(done)
-	return &mariadb.Runner{
+	r := &mariadb.Runner{
 		DB: a.db, Log: a.log, Now: a.now, Workers: a.settings.Workers, First: submit.CarryJob,
 		Handlers: map[string]mariadb.Handler{
-			intake.SyncJob: a.intake.Sync, prepare.ConvertJob: a.prepare.Convert, prepare.LookJob: a.prepare.LookAgain,
+			intake.SyncJob: a.intake.Sync, prepare.LookJob: a.prepare.LookAgain,
 			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,
 			submit.ReconcileJob: a.submit.Reconcile,
 			intake.FeedJob:      a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
@@ -243,7 +243,6 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 		},
 		GiveUp: map[string]mariadb.Handler{
 			intake.FeedJob: a.intake.GiveUpFeed, intake.SyncJob: a.intake.RestSite,
-			prepare.ConvertJob: a.prepare.GiveUpConvert,
 		},
 		Done: func(kind string, err error) {
 			outcome := "done"
@@ -253,6 +252,10 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 			done.WithLabelValues(kind, outcome).Inc()
 		},
 	}
+	for _, j := range prepare.Jobs {
+		r.Handlers[j.Fix], r.GiveUp[j.Fix] = a.prepare.Convert, a.prepare.GiveUpConvert
+	}
+	return r
 }
 
 // inUse are the columns that refer to contents by their digest.

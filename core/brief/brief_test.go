@@ -2,6 +2,7 @@ package brief
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -90,6 +91,24 @@ func TestAnOrderlyBundleHasNoFindings(t *testing.T) {
 	assert.Empty(t, Check(bundle(good()...)))
 }
 
+func TestWhatPhotographsAreOffered(t *testing.T) {
+	b := bundle(good()...)
+	b.Items[0].Facts.Kind = "jpeg"
+	b.Items[1].Facts.Kind, b.Items[1].Slot = "heic", b.Items[0].Slot
+	fixes := map[string]string{}
+	for _, f := range Check(b) {
+		if f.Fix != "rename" && f.Fix != "" {
+			fixes[f.Code] = f.Fix
+		}
+	}
+	assert.Equal(t, map[string]string{"form": "scan", "slot_full": "together"}, fixes)
+	b.Sheet.Slots = slices.Clone(b.Sheet.Slots)
+	b.Sheet.Slots[0].Forms = []string{"docx"}
+	for _, f := range Check(b) {
+		assert.Contains(t, []string{"", "rename"}, f.Fix, "no PDF is taken there")
+	}
+}
+
 func TestFindings(t *testing.T) {
 	for code, c := range map[string]struct {
 		weight finding.Weight
@@ -100,10 +119,10 @@ func TestFindings(t *testing.T) {
 		"slot_full":       {finding.Must, "", func(b *Bundle) { b.Items[1].Slot = "report" }},
 		"form":            {finding.Must, "convert", func(b *Bundle) { b.Items[0].Facts.Kind = "docx" }},
 		"name":            {finding.Must, "rename", func(b *Bundle) { b.Items[0].Name = "tide lab FINAL2.pdf" }},
-		"too_large":       {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.Bytes = 10_000_001 }},
+		"too_large":       {finding.Must, "smaller", func(b *Bundle) { b.Items[0].Facts.Bytes = 10_000_001 }},
 		"total_too_large": {finding.Must, "", func(b *Bundle) { b.Items[1].Facts.Bytes = 12_000_000 }},
 		"pages":           {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.Pages = p(7) }},
-		"text_layer":      {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.TextLayerShare = p(0.0) }},
+		"text_layer":      {finding.Must, "searchable", func(b *Bundle) { b.Items[0].Facts.TextLayerShare = p(0.0) }},
 		"tracked_changes": {finding.Should, "", func(b *Bundle) { b.Items[0].Facts.TrackedChanges = p(2) }},
 		"comments":        {finding.Should, "", func(b *Bundle) { b.Items[0].Facts.Comments = p(1) }},
 		"fonts": {
@@ -142,7 +161,7 @@ func TestFindings(t *testing.T) {
 		assert.Equal(t, c.weight, match.Weight, code)
 		assert.Equal(t, c.fix, match.Fix, code)
 		assert.NotEmpty(t, match.Message, code)
-		if c.fix != "" {
+		if c.fix == "rename" || c.fix == "convert" {
 			assert.Equal(t, "quintal_HYD214_tide-tables.pdf", match.Becomes, code)
 		}
 	}

@@ -15,7 +15,8 @@ import (
 )
 
 // A Finding is something about a bundle that must, should or could be looked at. Item is the id of the
-// item it is about, 0 for the bundle as a whole. Fix names what one press can do: rename or convert.
+// item it is about, 0 for the bundle as a whole. Fix names what one press can do: rename; convert a document to PDF; scan a
+// photograph to a page; together, all photographs of a slot to one PDF; searchable, a text layer; smaller.
 type Finding struct {
 	Code    string         `json:"code"`
 	Weight  finding.Weight `json:"weight"`
@@ -64,7 +65,7 @@ func Check(b Bundle) []Finding {
 				Message: fmt.Sprintf("Nothing is in the slot %q yet. Add a file.", slot.Name),
 			})
 		}
-		if f := tooMany(slot, filled[slot.Name]); f != nil {
+		if f := b.tooMany(slot, filled[slot.Name]); f != nil {
 			add(*f)
 		}
 	}
@@ -105,8 +106,11 @@ func MustFix(findings []Finding) (n int) {
 }
 
 // tooMany is what is wrong with n files in a slot: more than it takes, or several where nobody said.
-func tooMany(slot Slot, n int) *Finding {
+func (b Bundle) tooMany(slot Slot, n int) *Finding {
 	f := &Finding{Code: "slot_full", Slot: slot.Name}
+	if len(b.Photographs(slot.Name)) > 1 && (len(slot.Forms) == 0 || slices.Contains(slot.Forms, "pdf")) {
+		f.Fix = "together"
+	}
 	switch {
 	case slot.Most > 0 && n > slot.Most:
 		f.Weight = finding.Must
@@ -119,6 +123,16 @@ func tooMany(slot Slot, n int) *Finding {
 		return nil
 	}
 	return f
+}
+
+// Photographs are the pictures in a slot, which can become pages of one PDF.
+func (b Bundle) Photographs(slot string) (list []Item) {
+	for _, i := range b.Items {
+		if i.Slot == slot && IsPhotograph(i.Facts.Kind) {
+			list = append(list, i)
+		}
+	}
+	return list
 }
 
 // A likeness is what a file has in common with the others of its bundle.
@@ -177,8 +191,8 @@ func (b Bundle) checkForm(said *sayings, item Item, slot Slot, alike likeness) {
 	if len(slot.Forms) > 0 && !slices.Contains(slot.Forms, ext) {
 		asked := strings.ToUpper(strings.Join(slot.Forms, " or "))
 		f := said.say("form", finding.Must, "The brief asks for %s; this is %s.", asked, called(ext))
-		if form := convertible(ext, slot.Forms); form != "" {
-			f.Fix, ext, converts = "convert", form, true
+		if fix := convertible(ext, slot.Forms); fix != "" {
+			f.Fix, ext, converts = fix, "pdf", true
 			f.Becomes = b.wanted(item, ext)
 		} else {
 			f.Message += " Save it in an accepted form and add it again."
@@ -202,8 +216,11 @@ func (b Bundle) checkContent(said *sayings, facts *inspect.Facts, slot Slot) {
 		said.say("empty_file", finding.Must, "The file is empty. Choose another.")
 	}
 	if slot.MaxBytes > 0 && facts.Bytes > slot.MaxBytes {
-		said.say("too_large", finding.Must, "It has %s; at most %s are taken. Make it smaller.",
+		f := said.say("too_large", finding.Must, "It has %s; at most %s are taken. Make it smaller.",
 			wording.Bytes(facts.Bytes), wording.Bytes(slot.MaxBytes))
+		if facts.Kind == "pdf" || facts.Kind == "jpeg" {
+			f.Fix = "smaller"
+		}
 	}
 	if slot.Pages != nil && facts.Pages != nil && !slot.Pages.holds(*facts.Pages) {
 		said.say("pages", finding.Must, "It has %d pages; the brief asks for %s.", *facts.Pages, slot.Pages)
@@ -216,8 +233,9 @@ func (b Bundle) checkContent(said *sayings, facts *inspect.Facts, slot Slot) {
 		if slot.TextLayer || *facts.TextLayerShare == 0 && b.Sheet.Report != nil {
 			weight = finding.Must
 		}
-		said.say("text_layer", weight, "%.0f %% of its pages hold text that can be read; a report reads text, not "+
-			"pictures. Export it from the program you wrote it in.", 100**facts.TextLayerShare)
+		f := said.say("text_layer", weight, "%.0f %% of its pages hold text that can be read; a report reads text, not "+
+			"pictures. Export it from the program you wrote it in, or have its pages read.", 100**facts.TextLayerShare)
+		f.Fix = "searchable"
 	}
 }
 

@@ -239,9 +239,20 @@ func (s Sheet) SlotFor(kind string, filled map[string]int) string {
 var documents = []string{"docx", "docm", "doc", "odt", "rtf", "pptx", "ppt", "odp", "xlsx", "xls", "ods", "txt"}
 
 // convertible is the accepted form that a kind can be converted into, or "".
-func convertible(kind string, forms []string) string {
-	if slices.Contains(documents, kind) && slices.Contains(forms, "pdf") {
-		return "pdf"
+// convertible is the fix that makes a PDF of a kind of file where one is taken; empty: there is none.
+func convertible(kind string, forms []string) (fix string) {
+	switch {
+	case !slices.Contains(forms, "pdf"):
+		return ""
+	case slices.Contains(documents, kind):
+		return "convert"
+	case IsPhotograph(kind):
+		return "scan"
 	}
 	return ""
+}
+
+// IsPhotograph says whether a kind of file is a picture that can become a page.
+func IsPhotograph(kind string) bool {
+	return slices.Contains([]string{"jpeg", "png", "heic", "webp", "tiff"}, kind)
 }

@@ -117,6 +117,12 @@ func File(name string, data []byte) *Facts {
 	return Whole(Stored{Name: name, Bytes: int64(len(data)), SHA256: Digest(data)}, data)
 }
 
+// A Named file is one with its content.
+type Named struct {
+	Name string
+	Data []byte
+}
+
 // A Stored file is one whose size and digest are known before it is read.
 type Stored struct {
 	Name   string

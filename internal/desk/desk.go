@@ -274,11 +274,10 @@ func items(e *agenda.Entry, jobs []query.Job) []Item {
 			Converted: i.MadeFrom != 0,
 			Inherited: i.Inherited,
 		}
-		if slices.ContainsFunc(
-			jobs,
-			func(j query.Job) bool { return j.Kind == prepare.ConvertJob && j.Subject == i.ID },
-		) {
-			v.Working = "Converting to PDF…"
+		for _, j := range prepare.Jobs {
+			if slices.ContainsFunc(jobs, func(job query.Job) bool { return job.Kind == j.Fix && job.Subject == i.ID }) {
+				v.Working = j.Doing
+			}
 		}
 		out = append(out, v)
 	}

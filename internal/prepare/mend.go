@@ -2,10 +2,12 @@ package prepare
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"orario/core/brief"
@@ -17,32 +19,45 @@ import (
 	"orario/internal/refusal"
 )
 
-// ConvertJob is the kind of the jobs that convert an item.
+// ConvertJob is the kind of the jobs that make a PDF of an item; the other fixes have jobs of kinds of their own.
 const ConvertJob = "convert"
 
-// Fix mends what a finding of an item offers: "rename" at once, "convert" by a job, "revert" undoes a conversion.
+// Jobs are the kinds of jobs that make a new version of an item: a finding's fix is the kind of its job. Doing is what
+// the student is told meanwhile.
+var Jobs = []struct{ Fix, Doing string }{
+	{ConvertJob, "Converting to PDF…"},
+	{"scan", "Making a page of the photograph…"},
+	{"together", "Making pages of the photographs…"},
+	{"searchable", "Reading its pages…"},
+	{"smaller", "Making it smaller…"},
+}
+
+func isJob(fix string) bool {
+	return slices.ContainsFunc(Jobs, func(j struct{ Fix, Doing string }) bool { return j.Fix == fix })
+}
+
+// Fix mends what a finding of an item offers: "rename" at once, what makes a new version by a job, "revert" undoes
+// that.
 func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
 	state, item, err := s.itemState(ctx, student, id)
 	if err != nil {
 		return err
 	}
+	if isJob(fix) {
+		if _, ok := offered(state, item, fix); !ok {
+			return refusal.Say("This file need not or cannot be converted so.")
+		}
+		return s.Store.AddJob(ctx, query.AddJobParams{Kind: fix, Subject: id, StudentID: student, RunAt: s.Now().UTC()})
+	}
 	set := query.SetItemParams{ID: id, StudentID: student, Slot: item.Slot, VersionID: item.Version}
 	switch fix {
 	case "rename":
-		f, ok := offered(state, id, "rename")
+		f, ok := offered(state, item, "rename")
 		if !ok {
 			return refusal.Say("The name is as it should be.")
 		}
 		set.Name = f.Becomes
 		return s.set(ctx, student, state, item, set)
-	case "convert":
-		if _, ok := offered(state, id, "convert"); !ok {
-			return refusal.Say("This file need not or cannot be converted.")
-		}
-		return s.Store.AddJob(
-			ctx,
-			query.AddJobParams{Kind: ConvertJob, Subject: id, StudentID: student, RunAt: s.Now().UTC()},
-		)
 	case "revert":
 		if item.MadeFrom == 0 {
 			return refusal.Say("This file is as you added it.")
@@ -57,38 +72,43 @@ func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
 	return refusal.Say("There is no fix %q.", fix)
 }
 
-// CancelFix takes back a conversion that is waiting or running.
+// CancelFix takes back a job of an item that is waiting or running.
 func (s Service) CancelFix(ctx context.Context, student, id int64) error {
-	_, err := s.Store.RemoveJobOf(ctx, query.RemoveJobOfParams{Kind: ConvertJob, Subject: id, StudentID: student})
-	return err
+	for _, j := range Jobs {
+		p := query.RemoveJobOfParams{Kind: j.Fix, Subject: id, StudentID: student}
+		if _, err := s.Store.RemoveJobOf(ctx, p); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
-// offered is the finding of an item that offers a fix.
-func offered(state *coursework.Standing, item int64, fix string) (brief.Finding, bool) {
+// offered is the finding of an item, or of the slot that it is in, that offers a fix.
+func offered(state *coursework.Standing, item *coursework.Item, fix string) (brief.Finding, bool) {
 	for _, f := range state.Findings {
-		if f.Item == item && f.Fix == fix {
+		if f.Fix == fix && (f.Item == item.ID || f.Item == 0 && f.Slot == item.Slot) {
 			return f, true
 		}
 	}
 	return brief.Finding{}, false
 }
 
-// Convert is the handler of [ConvertJob]: it makes a PDF of the item's file as a new version and puts that into the
-// bundle under the name that the brief asks for. The original stays in the library.
+// Convert is the handler of the jobs of [Jobs]: it makes a new version of the item's file and puts that into the bundle,
+// a PDF under the name that the brief asks for. What it was made from stays in the library.
 func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, error) {
 	state, item, err := s.itemState(ctx, job.StudentID, job.Subject)
 	if err != nil {
 		return 0, mariadb.Final{Err: err} // it was taken out in the meantime
 	}
-	f, ok := offered(state, item.ID, "convert")
+	f, ok := offered(state, item, job.Kind)
 	if !ok {
 		return 0, nil // done already
 	}
-	data, err := s.Uploads.Read(ctx, item.Digest)
-	if err != nil {
-		return 0, err
+	of := []*coursework.Item{item}
+	if job.Kind == "together" {
+		of = photographs(state, item.Slot)
 	}
-	pdf, err := s.Tools.ToPDF(ctx, item.Facts.Kind, data)
+	made, err := s.make(ctx, job.Kind, state, of)
 	if err != nil {
 		if ctx.Err() != nil {
 			return 0, ctx.Err()
@@ -96,12 +116,17 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 		text := fmt.Sprintf("%s could not be converted: %v.", item.Original, err)
 		return 0, mariadb.Final{Err: errors.Join(err, tell(ctx, s.Store, job.StudentID, state.ID, text))}
 	}
-	digest, _, err := s.Uploads.Put(ctx, bytes.NewReader(pdf))
+	digest, _, err := s.Uploads.Put(ctx, bytes.NewReader(made))
 	if err != nil {
 		return 0, err
 	}
-	made := inspect.Stored{Name: f.Becomes, Bytes: int64(len(pdf)), SHA256: digest}
-	version, facts, err := s.version(ctx, job.StudentID, made, item.Version)
+	name := cmp.Or(f.Becomes, item.Name)
+	if job.Kind == "together" {
+		stem, _ := naming.Split(of[0].Name)
+		name = stem + ".pdf"
+	}
+	stored := inspect.Stored{Name: name, Bytes: int64(len(made)), SHA256: digest}
+	version, facts, err := s.version(ctx, job.StudentID, stored, of[0].Version)
 	if err != nil {
 		return 0, err
 	}
@@ -113,21 +138,60 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 		if _, err := attempt(ctx, q, job.StudentID, state.Part.ID); err != nil {
 			return err
 		}
-		if err := same(ctx, q, job.StudentID, item); err != nil {
-			return err // the job is tried again, with the item as it is now
+		for _, i := range of {
+			if err := same(ctx, q, job.StudentID, i); err != nil {
+				return err // the job is tried again, with the items as they are now
+			}
 		}
 		id, err := s.addVersion(ctx, q, version, facts)
 		if err != nil {
 			return err
 		}
+		for _, rest := range of[1:] {
+			if _, err := q.RemoveItem(ctx, query.RemoveItemParams{ID: rest.ID, StudentID: job.StudentID}); err != nil {
+				return err
+			}
+		}
 		if err := q.SetItem(
 			ctx,
-			query.SetItemParams{ID: item.ID, StudentID: job.StudentID, Slot: item.Slot, Name: f.Becomes, VersionID: id},
+			query.SetItemParams{ID: of[0].ID, StudentID: job.StudentID, Slot: item.Slot, Name: name, VersionID: id},
 		); err != nil {
 			return err
 		}
-		return tell(ctx, q, job.StudentID, state.ID, fmt.Sprintf("%s is now %s.", item.Original, f.Becomes))
+		return tell(ctx, q, job.StudentID, state.ID, fmt.Sprintf("%s is now %s.", of[0].Original, name))
 	})
+}
+
+// photographs are the pictures in a slot, in their order.
+func photographs(state *coursework.Standing, slot string) (list []*coursework.Item) {
+	for n := range state.Items {
+		if i := &state.Items[n]; i.Slot == slot && i.Facts != nil && brief.IsPhotograph(i.Facts.Kind) {
+			list = append(list, i)
+		}
+	}
+	return list
+}
+
+// make makes what a fix promises of the files of items.
+func (s Service) make(ctx context.Context, fix string, state *coursework.Standing, of []*coursework.Item) ([]byte, error) {
+	var files []inspect.Named
+	for _, i := range of {
+		data, err := s.Uploads.Read(ctx, i.Digest)
+		if err != nil {
+			return nil, err
+		}
+		files = append(files, inspect.Named{Name: i.Original, Data: data})
+	}
+	slot, _ := state.Sheet.Slot(of[0].Slot)
+	switch fix {
+	case "scan", "together":
+		return s.Tools.Pages(ctx, files, slot.TextLayer || state.Sheet.Report != nil)
+	case "searchable":
+		return s.Tools.Searchable(ctx, files[0].Data)
+	case "smaller":
+		return s.Tools.Smaller(ctx, files[0].Name, of[0].Facts.Kind, files[0].Data, slot.MaxBytes)
+	}
+	return s.Tools.ToPDF(ctx, of[0].Facts.Kind, files[0].Data)
 }
 
 // GiveUpConvert is done instead of [ConvertJob] with a file that stops the program whenever it is converted.

@@ -42,9 +42,13 @@ import (
 
 // Defines values for FixItemJSONBodyFix.
 const (
-	Convert FixItemJSONBodyFix = "convert"
-	Rename  FixItemJSONBodyFix = "rename"
-	Revert  FixItemJSONBodyFix = "revert"
+	Convert    FixItemJSONBodyFix = "convert"
+	Rename     FixItemJSONBodyFix = "rename"
+	Revert     FixItemJSONBodyFix = "revert"
+	Scan       FixItemJSONBodyFix = "scan"
+	Searchable FixItemJSONBodyFix = "searchable"
+	Smaller    FixItemJSONBodyFix = "smaller"
+	Together   FixItemJSONBodyFix = "together"
 )
 
 // Valid indicates whether the value is a known member of the FixItemJSONBodyFix enum.
@@ -55,6 +59,14 @@ func (e FixItemJSONBodyFix) Valid() bool {
 	case Rename:
 		return true
 	case Revert:
+		return true
+	case Scan:
+		return true
+	case Searchable:
+		return true
+	case Smaller:
+		return true
+	case Together:
 		return true
 	default:
 		return false
@@ -7966,27 +7978,28 @@ var swaggerSpec = []string{
 	"7bYF1bShbFkBYjs4xqcfa9tV7BJ8zk7+yAKUWfW5SVD2Yq+3tpln9ILNNKa7Quya0Z41VYG0O7Z/37dm",
 	"+j/htd/6LqjP6dYVBzzJGtybXhF1v43sB3W91n9XNgrUlVCOcA6fvPYiXD6b/HW1glAPvNb1rh0e9HGg",
 	"TaVx3c9C6exnzV2M14YPpx+G+9roj18CmB6FyFyvyMcUQrPHRCr+kjNqa6KGE1neKl2k+p58fBYk5XPH",
-	"8ddAC+vQ1qblQoHYaJ5HkP2efDzrW7UX33YWtq/P3LCRBPQfv50K/FUzvTzXCz7XCoq1KZgejR2y/aZF",
-	"Zss17kFItCJcBA3G78yEj2MslvwwxVDsD23El9FTuzrUWkWuKlOQMhEEdvrHgEG870MCFOhmlD7rmtY5",
-	"B4lwUXAQAgnJtiIg7O3YBt6p6f5UlZj2JcjSpCkMSoaXWDGuPnDCmEAvWu9Rz/9cSraE2ZQVAijsB/A0",
-	"mgarCu0m15j3utuxzgWi5hBASAr7c8C+z9YaXiXkjPEqwrGei5pYj9mzmYY/WVMdwRDC+Z8uapP+CVJI",
-	"Ww3Xui0NjLnjjYKjkMy2IbY1O3fADya+ntC4bvvTOSsDCLFnvEgpDWC//AICvLpQidWAcJTDffvapJpq",
-	"qm17NwhkuuSFFNRbt8TZBF8OogxqqaxKuF71UWYn+RJuuMLjxvKc1eoZmpRy3aDEtuU9Ijq3aqpL2vsq",
-	"TJ8No21G0roVDNta6pKTADz/D8DWA/T8FlvbvfTPiM3X0mgVEW9JCQb+NjFWm82X8Nr5eTVrxbvAjXzg",
-	"hwteiGkD+9gW9GfzotwFcxAwEt8XYEdoeUAYKT2rfXI1JhVYRjXKot6r5c7OoUZkjWwh2QYSChSZz7Iv",
-	"QRqJxDdoVBiPPVf3LNztr3SAZxc1jkPNxEbf+NluGtQOTl+m+eysN5i1Vbh0ej8STV7qGGgjZz+HGxaA",
-	"eV5GpZOKsY3SHThr1mU3+Tbz5jK9pLYaBaK+9OSPYR/6gUwNpTxdv/b3UZt1jT++A7qW5eLmm1evjg28",
-	"v7UgFq5Cb8wEpcAqEGsCgXNkTX9pppT+jtsgzCoBbVYt8iO9+IvMJmiAZo4H097HUcizxbev/vIoz5wz",
-	"uvZWSsZbMqtJzf9+jD1IxlCN6QH5HksjxEVj/nUBNRsRKDRausDAr4RPSiQ069Y5NG0HjWsnZK8wWPyd",
-	"Wusz4sFn8sKN34A4UR68mwp6yu5156Z8DLJuF5tj9ndHPxkIYvAPU2NOKWBHcgjS4r/Rwu3nJUzwdJig",
-	"ACkJXcdxrzQdk2rM14TqbXOoiU4nCyOene+S5S3cGs/fBiJacB3F4vdAeX5Fuw/FP5X1w9aVPElUhjUD",
-	"EWW6jP5r3/UPCYkPYlBvMGKE79QMfIkHGVCZLR5JTCjZHtVKK+PMdS/2tTNM60WJNxCkNnreS5IavUAK",
-	"I2vrA57mZZJp82c7xlhkSiwUhiMOOC+h8IWjI8FHd374S1jj0+axA9y4tlr5qLvBfuMrhBMJXuQLBnq8",
-	"t5NetKOjWeKlXXHoTl2r/JErVZ+kN+l873/68np0PpkbfbZ9GR/QTXFy88SXzol/xnBMcaD5SDE+14YM",
-	"I/WhC01UjCqgzhxo/jPbT7KQum244MeTcpWLorFpAmpva8aK1t2loK6bGKizVwS0YE9ZrHyyEetdUOOf",
-	"KppQe39t31RFABTAQiwoevjzsSC7RCch/MvmQzsC+5Esx7YkfiW1pdXmQAmJdJEfhJENcB+8QLwD3VTv",
-	"fHH1agNBD0IkPSacBWPn+QJCjPTNTsuG1hEY9q5j9Mld6oupc/xh7QHirfYF7ICiAh8EWnFWI4wKLCFD",
-	"khX4gMgKVbCSQYPz30H+qmZO8laquZ9Ms0217dNk9+k8o0+f/n8AAAD//w==",
+	"8ddAC+vQ1qblQoHYaJ5HkP2efDzrW7UX33YWtq/P3LCpUYR1UVy2BllqSVEA5nmJTV8OUeOqsi2n9Yjf",
+	"TkUIqyVf3vUF33UFxdpUVo8GGdnG1CKzdR33ICRaES6CluV3ZsLHsSpLfphiUfaHNnLO6KldwWqtS1eV",
+	"qVyZCAI7/WPAIN4gIgEKdDNKyHXx65yDRLgoOAiBhGRbEZAKd2wD79R0f6qSTftSU7FAbfESKw7XB04Y",
+	"E+hFC0Pq+Z9LbZcwP7PSAoX9AJ5GJWFVof3pGvNed1vbuYjVHAIISWF/Dtj3+V/Dq4TkMl5FONZz0Sfr",
+	"McM30/Ana6pDHUI4/9NFjdc/QQppq+Fa96+BMb+90YQUktl+xba45w74wQTiExpXgn86ZwkBIfaMFyk1",
+	"BOyXX0AkWBcqsWIRjnK4b1+bnFRNtW2TB4FMO72QJnvrljibhMxBlEF1llUJ16s+yuwkX8INV3jcqp6z",
+	"Wj1Dk3uuO5nY/r1HROe2whe1ruv5nwujbUbyvxUM26LrkpMAPP8PwNYD9PymXdvm9M+IzdfSaBURt0oJ",
+	"Bv42g1bb15fw2jmENWvFu8CNfOCHC16I6Rf72Kb2Z/Oi3AVzEDASCBhgR2h5QBgpPat9cjUmFVhGNcqi",
+	"3qvlzs6hRmSNbCHZBhIqGZnPsi9BGokEQmhUGA9SV/cs3O2vdCRoFzWOY9LERt/42W4a1A5OX6b57Kw3",
+	"mLXlunQdACSavNTB0kbOfg43bOyWUemkYmyjdAfOmnXZzdLNvLlML6mtRoHwMD35Y9iHfiBTYy5PF7r9",
+	"fdS4XeOP74CuZbm4+ebVq2MD728tiIUr5RszQSmwCsSaQIQdWdNfmik1wuM2CLNKQJtVi/xIL/4iswka",
+	"oJnjwbT3cRTybPHtq788yjPnjK69lZLxlsxqUvO/H2MPkjFUY3pAvhnTCHHRmH9dQM1GBAqNli6C8Cvh",
+	"sxcJzboFEU1/QuMDCtkrDBZ/p9b6jHjwmdx14zcgTtQR7+aMnrJ73bkpH4Os28XmmP3d0U9GjBj8w9SY",
+	"UwrYkRyCtPhvtHD7eYknPB1PKEBKQtdx3CtNa6Ua8zWhetscaqLzzsKIZ+e7ZB0Mt8bzt4GIFlxHQfs9",
+	"UJ5f0e5D8U9l/bAFKE8SlWFxQUSZrrf/2rcHRELigxgUJowY4TvFBV8CRwZUZotHMhhKtke10so4c22O",
+	"fZEN06NR4g0EqY2e95KkRi+QwsjaQoKneZlk2vzZjjEWmRILheGIA85LKHyF6UiU0p0f/hL/+LR57AA3",
+	"rq1WPupusN/4UuJEghf5goEe7+2kF239aJZ46WsculPXU3/kStUn6d083/ufvrxmnk/mRp9tA8cHtF2c",
+	"3GXxpcXinzEcUxxoPlK1z/Urw0h96EITFaMKqDMHmv/M9pMspG4bLvjxpFzlomhsPoHa25qxonV3Kajr",
+	"bgfq7BUBLdhTFquzbMR6F9T4p4om1N5f22BVEQAFsBALih7+fCzILtHJHP+y+dCOwH4kHbKtnV9JbWm1",
+	"yVJCIl0NCGFkI+EHLxDvQHffO18AvtpA0IMQyaMJp8vYeb6AECN9s9PSpnUEhr3rGH1yl/pi6hx/WHuA",
+	"eE9+ATugqMAHgVac1QijAkvIkGQFPiCyQhWsZNDg/HeQv6qZk7yVau4n05VTbfs02X06z+jTp/8fAAD/",
+	"/w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

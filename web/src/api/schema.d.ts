@@ -2666,7 +2666,7 @@ export interface operations {
             content: {
                 "application/json": {
                     /** @enum {string} */
-                    fix: "rename" | "convert" | "revert";
+                    fix: "rename" | "convert" | "scan" | "together" | "searchable" | "smaller" | "revert";
                 };
             };
         };

@@ -5,7 +5,7 @@ import { useDrop } from "../shared/drop";
 import { useAct } from "../shared/queries";
 import styles from "./Bundle.module.css";
 import page from "./DeskPage.module.css";
-import { Findings } from "./Findings";
+import { Findings, type Fix } from "./Findings";
 import { ItemRow } from "./ItemRow";
 import { useUploads } from "./uploads";
 
@@ -17,6 +17,14 @@ export function Bundle({ desk }: { desk: Desk }) {
       api.POST("/api/assignments/{id}/attempts", {
         params: { path: { id: desk.line.id } },
         body: { part: desk.line.part_id },
+      }),
+    ),
+  );
+  const fix = useAct((what: { item: number; how: Fix }) =>
+    ask(
+      api.POST("/api/items/{id}/fix", {
+        params: { path: { id: what.item } },
+        body: { fix: what.how },
       }),
     ),
   );
@@ -82,6 +90,8 @@ export function Bundle({ desk }: { desk: Desk }) {
                 findings={desk.findings.filter(
                   (f) => f.item === 0 && f.slot === s.name && f.code !== "slot_empty",
                 )}
+                fix={(how) => items[0] && fix.mutate({ item: items[0].id, how })}
+                busy={fix.isPending}
               />
             </div>
           </div>

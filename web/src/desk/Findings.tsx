@@ -3,14 +3,19 @@ import type { Schemas } from "../api/client";
 import styles from "./Findings.module.css";
 
 const weights = { must: "must fix", should: "should fix", note: "good to know" };
-const fixes: Record<string, { how: "rename" | "convert"; text: string }> = {
+export type Fix = "rename" | "convert" | "scan" | "together" | "searchable" | "smaller";
+const fixes: Record<string, { how: Fix; text: string }> = {
   rename: { how: "rename", text: "Rename" },
   convert: { how: "convert", text: "Convert and rename" },
+  scan: { how: "scan", text: "Make a page of it" },
+  together: { how: "together", text: "Make one PDF of the photographs" },
+  searchable: { how: "searchable", text: "Make it searchable" },
+  smaller: { how: "smaller", text: "Make it smaller" },
 };
 
 type Props = {
   findings: Schemas["Finding"][];
-  fix?: (how: "rename" | "convert") => void;
+  fix?: (how: Fix) => void;
   busy?: boolean;
 };
 

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Desk, type Schemas } from "../api/client";
 import { useAct } from "../shared/queries";
-import { Findings } from "./Findings";
+import { Findings, type Fix } from "./Findings";
 import styles from "./ItemRow.module.css";
 
 type Item = Schemas["Item"];
@@ -12,7 +12,7 @@ type Props = { item: Item; slots: Desk["slots"]; findings: Schemas["Finding"][] 
 /** One file of the bundle: its name before and after, its facts, its findings. */
 export function ItemRow({ item, slots, findings }: Props) {
   const path = { path: { id: item.id } };
-  const fix = useAct((how: "rename" | "convert" | "revert") =>
+  const fix = useAct((how: Fix | "revert") =>
     ask(api.POST("/api/items/{id}/fix", { params: path, body: { fix: how } })),
   );
   const stop = useAct(() => ask(api.DELETE("/api/items/{id}/fix", { params: path })));
