@@ -56,6 +56,7 @@ func root() *cobra.Command {
 		calendarCommand(),
 		convertCommand(),
 		scanCommand(),
+		cleanCommand(),
 	)
 	return r
 }

@@ -5,10 +5,12 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
 
+	"orario/core/cleaning"
 	"orario/core/imaging"
 	"orario/internal/convert"
 )
@@ -179,4 +181,54 @@ func warned(codes []string) (said string) {
 		said += "; " + warnings[code]
 	}
 	return said
+}
+
+func cleanCommand() *cobra.Command {
+	var keep []string
+	var force, asJSON bool
+	cmd := &cobra.Command{
+		Use:   "clean IN OUT",
+		Short: "Take out what readers are not meant to see: changes, comments, names, positions, programs",
+		Args:  cobra.ExactArgs(2),
+	}
+	cmd.Flags().StringArrayVar(&keep, "keep", nil, "a kind that stays (repeatable): "+strings.Join(cleaning.Kinds, " "))
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	cmd.Flags().BoolVar(&force, "force", false, "in place of a file that is there")
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		for _, kind := range keep {
+			if !slices.Contains(cleaning.Kinds, kind) {
+				return fmt.Errorf("%q is no kind that can be kept; choose of %s", kind, strings.Join(cleaning.Kinds, ", "))
+			}
+		}
+		if err := mayWrite(args[1], force); err != nil {
+			return err
+		}
+		files, err := readAll(args[:1])
+		if err != nil {
+			return err
+		}
+		return withTools(func(tools *convert.Tools) error {
+			to := strings.TrimPrefix(filepath.Ext(args[1]), ".")
+			data, removed, err := tools.Clean(cmd.Context(), files[0], to, keep)
+			if err != nil {
+				return err
+			}
+			if err := write(args[1], data, force); err != nil {
+				return err
+			}
+			result := struct {
+				Removed []cleaning.Removed `json:"removed"`
+			}{removed}
+			return show(asJSON, result, func() {
+				for _, r := range removed {
+					fmt.Printf("%-16s %3d  %s\n", strings.ReplaceAll(r.Kind, "_", " "), r.Count, r.Detail)
+				}
+				if len(removed) == 0 {
+					fmt.Println("there was nothing to remove")
+				}
+				fmt.Printf("wrote %s, %d bytes\n", args[1], len(data))
+			})
+		})
+	}
+	return cmd
 }

@@ -1,0 +1,427 @@
+package convert
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/pdfcpu/pdfcpu/pkg/api"
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
+	pdftypes "github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
+
+	"orario/core/cleaning"
+)
+
+// Clean takes out of a file what its readers are not meant to see, but for the kinds that are kept. extension is that of
+// what comes out; another form than the file's is refused, but for one without macros of one that has them.
+func (t *Tools) Clean(ctx context.Context, f File, extension string, keep []string) ([]byte, []cleaning.Removed, error) {
+	kind, err := t.whole(ctx, f, false)
+	if err != nil {
+		return nil, nil, fmt.Errorf("%s", strings.Replace(err.Error(), "converted", "cleaned", 1))
+	}
+	to := strings.ToLower(extension)
+	if form, known := forms[to]; known {
+		to = form
+	}
+	l := cleaning.NewLog(keep)
+	drops := kind == "docm" && to == "docx" || kind == "xlsm" && to == "xlsx"
+	if to != kind && !drops {
+		return nil, nil, fmt.Errorf("%s is of the kind %s, and cleaning does not make a .%s of it; convert it first", f.Name,
+			kind, extension)
+	}
+	if drops && !l.Takes(cleaning.Macros) {
+		return nil, nil, fmt.Errorf("a .%s holds no macros; name the result .%s to keep them", extension, kind)
+	}
+	var out []byte
+	if kind == "pdf" {
+		out, err = t.cleanPDF(ctx, f.Data, l)
+	} else {
+		out, err = cleaning.Clean(kind, f.Data, to, l)
+	}
+	if err != nil {
+		return nil, nil, fmt.Errorf("%s: %w", f.Name, err)
+	}
+	return out, l.Removed(), nil
+}
+
+// cleanPDF takes out with pdfcpu what a PDF tells beside its pages (ISO 32000-1), flattens its form with qpdf, and writes
+// it anew, so that older revisions go.
+func (t *Tools) cleanPDF(ctx context.Context, data []byte, l *cleaning.Log) ([]byte, error) {
+	doc, root, err := opened(data)
+	if err != nil {
+		return nil, err
+	}
+	if form, err := doc.DereferenceDict(root["AcroForm"]); err == nil && form != nil && l.Takes(cleaning.FormFields) &&
+		lookless(doc) {
+		form["NeedAppearances"] = pdftypes.Boolean(true)
+		var out bytes.Buffer
+		if err := api.WriteContext(doc, &out); err != nil {
+			return nil, fmt.Errorf("writing the PDF anew: %w", err)
+		}
+		looks, err := t.rewritten(ctx, out.Bytes(), "--generate-appearances")
+		if err != nil {
+			return nil, err
+		}
+		if doc, root, err = opened(looks); err != nil {
+			return nil, err
+		}
+	}
+	cleanInfo(doc, l)
+	cleanCatalog(doc, root, l)
+	for page := range doc.PageCount {
+		d, _, _, err := doc.PageDict(page+1, false)
+		if err != nil || d == nil {
+			continue
+		}
+		fields, err := cleanPage(doc, d, l)
+		if err != nil {
+			return nil, fmt.Errorf("page %d: %w", page+1, err)
+		}
+		l.Took(cleaning.FormFields, fields, "")
+	}
+	if l.Takes(cleaning.FormFields) {
+		root.Delete("AcroForm")
+	}
+	var out bytes.Buffer
+	if err := api.WriteContext(doc, &out); err != nil {
+		return nil, fmt.Errorf("writing the PDF anew: %w", err)
+	}
+	return t.rewritten(ctx, out.Bytes())
+}
+
+func opened(data []byte) (doc *model.Context, root pdftypes.Dict, err error) {
+	if doc, err = api.ReadContext(bytes.NewReader(data), plainPDF()); err != nil {
+		return nil, nil, errors.New("the PDF does not open")
+	}
+	if err := doc.EnsurePageCount(); err != nil {
+		return nil, nil, errors.New("the PDF's pages cannot be read")
+	}
+	if root, err = doc.Catalog(); err != nil {
+		return nil, nil, errors.New("the PDF does not open")
+	}
+	return doc, root, nil
+}
+
+// lookless says whether a field has a value and no look of its own, so that a reader has to draw it.
+func lookless(doc *model.Context) bool {
+	for page := range doc.PageCount {
+		d, _, _, err := doc.PageDict(page+1, false)
+		if err != nil || d == nil {
+			continue
+		}
+		list, err := doc.DereferenceArray(d["Annots"])
+		if err != nil {
+			continue
+		}
+		for _, entry := range list {
+			field, err := doc.DereferenceDict(entry)
+			if err == nil && field != nil && field["AP"] == nil && field["V"] != nil {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// rewritten is a PDF as qpdf writes it anew.
+func (t *Tools) rewritten(ctx context.Context, data []byte, arguments ...string) ([]byte, error) {
+	return t.inFolder(ctx, func(work string) ([]byte, error) {
+		if err := os.WriteFile(filepath.Join(work, "in.pdf"), data, 0o600); err != nil {
+			return nil, err
+		}
+		if err := qpdf(ctx, work, append([]string{"--warning-exit-0"}, append(arguments, "in.pdf", "out.pdf")...)...); err != nil {
+			return nil, err
+		}
+		return os.ReadFile(filepath.Join(work, "out.pdf"))
+	})
+}
+
+// drawOn draws the looks of fields on their page, each from its box into its rectangle (12.5.5, algorithm 8).
+func drawOn(doc *model.Context, page pdftypes.Dict, fields []pdftypes.Dict) error {
+	var marks strings.Builder
+	for n, d := range fields {
+		look := lookOf(doc, d)
+		rect, err := doc.RectForArray(arrayOf(doc, d["Rect"]))
+		if look == nil || err != nil {
+			continue // nothing is to be seen of it
+		}
+		stream, _, err := doc.DereferenceStreamDict(*look)
+		if err != nil || stream == nil {
+			continue
+		}
+		box, err := doc.RectForArray(arrayOf(doc, stream.Dict["BBox"]))
+		if err != nil || box.Width() == 0 || box.Height() == 0 {
+			continue
+		}
+		name := fmt.Sprintf("OrarioField%d", n)
+		if err := addObject(doc, page, name, *look); err != nil {
+			return err
+		}
+		sx, sy := rect.Width()/box.Width(), rect.Height()/box.Height()
+		fmt.Fprintf(&marks, "q %.5f 0 0 %.5f %.5f %.5f cm /%s Do Q\n",
+			sx, sy, rect.LL.X-box.LL.X*sx, rect.LL.Y-box.LL.Y*sy, name)
+	}
+	if marks.Len() == 0 {
+		return nil
+	}
+	before, err := doc.NewStreamDictForBuf([]byte("q\n"))
+	if err != nil {
+		return err
+	}
+	behind, err := doc.NewStreamDictForBuf([]byte("\nQ\n" + marks.String()))
+	if err != nil {
+		return err
+	}
+	var contents pdftypes.Array
+	for _, s := range []*pdftypes.StreamDict{before, behind} {
+		if err := s.Encode(); err != nil {
+			return err
+		}
+		ref, err := doc.IndRefForNewObject(*s)
+		if err != nil {
+			return err
+		}
+		contents = append(contents, *ref)
+	}
+	had := pdftypes.Array{page["Contents"]}
+	if list, err := doc.DereferenceArray(page["Contents"]); err == nil && list != nil {
+		had = list
+	} else if page["Contents"] == nil {
+		had = nil
+	}
+	page["Contents"] = append(append(pdftypes.Array{contents[0]}, had...), contents[1])
+	return nil
+}
+
+func arrayOf(doc *model.Context, o pdftypes.Object) pdftypes.Array {
+	list, err := doc.DereferenceArray(o)
+	if err != nil || len(list) != 4 {
+		return pdftypes.Array{}
+	}
+	return list
+}
+
+// lookOf is how an annotation looks now, by its state if it has several.
+func lookOf(doc *model.Context, d pdftypes.Dict) *pdftypes.IndirectRef {
+	looks, err := doc.DereferenceDict(d["AP"])
+	if err != nil || looks == nil {
+		return nil
+	}
+	if ref, ok := looks["N"].(pdftypes.IndirectRef); ok {
+		if s, _, err := doc.DereferenceStreamDict(ref); err == nil && s != nil {
+			return &ref
+		}
+	}
+	states, err := doc.DereferenceDict(looks["N"])
+	state := d.NameEntry("AS")
+	if err != nil || states == nil || state == nil {
+		return nil
+	}
+	if ref, ok := states[*state].(pdftypes.IndirectRef); ok {
+		return &ref
+	}
+	return nil
+}
+
+// addObject puts a form object among a page's resources, which may be those of the pages above it.
+func addObject(doc *model.Context, page pdftypes.Dict, name string, ref pdftypes.IndirectRef) error {
+	resources, err := doc.DereferenceDict(page["Resources"])
+	for above := page; err == nil && resources == nil && above != nil; {
+		if above, err = doc.DereferenceDict(above["Parent"]); err == nil && above != nil {
+			resources, err = doc.DereferenceDict(above["Resources"])
+		}
+	}
+	if err != nil {
+		return err
+	}
+	own := pdftypes.NewDict()
+	for k, v := range resources {
+		own[k] = v
+	}
+	objects, err := doc.DereferenceDict(own["XObject"])
+	if err != nil {
+		return err
+	}
+	mine := pdftypes.NewDict()
+	for k, v := range objects {
+		mine[k] = v
+	}
+	mine[name] = ref
+	own["XObject"], page["Resources"] = mine, own
+	return nil
+}
+
+// cleanInfo cleans the information dictionary (14.3.3); the title stays.
+func cleanInfo(doc *model.Context, l *cleaning.Log) {
+	if doc.Info == nil {
+		return
+	}
+	info, err := doc.DereferenceDict(*doc.Info)
+	if err != nil || info == nil {
+		return
+	}
+	for key := range info {
+		kind := cleaning.Metadata
+		switch key {
+		case "Title", "Trapped":
+			continue
+		case "Author":
+			kind = cleaning.Author
+		}
+		if !l.Takes(kind) {
+			continue
+		}
+		text, err := doc.DereferenceStringOrHexLiteral(info[key], model.V10, nil)
+		switch key {
+		case "CreationDate", "ModDate", "Producer": // writing it anew sets them anew
+		default:
+			if err == nil && strings.TrimSpace(text) != "" {
+				l.Took(kind, 1, key+": "+text)
+			}
+		}
+		info.Delete(key)
+	}
+}
+
+// cleanCatalog takes XMP (14.3.2), programs (12.6.4.16), files (7.11.4) and a form's programs out.
+func cleanCatalog(doc *model.Context, root pdftypes.Dict, l *cleaning.Log) {
+	if root["Metadata"] != nil && l.Takes(cleaning.Metadata) && l.Takes(cleaning.Author) {
+		l.Took(cleaning.Metadata, 1, "XMP")
+		root.Delete("Metadata")
+	}
+	if l.Takes(cleaning.Metadata) && root["PieceInfo"] != nil {
+		l.Took(cleaning.Metadata, 1, "of programs")
+		root.Delete("PieceInfo")
+	}
+	if l.Takes(cleaning.Macros) {
+		for _, key := range []string{"OpenAction", "AA"} {
+			if d, err := doc.DereferenceDict(root[key]); err == nil && d != nil && (key == "AA" || isScript(d)) {
+				l.Took(cleaning.Macros, 1, "JavaScript")
+				root.Delete(key)
+			}
+		}
+	}
+	names, err := doc.DereferenceDict(root["Names"])
+	if err != nil || names == nil {
+		return
+	}
+	if names["JavaScript"] != nil && l.Takes(cleaning.Macros) {
+		l.Took(cleaning.Macros, 1, "JavaScript")
+		names.Delete("JavaScript")
+		delete(doc.Names, "JavaScript")
+	}
+	if names["EmbeddedFiles"] != nil && l.Takes(cleaning.Attachments) {
+		l.Took(cleaning.Attachments, max(1, leaves(doc, names["EmbeddedFiles"], 0)), "")
+		names.Delete("EmbeddedFiles")
+		delete(doc.Names, "EmbeddedFiles")
+	}
+}
+
+func isScript(d pdftypes.Dict) bool {
+	s := d.NameEntry("S")
+	return s != nil && *s == "JavaScript"
+}
+
+// leaves counts the entries of a name tree (7.9.6).
+func leaves(doc *model.Context, node pdftypes.Object, depth int) (n int) {
+	d, err := doc.DereferenceDict(node)
+	if err != nil || d == nil || depth > 20 {
+		return 0
+	}
+	if list, err := doc.DereferenceArray(d["Names"]); err == nil {
+		n += len(list) / 2
+	}
+	if kids, err := doc.DereferenceArray(d["Kids"]); err == nil {
+		for _, kid := range kids {
+			n += leaves(doc, kid, depth+1)
+		}
+	}
+	return n
+}
+
+// cleanPage takes the notes that hang on a page out, which are not drawn on it, and attached files; it counts the fields
+// of the form. What is drawn (12.5.6: text on the page, lines, ink, stamps, highlights) stays, and so do links.
+func cleanPage(doc *model.Context, page pdftypes.Dict, l *cleaning.Log) (fields int, err error) {
+	list, err := doc.DereferenceArray(page["Annots"])
+	if err == nil {
+		var stays pdftypes.Array
+		var drawn []pdftypes.Dict
+		for _, entry := range list {
+			d, err := doc.DereferenceDict(entry)
+			if err != nil || d == nil || d.Subtype() == nil {
+				continue
+			}
+			switch *d.Subtype() {
+			case "Widget":
+				if l.Takes(cleaning.FormFields) {
+					fields++
+					drawn = append(drawn, d)
+					continue
+				}
+			case "Text", "Popup":
+				if l.Takes(cleaning.Comments) {
+					if *d.Subtype() == "Text" {
+						text, _ := doc.DereferenceStringOrHexLiteral(d["Contents"], model.V10, nil)
+						l.Took(cleaning.Comments, 1, text)
+					}
+					continue
+				}
+			case "FileAttachment":
+				if l.Takes(cleaning.Attachments) {
+					l.Took(cleaning.Attachments, 1, "")
+					continue
+				}
+			default:
+				cleanNote(doc, d, l)
+			}
+			if l.Takes(cleaning.Macros) {
+				if a, err := doc.DereferenceDict(d["A"]); err == nil && a != nil && isScript(a) {
+					l.Took(cleaning.Macros, 1, "JavaScript")
+					d.Delete("A")
+				}
+				d.Delete("AA")
+			}
+			stays = append(stays, entry)
+		}
+		if err := drawOn(doc, page, drawn); err != nil {
+			return 0, err
+		}
+		if len(stays) == 0 {
+			page.Delete("Annots")
+		} else {
+			page["Annots"] = stays
+		}
+	}
+	if l.Takes(cleaning.Macros) {
+		page.Delete("AA")
+	}
+	if l.Takes(cleaning.Metadata) {
+		page.Delete("Metadata")
+		page.Delete("PieceInfo")
+	}
+	return fields, nil
+}
+
+// cleanNote takes the words that hang on something drawn, and who drew it.
+func cleanNote(doc *model.Context, d pdftypes.Dict, l *cleaning.Log) {
+	if *d.Subtype() == "Link" {
+		return
+	}
+	if l.Takes(cleaning.Author) && d["T"] != nil {
+		if who, err := doc.DereferenceStringOrHexLiteral(d["T"], model.V10, nil); err == nil && who != "" {
+			l.Took(cleaning.Author, 1, who)
+		}
+		d.Delete("T")
+	}
+	if *d.Subtype() != "FreeText" && l.Takes(cleaning.Comments) && d["Contents"] != nil {
+		if text, err := doc.DereferenceStringOrHexLiteral(d["Contents"], model.V10, nil); err == nil && text != "" {
+			l.Took(cleaning.Comments, 1, text)
+		}
+		d.Delete("Contents")
+		d.Delete("Popup")
+	}
+}

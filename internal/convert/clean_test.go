@@ -1,0 +1,93 @@
+package convert
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"orario/core/cleaning"
+	"orario/core/inspect"
+)
+
+// aForm is a PDF (ISO 32000-1) with a filled field that only a reader draws, a note, a link, a program, a file, and an
+// author.
+func aForm() []byte {
+	objects := []string{
+		"<</Type/Catalog/Pages 2 0 R/AcroForm<</Fields[5 0 R]/DA(/Helv 12 Tf 0 g)/DR<</Font<</Helv 8 0 R>>>>>>" +
+			"/OpenAction<</S/JavaScript/JS(app.alert\\(1\\))>>/Names<</EmbeddedFiles<</Names[(a.txt) 7 0 R]>>>>>>",
+		"<</Type/Pages/Kids[3 0 R]/Count 1>>",
+		"<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 300]/Contents 4 0 R/Resources<</Font<</Helv 8 0 R>>>>/Annots[5 0 R 6 0 R 9 0 R]>>",
+		"<</Length 47>>\nstream\nBT /Helv 14 Tf 20 200 Td (Visible words) Tj ET  \nendstream",
+		"<</Type/Annot/Subtype/Widget/FT/Tx/T(name)/V(Filled in)/Rect[20 100 200 130]/F 4/DA(/Helv 12 Tf 0 g)/P 3 0 R>>",
+		"<</Type/Annot/Subtype/Text/Contents(A secret note)/T(Rui)/Rect[10 10 30 30]>>",
+		"<</Type/Filespec/F(a.txt)/EF<</F 10 0 R>>>>",
+		"<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>",
+		"<</Type/Annot/Subtype/Link/Rect[10 50 60 60]/A<</S/URI/URI(https://a.example/)>>>>",
+		"<</Length 8>>\nstream\nattached\nendstream",
+		"<</Author(Nerea)/Title(Tides)>>",
+	}
+	var b bytes.Buffer
+	b.WriteString("%PDF-1.5\n")
+	var at []int
+	for n, o := range objects {
+		at = append(at, b.Len())
+		fmt.Fprintf(&b, "%d 0 obj\n%s\nendobj\n", n+1, o)
+	}
+	table := b.Len()
+	fmt.Fprintf(&b, "xref\n0 %d\n0000000000 65535 f \n", len(objects)+1)
+	for _, offset := range at {
+		fmt.Fprintf(&b, "%010d 00000 n \n", offset)
+	}
+	fmt.Fprintf(&b, "trailer\n<</Size %d/Root 1 0 R/Info 11 0 R>>\nstartxref\n%d\n%%%%EOF\n", len(objects)+1, table)
+	return b.Bytes()
+}
+
+func TestAPDFIsCleaned(t *testing.T) {
+	x := tools(t)
+	ctx := context.Background()
+	out, removed, err := x.Clean(ctx, File{"form.pdf", aForm()}, "pdf", nil)
+	require.NoError(t, err)
+	counts := map[string]int{}
+	for _, r := range removed {
+		counts[r.Kind] = r.Count
+	}
+	assert.Equal(t, map[string]int{
+		cleaning.Comments: 1, cleaning.Author: 1, cleaning.Macros: 1, cleaning.Attachments: 1, cleaning.FormFields: 1,
+	}, counts)
+	text, err := x.Text(ctx, "pdf", out)
+	require.NoError(t, err)
+	assert.Contains(t, text, "Visible words")
+	assert.Contains(t, text, "Filled in", "what the field says is on the page now")
+	path := filepath.Join(t.TempDir(), "out.pdf")
+	require.NoError(t, os.WriteFile(path, out, 0o600))
+	open, err := exec.Command("qpdf", "--qdf", "--object-streams=disable", path, "-").Output()
+	require.NoError(t, err)
+	for _, gone := range []string{"secret", "Nerea", "JavaScript", "attached", "AcroForm", "Widget"} {
+		assert.False(t, bytes.Contains(open, []byte(gone)), gone)
+	}
+	for _, stays := range []string{"https://a.example/", "Tides"} {
+		assert.True(t, bytes.Contains(open, []byte(stays)), stays)
+	}
+	facts := inspect.File("out.pdf", out)
+	assert.Equal(t, 0, *facts.FormFields)
+	_, again, err := x.Clean(ctx, File{"out.pdf", out}, "pdf", nil)
+	require.NoError(t, err)
+	assert.Empty(t, again)
+
+	kept, removed, err := x.Clean(ctx, File{"form.pdf", aForm()}, "pdf", []string{cleaning.FormFields, cleaning.Comments})
+	require.NoError(t, err)
+	assert.Len(t, removed, 3)
+	assert.Equal(t, 1, *inspect.File("a.pdf", kept).FormFields)
+	assert.Equal(t, 1, *inspect.File("a.pdf", kept).Annotations)
+	_, _, err = x.Clean(ctx, File{"form.pdf", aForm()}, "docx", nil)
+	assert.ErrorContains(t, err, "convert it first")
+	_, _, err = x.Clean(ctx, File{"form.pdf", aForm()[:300]}, "pdf", nil)
+	assert.ErrorContains(t, err, "cannot be cleaned")
+}
