@@ -241,25 +241,6 @@ func (p *player) send(ctx context.Context, key string, files map[string][]byte) 
 	return err
 }
 
-// photographs: two pages of drawings lie in the bundle as they came from the telephone.
-func (p *player) photographs(ctx context.Context) error {
-	for n, lines := range [][]string{
-		{"Joint 1: through dovetail, five tails", "Stock 22 mm beech, slope 1 in 7", "Pins half as wide as tails",
-			"Load at failure 1.9 kN, mean of three", "It broke along the grain of pin 2"},
-		{"Joint 2: lapped dovetail", "Stock 22 mm beech, lap 5 mm", "Load at failure 1.6 kN, mean of three",
-			"All three gave way at the glue line", "Glue: hide glue, 24 h at 20 degrees"},
-	} {
-		data, err := photographed(uint64(n+1), 0.09-0.2*float64(n), lines...)
-		if err != nil {
-			return err
-		}
-		if err := p.add(ctx, p.items["wod-joints"].ID, fmt.Sprintf("IMG_%d.jpg", 4711+n), data, ""); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
 // upload uploads a file as the pages do.
 func (p *player) upload(ctx context.Context, name string, data []byte) (string, error) {
 	mine := contents.WithOwner(ctx, fmt.Sprint(p.student))

@@ -173,7 +173,8 @@ func scanCommand() *cobra.Command {
 // warnings in words.
 var warnings = map[string]string{
 	"blurred": "it is blurred, small print cannot be read", "dark": "it is dark",
-	"cut_off": "a corner lies outside of the photograph", "no_page": "no page was found, so the whole photograph is taken",
+	"cut_off": "a corner lies outside of the photograph",
+	"no_page": "no page was found, so the whole photograph is taken",
 }
 
 func warned(codes []string) (said string) {
@@ -197,7 +198,11 @@ func cleanCommand() *cobra.Command {
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		for _, kind := range keep {
 			if !slices.Contains(cleaning.Kinds, kind) {
-				return fmt.Errorf("%q is no kind that can be kept; choose of %s", kind, strings.Join(cleaning.Kinds, ", "))
+				return fmt.Errorf(
+					"%q is no kind that can be kept; choose of %s",
+					kind,
+					strings.Join(cleaning.Kinds, ", "),
+				)
 			}
 		}
 		if err := mayWrite(args[1], force); err != nil {

@@ -14,8 +14,8 @@ import (
 	"orario/core/wording"
 )
 
-// A Finding is something about a bundle that must, should or could be looked at. Item is the id of the
-// item it is about, 0 for the bundle as a whole. Fix names what one press can do: rename; convert a document to PDF; scan a
+// A Finding is something about a bundle that must, should or could be looked at. Item is the id of the item it is
+// about, 0 for the bundle as a whole. Fix names what one press can do: rename; convert a document to PDF; scan a
 // photograph to a page; together, all photographs of a slot to one PDF; searchable, a text layer; smaller.
 type Finding struct {
 	Code    string         `json:"code"`
@@ -233,8 +233,13 @@ func (b Bundle) checkContent(said *sayings, facts *inspect.Facts, slot Slot) {
 		if slot.TextLayer || *facts.TextLayerShare == 0 && b.Sheet.Report != nil {
 			weight = finding.Must
 		}
-		f := said.say("text_layer", weight, "%.0f %% of its pages hold text that can be read; a report reads text, not "+
-			"pictures. Export it from the program you wrote it in, or have its pages read.", 100**facts.TextLayerShare)
+		f := said.say(
+			"text_layer",
+			weight,
+			"%.0f %% of its pages hold text that can be read; a report reads text, not "+
+				"pictures. Export it from the program you wrote it in, or have its pages read.",
+			100**facts.TextLayerShare,
+		)
 		f.Fix = "searchable"
 	}
 }

@@ -45,10 +45,14 @@ const body = `<w:document xmlns:w="http://schemas.openxmlformats.org/wordprocess
 	`</w:body></w:document>`
 
 func wordFile(t *testing.T) []byte {
-	return zipped(t,
-		[2]string{"[Content_Types].xml", `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">` +
-			`<Default Extension="xml" ContentType="application/xml"/><Override PartName="/word/comments.xml" ContentType="c"/>` +
-			`<Override PartName="/word/document.xml" ContentType="application/vnd.ms-word.document.macroEnabled.main+xml"/></Types>`},
+	return zipped(
+		t,
+		[2]string{
+			"[Content_Types].xml",
+			`<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">` +
+				`<Default Extension="xml" ContentType="application/xml"/><Override PartName="/word/comments.xml" ContentType="c"/>` +
+				`<Override PartName="/word/document.xml" ContentType="application/vnd.ms-word.document.macroEnabled.main+xml"/></Types>`,
+		},
 		[2]string{"word/document.xml", body},
 		[2]string{"word/settings.xml", `<w:settings xmlns:w="w"><w:trackRevisions/><w:zoom/></w:settings>`},
 		[2]string{"word/comments.xml", `<w:comments xmlns:w="w"><w:comment w:id="0"><w:p/></w:comment></w:comments>`},
@@ -57,7 +61,10 @@ func wordFile(t *testing.T) []byte {
 			`<Relationship Id="r4" Target="vbaProject.bin"/></Relationships>`},
 		[2]string{"word/vbaProject.bin", "code"},
 		[2]string{"word/embeddings/oleObject1.bin", "file"},
-		[2]string{"docProps/core.xml", `<c xmlns:dc="d"><dc:title>Tides</dc:title><dc:creator>Nerea Quintal</dc:creator></c>`},
+		[2]string{
+			"docProps/core.xml",
+			`<c xmlns:dc="d"><dc:title>Tides</dc:title><dc:creator>Nerea Quintal</dc:creator></c>`,
+		},
 		[2]string{"docProps/app.xml", `<Properties><Company>Harbour</Company><Pages>1</Pages></Properties>`},
 		[2]string{"docProps/thumbnail.jpeg", "picture"},
 	)
@@ -116,15 +123,22 @@ func TestWhatIsToStayStays(t *testing.T) {
 
 // OASIS OpenDocument 1.2 part 1: §§ 5.5 (changes), 14.1 (annotations), 4.3 (metadata).
 func TestAnOpenDocumentIsCleaned(t *testing.T) {
-	odt := zipped(t,
+	odt := zipped(
+		t,
 		[2]string{"mimetype", "application/vnd.oasis.opendocument.text"},
-		[2]string{"content.xml", `<o:document-content xmlns:o="o" xmlns:text="t"><o:body><o:text><text:tracked-changes>` +
-			`<text:changed-region><text:deletion><text:p>Gone.</text:p></text:deletion></text:changed-region></text:tracked-changes>` +
-			`<text:p>Stays<text:change text:change-id="1"/><o:annotation><text:p>A note</text:p></o:annotation>.</text:p>` +
-			`</o:text></o:body></o:document-content>`},
+		[2]string{
+			"content.xml",
+			`<o:document-content xmlns:o="o" xmlns:text="t"><o:body><o:text><text:tracked-changes>` +
+				`<text:changed-region><text:deletion><text:p>Gone.</text:p></text:deletion></text:changed-region></text:tracked-changes>` +
+				`<text:p>Stays<text:change text:change-id="1"/><o:annotation><text:p>A note</text:p></o:annotation>.</text:p>` +
+				`</o:text></o:body></o:document-content>`,
+		},
 		[2]string{"meta.xml", `<m><meta:initial-creator>Nerea</meta:initial-creator><dc:title>Tides</dc:title></m>`},
 		[2]string{"Thumbnails/thumbnail.png", "x"},
-		[2]string{"META-INF/manifest.xml", `<m><f:file-entry f:full-path="Thumbnails/thumbnail.png"/><f:file-entry f:full-path="content.xml"/></m>`},
+		[2]string{
+			"META-INF/manifest.xml",
+			`<m><f:file-entry f:full-path="Thumbnails/thumbnail.png"/><f:file-entry f:full-path="content.xml"/></m>`,
+		},
 	)
 	l := NewLog(nil)
 	out, err := Clean("odt", odt, "odt", l)
@@ -183,7 +197,11 @@ func TestAPhotographTellsNoPlace(t *testing.T) {
 		assert.Empty(t, facts.Problems)
 		assert.False(t, *facts.HasPosition)
 		assert.Equal(t, 6, *facts.Orientation, "it is still seen upright")
-		assert.Equal(t, []string{Author, Position, Metadata}, []string{l.Removed()[0].Kind, l.Removed()[1].Kind, l.Removed()[2].Kind})
+		assert.Equal(
+			t,
+			[]string{Author, Position, Metadata},
+			[]string{l.Removed()[0].Kind, l.Removed()[1].Kind, l.Removed()[2].Kind},
+		)
 		for _, gone := range []string{"Bellow9", "Nerea", "abcd"} {
 			assert.NotContains(t, string(out), gone)
 		}

@@ -112,7 +112,8 @@ func unpack(data []byte) (*container, error) {
 	return c, nil
 }
 
-// pack writes the parts that are left; an OpenDocument's kind comes first and is not compressed (ODF 1.2 part 3, § 3.3).
+// pack writes the parts that are left; an OpenDocument's kind comes first and is not compressed (ODF 1.2 part 3, §
+// 3.3).
 func (c *container) pack() ([]byte, error) {
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)

@@ -192,7 +192,8 @@ func exif(tiff []byte, l *Log) []byte {
 // tagNames are those that are told.
 var tagNames = map[uint16]string{
 	0x8825: "position (GPS)", 0x013b: "artist", 0x8298: "copyright", 0x9c9d: "author", 0xa430: "camera's owner",
-	0x010f: "maker", 0x0110: "camera", 0x0131: "software", 0x0132: "time", 0x9003: "time taken", 0xa431: "serial number",
+	0x010f: "maker", 0x0110: "camera", 0x0131: "software", 0x0132: "time", 0x9003: "time taken",
+	0xa431: "serial number",
 	0xa434: "lens", 0xa435: "lens's serial number", 0x010e: "description", 0x9286: "comment", 0x927c: "maker's note",
 }
 
@@ -209,7 +210,9 @@ func directory(tiff []byte, order binary.ByteOrder, at uint32) (list []entry, ne
 	for i := range n {
 		raw := tiff[int64(at)+2+12*i:]
 		e := entry{
-			tag: order.Uint16(raw), form: order.Uint16(raw[2:]), count: order.Uint32(raw[4:]), at: int(int64(at) + 2 + 12*i),
+			tag: order.Uint16(
+				raw,
+			), form: order.Uint16(raw[2:]), count: order.Uint32(raw[4:]), at: int(int64(at) + 2 + 12*i),
 		}
 		size := sizes[e.form] * int64(e.count)
 		if size <= 4 {

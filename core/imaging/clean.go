@@ -54,8 +54,8 @@ func (l *lighting) at(c, x, y int) float64 {
 	return float64(l.bg[c].between((float64(x)+0.5)/size-0.5, (float64(y)+0.5)/size-0.5))
 }
 
-// paperLight measures the light: of each block the brightness that nine tenths of it stay under, in a wide mean. A block
-// without paper, in a picture say, takes half of the page's light at least.
+// paperLight measures the light: of each block the brightness that nine tenths of it stay under, in a wide mean. A
+// block without paper, in a picture say, takes half of the page's light at least.
 func paperLight(p *image.RGBA) *lighting {
 	w, h := p.Rect.Dx(), p.Rect.Dy()
 	l := &lighting{block: max(8, max(w, h)/48)}
@@ -101,9 +101,10 @@ func grey(p *image.RGBA) *image.Gray {
 	return out
 }
 
-// Sauvola tells ink (0) from paper (255): a pixel is ink if it is darker than m·(1 + k·(s/128 − 1)), m and s being mean
-// and deviation of the window × window pixels around it, as far as they are in the picture (Sauvola and Pietikäinen 2000,
-// “Adaptive document image binarization”, eq. 5, with R = 128). The window is odd. Time is O(pixels).
+// Sauvola tells ink (0) from paper (255): a pixel is ink if it is darker than m·(1 + k·(s/128 − 1)), m and s being
+// mean and deviation of the window × window pixels around it, as far as they are in the picture (Sauvola and
+// Pietikäinen 2000, “Adaptive document image binarization”, eq. 5, with R = 128). The window is odd. Time is
+// O(pixels).
 func Sauvola(g *image.Gray, window int, k float64) *image.Gray {
 	w, h := g.Rect.Dx(), g.Rect.Dy()
 	sums, squares := make([]uint64, (w+1)*(h+1)), make([]uint64, (w+1)*(h+1))

@@ -83,9 +83,9 @@ func sample(p *image.RGBA, x, y float64, to []byte) {
 // to 28 mm where the longer side of the frame is 36 mm). It is used where the perspective does not tell.
 const usualFocal = 0.75
 
-// Proportion is the true width of a flat rectangle over its height, seen as a quad in a photograph of w × h pixels whose
-// axis goes through its middle (Zhang and He 2007, “Whiteboard scanning and image enhancement”, § 3). Where the sides
-// run nearly parallel, the focal length is taken as that of usual cameras.
+// Proportion is the true width of a flat rectangle over its height, seen as a quad in a photograph of w × h pixels
+// whose axis goes through its middle (Zhang and He 2007, “Whiteboard scanning and image enhancement”, § 3). Where the
+// sides run nearly parallel, the focal length is taken as that of usual cameras.
 func Proportion(q Quad, w, h int) float64 {
 	cx, cy := float64(w)/2, float64(h)/2
 	at := func(p Point) [3]float64 { return [3]float64{p.X - cx, p.Y - cy, 1} }

@@ -81,7 +81,12 @@ func TestAPDFIsCleaned(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, again)
 
-	kept, removed, err := x.Clean(ctx, File{"form.pdf", aForm()}, "pdf", []string{cleaning.FormFields, cleaning.Comments})
+	kept, removed, err := x.Clean(
+		ctx,
+		File{"form.pdf", aForm()},
+		"pdf",
+		[]string{cleaning.FormFields, cleaning.Comments},
+	)
 	require.NoError(t, err)
 	assert.Len(t, removed, 3)
 	assert.Equal(t, 1, *inspect.File("a.pdf", kept).FormFields)

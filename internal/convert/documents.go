@@ -36,7 +36,8 @@ func (t *Tools) makeDocument(ctx context.Context, m *Made, f File, kind, form st
 		text, err := t.Text(ctx, kind, f.Data)
 		if err != nil && slices.Contains([]string{"rtf", "doc"}, kind) {
 			var odt []byte
-			if odt, err = t.byOffice(ctx, officeJob{name: "in." + kind, data: f.Data, to: "odt", how: "writer8"}); err == nil {
+			job := officeJob{name: "in." + kind, data: f.Data, to: "odt", how: "writer8"}
+			if odt, err = t.byOffice(ctx, job); err == nil {
 				text, err = t.Text(ctx, "odt", odt)
 			}
 		}

@@ -123,7 +123,7 @@ func (w Wishes) fit(form string, files int) error {
 		return errors.New("PDF/A is a form of PDF: name the result .pdf")
 	case w.MaxBytes < 0:
 		return errors.New("the most bytes must be more than 0")
-	case w.MaxBytes > 0 && (form == "png" || slices.Contains([]string{"docx", "odt", "rtf", "txt", "wav", "flac"}, form)):
+	case w.MaxBytes > 0 && slices.Contains([]string{"png", "docx", "odt", "rtf", "txt", "wav", "flac"}, form):
 		return fmt.Errorf("a .%s can't be made smaller; choose pdf, jpg, mp3, m4a, ogg, mp4 or webm", form)
 	}
 	return nil

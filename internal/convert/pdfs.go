@@ -236,7 +236,8 @@ func (t *Tools) ghostscript(ctx context.Context, pdf []byte, settings ...string)
 			return nil, err
 		}
 		arguments := append([]string{
-			"-q", "-dSAFER", "-dBATCH", "-dNOPAUSE", "-sDEVICE=pdfwrite", "-dCompatibilityLevel=1.7", "-sOutputFile=out.pdf",
+			"-q", "-dSAFER", "-dBATCH", "-dNOPAUSE", "-sDEVICE=pdfwrite", "-dCompatibilityLevel=1.7",
+			"-sOutputFile=out.pdf",
 		}, settings...)
 		if slices.Contains(settings, "-dPDFA=2") {
 			if err := os.WriteFile(filepath.Join(work, "profile.ps"), []byte(profilePS), 0o600); err != nil {

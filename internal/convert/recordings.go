@@ -156,11 +156,8 @@ func (t *Tools) makeRecording(ctx context.Context, m *Made, f File, kind, form s
 			return nil, fmt.Errorf("%s cannot be converted. It does not open as sound or film", f.Name)
 		}
 		if film && !p.has("video") {
-			return nil, fmt.Errorf(
-				"%s holds no pictures, so it cannot become .%s; choose mp3, m4a, ogg, wav or flac",
-				f.Name,
-				form,
-			)
+			return nil, fmt.Errorf("%s holds no pictures, so it cannot become .%s; choose mp3, m4a, ogg, wav or flac",
+				f.Name, form)
 		}
 		if !film && !p.has("audio") {
 			return nil, fmt.Errorf("%s holds no sound, so it cannot become .%s", f.Name, form)
@@ -245,7 +242,8 @@ func rates(bits float64, film bool) (arguments []string, ok bool) {
 	sound := min(128_000, max(24_000, bits/6))
 	picture := min(bits-sound, 8_000_000)
 	arguments = []string{
-		"-b:a", fmt.Sprintf("%.0f", sound), "-b:v", fmt.Sprintf("%.0f", picture), "-maxrate", fmt.Sprintf("%.0f", picture),
+		"-b:a", fmt.Sprintf("%.0f", sound), "-b:v", fmt.Sprintf("%.0f", picture),
+		"-maxrate", fmt.Sprintf("%.0f", picture),
 		"-bufsize", fmt.Sprintf("%.0f", picture),
 	}
 	switch {

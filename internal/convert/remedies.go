@@ -47,7 +47,9 @@ func (t *Tools) Searchable(ctx context.Context, pdf []byte) ([]byte, error) {
 		if err != nil {
 			return nil, fmt.Errorf("drawing the pages: %w", err)
 		}
-		drawn, err := filepath.Glob(filepath.Join(work, "page-*.jpg")) // their numbers are padded, so this is their order
+		drawn, err := filepath.Glob(
+			filepath.Join(work, "page-*.jpg"),
+		) // their numbers are padded, so this is their order
 		if err != nil || len(drawn) != len(pages) {
 			return nil, fmt.Errorf("drawing the pages: %d of %d came out", len(drawn), len(pages))
 		}

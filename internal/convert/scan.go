@@ -45,8 +45,8 @@ type Scan struct {
 
 // What a warning is given for.
 const (
-	// Of the clarity. At less, letters of eight points are no longer told apart: under a bell of two pixels' deviation at
-	// 1,600 to the page the clarity of the tests' pages is 0.016, under one of 3.6 pixels 0.001.
+	// Of the clarity. At less, letters of eight points are no longer told apart: under a bell of two pixels'
+	// deviation at 1,600 to the page the clarity of the tests' pages is 0.016, under one of 3.6 pixels 0.001.
 	leastClarity    = 0.012
 	leastBrightness = 0.33 // of the paper
 	longestPage     = 3508 // pixels: A4 at 300 dots per inch
@@ -228,8 +228,8 @@ const leastSure = 1.0
 // readingSide is the size at which the direction is looked for.
 const readingSide = 1700
 
-// quickly and thoroughly are the letters that tesseract looks at, each of which takes it some 25 ms, and how sure it has
-// to be then: few suffice for most pages.
+// quickly and thoroughly are the letters that tesseract looks at, each of which takes it some 25 ms, and how sure it
+// has to be then: few suffice for most pages.
 var (
 	quickly    = glance{letters: 20, sure: 4}
 	thoroughly = glance{letters: 50, sure: leastSure}
@@ -240,8 +240,8 @@ type glance struct {
 	sure    float64
 }
 
-// reading finds by how many degrees clockwise a page has to be turned so that its text stands upright. Of lines that run
-// down a page it is not told well which end is up, so such a page is looked at once more when it is turned.
+// reading finds by how many degrees clockwise a page has to be turned so that its text stands upright. Of lines that
+// run down a page it is not told well which end is up, so such a page is looked at once more when it is turned.
 func (t *Tools) reading(ctx context.Context, p *image.RGBA) (int, error) {
 	longer := max(p.Rect.Dx(), p.Rect.Dy())
 	scaled := image.NewRGBA(image.Rect(0, 0, p.Rect.Dx()*readingSide/longer, p.Rect.Dy()*readingSide/longer))
@@ -333,7 +333,8 @@ func (t *Tools) withText(ctx context.Context, pdf []byte, pages []PicturePage, l
 		if err := qpdf(ctx, work, append(all, "--", "text.pdf")...); err != nil {
 			return nil, err
 		}
-		if err := qpdf(ctx, work, "--warning-exit-0", "pages.pdf", "--overlay", "text.pdf", "--", "out.pdf"); err != nil {
+		err := qpdf(ctx, work, "--warning-exit-0", "pages.pdf", "--overlay", "text.pdf", "--", "out.pdf")
+		if err != nil {
 			return nil, err
 		}
 		return os.ReadFile(filepath.Join(work, "out.pdf"))

@@ -93,8 +93,8 @@ func offered(state *coursework.Standing, item *coursework.Item, fix string) (bri
 	return brief.Finding{}, false
 }
 
-// Convert is the handler of the jobs of [Jobs]: it makes a new version of the item's file and puts that into the bundle,
-// a PDF under the name that the brief asks for. What it was made from stays in the library.
+// Convert is the handler of the jobs of [Jobs]: it makes a new version of the item's file and puts that into the
+// bundle, a PDF under the name that the brief asks for. What it was made from stays in the library.
 func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, error) {
 	state, item, err := s.itemState(ctx, job.StudentID, job.Subject)
 	if err != nil {
@@ -131,35 +131,43 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 		return 0, err
 	}
 	return 0, s.Store.InTx(ctx, func(q *query.Queries) error {
-		// The job's row is held, so that a cancellation comes wholly before or after.
-		if n, err := q.HoldJob(ctx, query.HoldJobParams{ID: job.ID, Token: job.Token}); err != nil || n == 0 {
-			return err
-		}
-		if _, err := attempt(ctx, q, job.StudentID, state.Part.ID); err != nil {
-			return err
-		}
-		for _, i := range of {
-			if err := same(ctx, q, job.StudentID, i); err != nil {
-				return err // the job is tried again, with the items as they are now
-			}
-		}
-		id, err := s.addVersion(ctx, q, version, facts)
-		if err != nil {
-			return err
-		}
-		for _, rest := range of[1:] {
-			if _, err := q.RemoveItem(ctx, query.RemoveItemParams{ID: rest.ID, StudentID: job.StudentID}); err != nil {
-				return err
-			}
-		}
-		if err := q.SetItem(
-			ctx,
-			query.SetItemParams{ID: of[0].ID, StudentID: job.StudentID, Slot: item.Slot, Name: name, VersionID: id},
-		); err != nil {
-			return err
-		}
-		return tell(ctx, q, job.StudentID, state.ID, fmt.Sprintf("%s is now %s.", of[0].Original, name))
+		return s.replace(ctx, q, job, state, of, version, facts)
 	})
+}
+
+// replace puts a new version into the place of the items that it was made of: into the first one's, the others go.
+func (s Service) replace(
+	ctx context.Context, q *query.Queries, job query.Job, state *coursework.Standing, of []*coursework.Item,
+	version query.AddVersionParams, facts *inspect.Facts,
+) error {
+	// The job's row is held, so that a cancellation comes wholly before or after.
+	if n, err := q.HoldJob(ctx, query.HoldJobParams{ID: job.ID, Token: job.Token}); err != nil || n == 0 {
+		return err
+	}
+	if _, err := attempt(ctx, q, job.StudentID, state.Part.ID); err != nil {
+		return err
+	}
+	for _, i := range of {
+		if err := same(ctx, q, job.StudentID, i); err != nil {
+			return err // the job is tried again, with the items as they are now
+		}
+	}
+	id, err := s.addVersion(ctx, q, version, facts)
+	if err != nil {
+		return err
+	}
+	for _, rest := range of[1:] {
+		if _, err := q.RemoveItem(ctx, query.RemoveItemParams{ID: rest.ID, StudentID: job.StudentID}); err != nil {
+			return err
+		}
+	}
+	err = q.SetItem(ctx, query.SetItemParams{
+		ID: of[0].ID, StudentID: job.StudentID, Slot: of[0].Slot, Name: version.Name, VersionID: id,
+	})
+	if err != nil {
+		return err
+	}
+	return tell(ctx, q, job.StudentID, state.ID, fmt.Sprintf("%s is now %s.", of[0].Original, version.Name))
 }
 
 // photographs are the pictures in a slot, in their order.
@@ -173,7 +181,12 @@ func photographs(state *coursework.Standing, slot string) (list []*coursework.It
 }
 
 // make makes what a fix promises of the files of items.
-func (s Service) make(ctx context.Context, fix string, state *coursework.Standing, of []*coursework.Item) ([]byte, error) {
+func (s Service) make(
+	ctx context.Context,
+	fix string,
+	state *coursework.Standing,
+	of []*coursework.Item,
+) ([]byte, error) {
 	var files []inspect.Named
 	for _, i := range of {
 		data, err := s.Uploads.Read(ctx, i.Digest)

@@ -22,9 +22,9 @@ import (
 // become known.
 const proveAgain = 6 * time.Hour
 
-// prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that the
-// receipt names, if the site has shown it. Clocks are moved, the site's and ours: where the receipt's time does not fit,
-// the site is asked what time it has now.
+// prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that
+// the receipt names, if the site has shown it. Clocks are moved, the site's and ours: where the receipt's time does
+// not fit, the site is asked what time it has now.
 func (s Service) prove(ctx context.Context, d *delivery, r receipt.Receipt) (receipt.Proof, error) {
 	ahead := time.Duration(d.way.Enrolment.ClockOffsetMs) * time.Millisecond
 	proof, err := s.compared(ctx, d, r, ahead, ahead)

@@ -1,0 +1,201 @@
+package cleaning
+
+import (
+	"bytes"
+	"encoding/xml"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+)
+
+// properties takes who and what out of the properties (part 2, § 11; part 1, § 22).
+func properties(c *container, l *Log) error {
+	emptied := func(name string, kinds map[string]string) error {
+		return c.edit(name, func(e xml.StartElement, parents []string) fate {
+			kind, known := kinds[e.Name.Local]
+			if !known || !l.Takes(kind) || len(parents) != 1 {
+				return keep
+			}
+			if value := textOf(c.parts[name], e.Name.Local); value != "" {
+				l.Took(kind, 1, e.Name.Local+": "+value)
+			}
+			return drop
+		})
+	}
+	if err := emptied("docProps/core.xml", map[string]string{
+		"creator": Author, "lastModifiedBy": Author, "description": Metadata, "keywords": Metadata,
+		"category": Metadata,
+		"subject":  Metadata, "identifier": Metadata, "contentStatus": Metadata, "lastPrinted": Metadata,
+		"revision": Metadata,
+	}); err != nil {
+		return err
+	}
+	if err := emptied("docProps/app.xml", map[string]string{
+		"Company": Metadata, "Manager": Author, "Template": Metadata, "TotalTime": Metadata, "HyperlinkBase": Metadata,
+	}); err != nil {
+		return err
+	}
+	for _, name := range c.names {
+		thumbnail := strings.HasPrefix(name, "docProps/thumbnail")
+		if (name == "docProps/custom.xml" || thumbnail) && l.Takes(Metadata) {
+			l.Took(Metadata, 1, path.Base(name))
+			c.remove(name)
+		}
+	}
+	return nil
+}
+
+func textOf(content []byte, element string) string {
+	m := regexp.MustCompile(`(?s)<(?:\w+:)?` + element + `(?: [^>]*)?>([^<]*)<`).FindSubmatch(content)
+	if m == nil {
+		return ""
+	}
+	return strings.TrimSpace(string(m[1]))
+}
+
+var commentParts = regexp.MustCompile(
+	`(?i)^(word|ppt|xl)/(comments[^/]*\.xml|comments/.*|threadedComments/.*|people\.xml|persons/.*|` +
+		`commentAuthors\.xml|authors\.xml|notesSlides/.*|drawings/vmlDrawing\d*\.vml)$`,
+)
+
+// comments takes the parts with comments, notes of cells and speaker notes away. A drawing of the old form goes where
+// there are notes of cells, which it draws.
+func comments(c *container, l *Log) error {
+	if !l.Takes(Comments) {
+		return nil
+	}
+	cells := slices.ContainsFunc(c.names, func(n string) bool { return strings.HasPrefix(n, "xl/comments") })
+	for _, name := range c.names {
+		if !commentParts.MatchString(name) || strings.HasSuffix(name, ".vml") && !cells {
+			continue
+		}
+		n := len(regexp.MustCompile(`<(?:\w+:)?(?:comment|cm|threadedComment)[ >]`).FindAll(c.parts[name], -1))
+		if strings.Contains(name, "threaded") {
+			n = 0 // they stand among the comments once more
+		}
+		if strings.Contains(name, "notesSlides/notes") && strings.HasSuffix(name, ".xml") {
+			n = 1
+		}
+		l.Took(Comments, n, "")
+		c.remove(name)
+	}
+	return c.each(regexp.MustCompile(`^xl/worksheets/sheet\d+\.xml$`), func(e xml.StartElement, _ []string) fate {
+		if cells && e.Name.Local == "legacyDrawing" {
+			return drop
+		}
+		return keep
+	})
+}
+
+func (c *container) each(names *regexp.Regexp, decide func(e xml.StartElement, parents []string) fate) error {
+	for _, name := range c.names {
+		if names.MatchString(name) {
+			if err := c.edit(name, decide); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func programs(c *container, l *Log) error {
+	for _, name := range c.names {
+		base := strings.ToLower(path.Base(name))
+		if l.Takes(Macros) && (strings.HasPrefix(base, "vba") || strings.HasPrefix(name, "xl/macrosheets/")) {
+			if base == "vbaproject.bin" || strings.HasPrefix(name, "xl/macrosheets/") {
+				l.Took(Macros, 1, path.Base(name))
+			}
+			c.remove(name)
+		}
+	}
+	return nil
+}
+
+func attached(c *container, l *Log) error {
+	for _, name := range c.names {
+		if l.Takes(Attachments) && strings.Contains(name, "/embeddings/") && !strings.HasSuffix(name, ".rels") {
+			l.Took(Attachments, 1, path.Base(name))
+			c.remove(name)
+		}
+	}
+	return nil
+}
+
+// photographs takes what a camera wrote out of a document's pictures.
+func photographs(c *container, l *Log) error {
+	for _, name := range c.names {
+		ext := strings.ToLower(path.Ext(name))
+		if !strings.Contains(name, "/media/") && !strings.HasPrefix(name, "Pictures/") || c.parts[name] == nil {
+			continue
+		}
+		var made []byte
+		var err error
+		switch ext {
+		case ".jpg", ".jpeg":
+			made, err = jpeg(c.parts[name], l)
+		case ".png":
+			made, err = png(c.parts[name], l)
+		default:
+			continue
+		}
+		if err == nil { // a picture that does not open tells nothing that could be found either
+			c.parts[name] = made
+		}
+	}
+	return nil
+}
+
+// unlink takes away what points to parts that are gone: relationships, and entries of the list of types.
+func (c *container) unlink() error {
+	for _, name := range c.names {
+		if !strings.HasSuffix(name, ".rels") || c.parts[name] == nil {
+			continue
+		}
+		of := path.Join(path.Dir(path.Dir(name)), strings.TrimSuffix(path.Base(name), ".rels"))
+		if _, there := c.parts[of]; !there && of != "." && of != "" {
+			c.remove(name)
+			continue
+		}
+		folder := path.Dir(path.Dir(name))
+		err := c.edit(name, func(e xml.StartElement, _ []string) fate {
+			target := attribute(e, "Target")
+			if e.Name.Local != "Relationship" || attribute(e, "TargetMode") == "External" || target == "" {
+				return keep
+			}
+			if !strings.HasPrefix(target, "/") {
+				target = path.Join("/", folder, target)
+			}
+			if _, there := c.parts[strings.TrimPrefix(path.Clean(target), "/")]; there ||
+				strings.Contains(target, "#") {
+				return keep
+			}
+			return drop
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return c.edit("[Content_Types].xml", func(e xml.StartElement, _ []string) fate {
+		if e.Name.Local != "Override" {
+			return keep
+		}
+		if _, there := c.parts[strings.TrimPrefix(attribute(e, "PartName"), "/")]; there {
+			return keep
+		}
+		return drop
+	})
+}
+
+// retype makes a document without macros of one that could hold them.
+func (c *container) retype() {
+	types := c.parts["[Content_Types].xml"]
+	const open = "application/vnd.openxmlformats-officedocument."
+	for from, to := range map[string]string{
+		"application/vnd.ms-word.document.macroEnabled.main+xml": open + "wordprocessingml.document.main+xml",
+		"application/vnd.ms-excel.sheet.macroEnabled.main+xml":   open + "spreadsheetml.sheet.main+xml",
+	} {
+		types = bytes.ReplaceAll(types, []byte(from), []byte(to))
+	}
+	c.parts["[Content_Types].xml"] = types
+}
