@@ -49,6 +49,7 @@ func root() *cobra.Command {
 		similarityCommand(),
 		verifyCommand(),
 		inspectCommand(),
+		checkCommand(),
 		nameCommand(),
 		timingCommand(),
 		planCommand(),

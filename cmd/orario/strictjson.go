@@ -91,9 +91,12 @@ func checkKeys(d *json.Decoder, t reflect.Type) error {
 	return nil
 }
 
-// fieldType is the type of the field with a JSON name; a nil type takes anything.
+// fieldType is the type of the field with a JSON name; a nil type takes anything, a map any name.
 func fieldType(t reflect.Type, name string) (reflect.Type, bool) {
-	if t == nil || t.Kind() != reflect.Struct {
+	switch {
+	case t != nil && t.Kind() == reflect.Map:
+		return t.Elem(), true
+	case t == nil || t.Kind() != reflect.Struct:
 		return nil, t == nil
 	}
 	field, ok := reflect.StructField{}, false

@@ -1,7 +1,6 @@
 package main
 
 import (
-	"bytes"
 	"crypto/ed25519"
 	"encoding/json"
 	"io"
@@ -17,8 +16,20 @@ import (
 	"orario/core/receipt"
 )
 
-// run runs a command line as main does and gives what it prints, its exit code and its complaint.
+// run runs a command line as main does and gives the JSON that it prints, its exit code and its complaint.
 func run(t *testing.T, args ...string) (out map[string]any, code int, complaint string) {
+	t.Helper()
+	text, code, complaint := runText(t, args...)
+	if strings.TrimSpace(text) != "" {
+		if text[0] == '[' {
+			text = `{"list":` + text + `}`
+		}
+		require.NoError(t, json.Unmarshal([]byte(text), &out), text)
+	}
+	return out, code, complaint
+}
+
+func runText(t *testing.T, args ...string) (out string, code int, complaint string) {
 	t.Helper()
 	r, w, err := os.Pipe()
 	require.NoError(t, err)
@@ -34,13 +45,7 @@ func run(t *testing.T, args ...string) (out map[string]any, code int, complaint 
 	err = cmd.Execute()
 	w.Close()
 	os.Stdout = stdout
-	text := <-printed
-	if len(bytes.TrimSpace(text)) > 0 {
-		if text[0] == '[' {
-			text = []byte(`{"list":` + string(text) + `}`)
-		}
-		require.NoError(t, json.Unmarshal(text, &out), string(text))
-	}
+	out = string(<-printed)
 	switch {
 	case err == errNo:
 		return out, 1, ""
