@@ -82,7 +82,12 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 	assert.Len(t, h.Views, 1)
 	assert.Equal(t, "Joint drawings", h.Moves[0].Title, "the urgent one first")
 	assert.Equal(t, finding.Should, h.Moves[0].Weight)
-	assert.Regexp(t, `^\d+ open, \d+ waiting, 2 came back\. .* of work in .* of free time: it fits\.$`, h.Summary)
+	// In the hour before the joint drawings' send-by, 18:00, what is left of them does not fit any more.
+	assert.Regexp(
+		t,
+		`^\d+ open, \d+ waiting, 2 came back\. .* of work in .* of free time(: it fits|; too much by \d+ min)\.$`,
+		h.Summary,
+	)
 
 	entries, err := w.Submit.Ledger(ctx, nerea.ID)
 	require.NoError(t, err)

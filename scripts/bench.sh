@@ -7,6 +7,8 @@ trap 'scripts/mariadb.sh stop var/test-db' EXIT
 ORARIO_TEST_DB=$(scripts/mariadb.sh start var/test-db)
 go test -run '^$' -bench 'Fingerprint|Normalise' -count 5 ./core/similarity
 go test -run '^$' -bench 'Check10000' -benchmem ./core/similarity
+go test -run '^$' -bench Stored -benchtime 3x ./core/similarity
+go test -run '^$' -bench . -benchtime 5x ./core/imaging
 go test -run '^$' -bench . -benchmem ./core/inspect
 go test -run '^$' -bench . -count 3 ./core/planner ./core/brief/prose ./core/calendar
 go test -run '^$' -bench 'Horizon|Desk$|Load300' -benchtime 100x -count 3 ./internal/agenda ./internal/desk ./internal/roster

@@ -1,10 +1,12 @@
 package imaging
 
 import (
+	"image"
 	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"golang.org/x/image/draw"
 )
 
 // worst is the distance of the corners from the true ones, the worst in parts of the page's width.
@@ -48,4 +50,31 @@ func TestCornersOfPages(t *testing.T) {
 		assert.GreaterOrEqual(t, near, photographs*78/100)
 		assert.GreaterOrEqual(t, shape, photographs*78/100)
 	}
+}
+
+// BenchmarkPage makes a page of a photograph of 12 megapixels.
+func BenchmarkPage(b *testing.B) {
+	small := photograph(4).picture
+	photo := image.NewRGBA(image.Rect(0, 0, 3000, 3000*small.Rect.Dy()/small.Rect.Dx()))
+	draw.BiLinear.Scale(photo, photo.Rect, small, small.Rect, draw.Src, nil)
+	q, ok := FindPage(photo)
+	assert.True(b, ok)
+	w, h := int(q[0].to(q[1])), int(q[1].to(q[2]))
+	flat := Straighten(photo, q, w, h)
+	b.Run("find", func(b *testing.B) {
+		for b.Loop() {
+			FindPage(photo)
+		}
+	})
+	b.Run("straighten", func(b *testing.B) {
+		for b.Loop() {
+			Straighten(photo, q, w, h)
+		}
+		b.ReportMetric(float64(w*h)/1e6, "megapixels")
+	})
+	b.Run("clean", func(b *testing.B) {
+		for b.Loop() {
+			Clean(flat, DefaultStrength)
+		}
+	})
 }

@@ -100,8 +100,8 @@ var mainViews = []view{
 	{name: "horizon-dark", path: "/", width: 1280, height: 800, dark: true},
 	{name: "horizon-phone", path: "/", width: 390, height: 844},
 	{name: "desk", path: "desk:Tide tables", width: 1280, height: 800},
-	{name: "desk-phone", path: "desk:Tide tables", width: 390, height: 844},
-	{name: "desk-return", path: "desk:Racconto breve", width: 1280, height: 800},
+	{name: "desk-phone", path: "desk:Joint drawings", width: 390, height: 844},
+	{name: "own-check", path: "check:Tide tables", width: 1280, height: 800},
 	{name: "reading-room", path: "reading:Racconto breve", width: 1280, height: 800},
 	{name: "ledger", path: "/ledger", width: 1280, height: 800},
 	{name: "receipt", path: "receipt", width: 1280, height: 800},
@@ -149,7 +149,7 @@ func (v view) take(ctx context.Context, base string) ([]byte, error) {
 	settle := chromedp.Sleep(900 * time.Millisecond)
 	kind, title, _ := strings.Cut(v.path, ":")
 	switch kind {
-	case "desk", "reading":
+	case "desk", "reading", "check":
 		do(
 			chromedp.Navigate(base+"/"),
 			browser.See("//h1"),
@@ -160,6 +160,12 @@ func (v view) take(ctx context.Context, base string) ([]byte, error) {
 		if kind == "reading" {
 			do(
 				follow(base, browser.Button("Open the reading room")),
+				browser.See(`//span[starts-with(@id,"passage-")]`),
+			)
+		}
+		if kind == "check" {
+			do(
+				follow(base, `//section[@id="compare"]//a[.="Read it"]`),
 				browser.See(`//span[starts-with(@id,"passage-")]`),
 			)
 		}
