@@ -8,22 +8,15 @@ import (
 )
 
 var (
-	wordAmount = rule("word", `\b(?:(`+num+`)(?: words?)? ?(-|to|and|or|up to) ?)?(`+num+`)[ -]?(words?)\b`)
-	pageAmount = rule(
-		"page|side",
-		`\b(?:(`+num+`)(?: pages?)? ?(-|to|and|or|up to) ?)?(`+num+`)[ -]?(?:(?:full|printed|typed|single|double|`+
-			`a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`,
+	wordAmount = rule(`\b(?:(` + num + `)(?: words?)? ?(-|to|and|or|up to) ?)?(` + num + `)[ -]?(words?)\b`)
+	pageAmount = rule(`\b(?:(` + num + `)(?: pages?)? ?(-|to|and|or|up to) ?)?(` + num + `)[ -]?(?:(?:full|printed|typed|single|double|` +
+		`a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`,
 	)
-	timeAmount = rule(
-		"1|2|3|4|5|6|7|8|9&minute|second|min|sec|hour",
-		`\b(?:(`+num+`|\d{1,2}:\d{2}) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?(`+num+`|`+
-			`\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b(?: and (`+num+`) (seconds?|secs?)\b|`+
-			` (a half)\b| and (a half)\b)?`,
+	timeAmount = rule(`\b(?:(` + num + `|\d{1,2}:\d{2}) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?(` + num + `|` +
+		`\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b(?: and (` + num + `) (seconds?|secs?)\b|` +
+		` (a half)\b| and (a half)\b)?`,
 	)
-	byteAmount = rule(
-		"kb|mb|gb|kib|mib|gib|kilob|megab|gigab|meg|mbyte|kbyte|gbyte",
-		`\b(`+num+`)[ -]?(kib|mib|gib|kb|mb|gb|kilobytes?|megabytes?|gigabytes?|megs?|mbytes?|kbytes?|gbytes?)\b`,
-	)
+	byteAmount = rule(`\b(` + num + `)[ -]?(kib|mib|gib|kb|mb|gb|kilobytes?|megabytes?|gigabytes?|megs?|mbytes?|kbytes?|gbytes?)\b`)
 
 	maxBefore = regexp.MustCompile(
 		`(?:\b(?:up to|at most|at the most|(?:no|not) (?:more|longer|larger|bigger|greater|higher|heavier) than|` +
@@ -70,24 +63,16 @@ var (
 			`up to)(?: of)? $`,
 	)
 	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
-	rejected   = rule(
-		"sent back|reject|not|refus|return|ignor|bounce|fail|won't|cut|stop|n't|cost|penal|lose|too |unread|zero|"+
-			"discard|never",
-		`^[^.;]{0,60}?\b(?:sent back|come back|comes back|reject\w*|not|refus\w*|returned|ignored|bounc\w*|fails?|`+
-			`won't|is cut|are cut|cut off|stops?|isn't|aren't|can't|don't|doesn't|penali\w+|loses?|too (?:long|`+
-			`short|large|big)|unread|zero|discard\w*|never)\b`,
+	rejected   = rule(`^[^.;]{0,60}?\b(?:sent back|come back|comes back|reject\w*|not|refus\w*|returned|ignored|bounc\w*|fails?|` +
+		`won't|is cut|are cut|cut off|stops?|isn't|aren't|can't|don't|doesn't|penali\w+|loses?|too (?:long|` +
+		`short|large|big)|unread|zero|discard\w*|never)\b`,
 	)
-	perEach = rule("per |each|every", `^[^.;,]{0,12}\b(?:per|each|every)\b`)
-	notOurs = rule(
-		"read|chapter|textbook|article|book|last year|last term|lecture|draft|page numbers|handout|abstract of "+
-			"the|print|mark|feedback",
-		`\b(?:read(?:ing)?|chapters?|textbook|articles?|books?|last (?:year|term)|lecture notes|feedback|`+
-			`handout (?:is|has)|not count\w*|mine|the (?:model|sample|example))\b`,
+	perEach = rule(`^[^.;,]{0,12}\b(?:per|each|every)\b`)
+	notOurs = rule(`\b(?:read(?:ing)?|chapters?|textbook|articles?|books?|last (?:year|term)|lecture notes|feedback|` +
+		`handout (?:is|has)|not count\w*|mine|the (?:model|sample|example))\b`,
 	)
-	orphan = rule(
-		"1|2|3|4|5|6|7|8|9&over|above|beyond|more than|under|below|less than|fewer|past|exceeding",
-		`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |`+
-			`those )?(`+num+`)(?: of them)?\b`,
+	orphan = rule(`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |` +
+		`those )?(` + num + `)(?: of them)?\b`,
 	)
 )
 
@@ -171,33 +156,20 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 }
 
 var (
-	tooShort = rule("under|below|less|fewer|shorter", `\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
-	atLeast  = rule(
-		"at least|min|no fewer|not less|not under",
-		`\b(?:at least|min\w*\.?(?: of)?|no fewer than|(?:not|no) less than|not (?:under|below))[ (]*$`,
+	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
+	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|no fewer than|(?:not|no) less than|not (?:under|below))[ (]*$`)
+	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
+	mediaWord = rule(`\b(?:record\w*|videos?|audio|films?|clips?|podcasts?|talks?|speech|screencasts?|presentations?|narrat\w*|` +
+		`voice|sound\w*|speak\w*|listen\w*|pitch|interviews?|movies?|animations?|commentary|aloud|song|` +
+		`monologue|take)\b`,
 	)
-	neverOver = rule(
-		"never|not|no |n't",
-		`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`,
+	delayWord = rule(`\b(?:late|grace|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|` +
+		`overlook\w*|report (?:takes|comes|appears)|every)\b`,
 	)
-	mediaWord = rule(
-		"record|video|audio|film|clip|podcast|talk|speech|screencast|present|narrat|voice|sound|speak|listen|"+
-			"pitch|interview|movie|animation|commentary|read aloud|song|monologue|take",
-		`\b(?:record\w*|videos?|audio|films?|clips?|podcasts?|talks?|speech|screencasts?|presentations?|narrat\w*|`+
-			`voice|sound\w*|speak\w*|listen\w*|pitch|interviews?|movies?|animations?|commentary|aloud|song|`+
-			`monologue|take)\b`,
-	)
-	delayWord = rule(
-		"late|grace|deadline|before|after|delay|class|appointment|similarity|report takes|per hour|in advance|within",
-		`\b(?:late|grace|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|`+
-			`overlook\w*|report (?:takes|comes|appears)|every)\b`,
-	)
-	totalWord = rule(
-		"total|altogether|combin|together|all |set|whole|overall|sum|bundle|everything",
-		`\b(?:in total|total|altogether|combined|(?:all|both)(?: the| your| of)?(?: \w+)? (?:files|attachments|`+
-			`documents|photos|together|of (?:it|them))|together|for the set|the whole (?:set|bundle|lot|`+
-			`submission|package|thing|folder)|overall|in sum|in all|everything|whole submission|taken together|`+
-			`sum of)\b`,
+	totalWord = rule(`\b(?:in total|total|altogether|combined|(?:all|both)(?: the| your| of)?(?: \w+)? (?:files|attachments|` +
+		`documents|photos|together|of (?:it|them))|together|for the set|the whole (?:set|bundle|lot|` +
+		`submission|package|thing|folder)|overall|in sum|in all|everything|whole submission|taken together|` +
+		`sum of)\b`,
 	)
 )
 
@@ -257,10 +229,7 @@ func (r *reader) add(list []amount, kind string, s span, m []int, foreign bool) 
 	return append(list, a)
 }
 
-var ourNoun = rule(
-	"your|submit|write|essay|report|must|max|at most|limit",
-	`\b(?:your|submit|write|must|max(?:imum)?|at most|limit)\b`,
-)
+var ourNoun = rule(`\b(?:your|submit|write|must|max(?:imum)?|at most|limit)\b`)
 
 func (r *reader) addTime(list []amount, s span, m []int) []amount {
 	unit := func(g string) float64 {

@@ -5,56 +5,40 @@ import (
 )
 
 var (
-	attemptCount = rule(
-		"1|2|3|4|5|6|7|8|9|single|once|twice|as often|as many|any number|repeat|without limit&attempt|tries|submi|"+
-			"upload|send|sent|goes|try|shot|chance|hand|only|just|times",
-		`\b(?:(`+num+`|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|`+
-			`submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|`+
-			`attempt(?:ed)?)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(`+num+`) times)\b|`+
-			`as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|`+
-			`once)\b(?: shot)?(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|`+
-			`uploads)\W+(?:allowed\W+|possible\W+)?(`+num+`)\b)`,
+	attemptCount = rule(`\b(?:(` + num + `|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|` +
+		`submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|` +
+		`attempt(?:ed)?)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(` + num + `) times)\b|` +
+		`as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|` +
+		`once)\b(?: shot)?(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|` +
+		`uploads)\W+(?:allowed\W+|possible\W+)?(` + num + `)\b)`,
 	)
-	resubmit = rule(
-		"resubmi|re-submi|revis|again|correct|replac|redo|second version|new version",
-		`\b(?:resubmi\w*|re-submi\w*|(?:send|sent|submit|submitted|upload|uploaded|`+
-			`hand(?:ed)?)(?: \w+){0,3} again|revis\w+|corrected version|replac\w+|redo|`+
-			`redone)\b[^.;]{0,40}?\b(once|0*1 time|twice|(`+num+`) times)\b|\b(a single|an?|`+num+`) (?:resubmissions?|`+
-			`re-submissions?|revisions?|revised versions?|corrected versions?)\b|\b(once|0*1 time|twice|(`+num+`) times)\b[^.;]{0,30}\b(?:resubmi\w*|`+
-			`revis\w*|again)\b`,
+	resubmit = rule(`\b(?:resubmi\w*|re-submi\w*|(?:send|sent|submit|submitted|upload|uploaded|` +
+		`hand(?:ed)?)(?: \w+){0,3} again|revis\w+|corrected version|replac\w+|redo|` +
+		`redone)\b[^.;]{0,40}?\b(once|0*1 time|twice|(` + num + `) times)\b|\b(a single|an?|` + num + `) (?:resubmissions?|` +
+		`re-submissions?|revisions?|revised versions?|corrected versions?)\b|\b(once|0*1 time|twice|(` + num + `) times)\b[^.;]{0,30}\b(?:resubmi\w*|` +
+		`revis\w*|again)\b`,
 	)
-	unlimited = rule(
-		"unlimit|as often|as many|any number|without limit|no limit",
-		`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|no limit (?:on|`+
-			`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
+	unlimited = rule(`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|no limit (?:on|` +
+		`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
 	)
-	countsCue = rule(
-		"best|highest|better|top|strongest|latest|last|most recent|newest|first|earliest|average|mean|final&count|"+
-			"kept|keep|use|grade|mark|read|take|what|will|stand|goes|enter|win|matter|decide|record|average|score|"+
-			"look|is",
-		`\b(?:(best|highest|better|top|strongest)|(latest|last|most recent|newest|final)|(first|earliest)|`+
-			`(average|mean))\b(?: (?:attempt|one|try|score|mark|result|version|submission|upload|grade|of (?:them|`+
-			`these|all|the (?:\w+ )?(?:attempts|tries|marks|scores)))){0,3}[^.;,]{0,45}?\b(?:counts?|is kept|`+
-			`is used|is (?:graded|marked|read|taken|what counts|the one)|will (?:be (?:graded|marked|counted|`+
-			`taken|read|kept)|count)|stands|goes (?:into|in)|enters|wins|matters|decides|is recorded|`+
-			`are averaged)\b|\b(?:i|we)(?:'ll| will| only| always| shall)* (?:count|keep|take|mark|grade|read|`+
-			`record|use|look at)(?: only)?(?: the| your)? (?:(best|highest|better)|(latest|last|most recent|`+
-			`newest|final)|(first)|(average|mean))\b|\b(?:keep|count)(?:ing|s)? (?:the |your )(?:(best|highest|`+
-			`better)|(latest|last|most recent|newest)|(first)|(average|mean))\b|\b(?:all )?(?:attempts|tries|`+
-			`scores|marks) are (averaged)\b|\b(?:mark|grade|score) is (?:the |that of (?:the|your) )?(?:(best|`+
-			`highest|better)|(latest|last|most recent)|(first)|(average|mean))\b`,
+	countsCue = rule(`\b(?:(best|highest|better|top|strongest)|(latest|last|most recent|newest|final)|(first|earliest)|` +
+		`(average|mean))\b(?: (?:attempt|one|try|score|mark|result|version|submission|upload|grade|of (?:them|` +
+		`these|all|the (?:\w+ )?(?:attempts|tries|marks|scores)))){0,3}[^.;,]{0,45}?\b(?:counts?|is kept|` +
+		`is used|is (?:graded|marked|read|taken|what counts|the one)|will (?:be (?:graded|marked|counted|` +
+		`taken|read|kept)|count)|stands|goes (?:into|in)|enters|wins|matters|decides|is recorded|` +
+		`are averaged)\b|\b(?:i|we)(?:'ll| will| only| always| shall)* (?:count|keep|take|mark|grade|read|` +
+		`record|use|look at)(?: only)?(?: the| your)? (?:(best|highest|better)|(latest|last|most recent|` +
+		`newest|final)|(first)|(average|mean))\b|\b(?:keep|count)(?:ing|s)? (?:the |your )(?:(best|highest|` +
+		`better)|(latest|last|most recent|newest)|(first)|(average|mean))\b|\b(?:all )?(?:attempts|tries|` +
+		`scores|marks) are (averaged)\b|\b(?:mark|grade|score) is (?:the |that of (?:the|your) )?(?:(best|` +
+		`highest|better)|(latest|last|most recent)|(first)|(average|mean))\b`,
 	)
-	notAttempt = rule("draft|report|last year|late|quiz", `\b(?:last year|drafts? may)\b`)
-	untilDue   = rule(
-		"until|till|up to|before",
-		`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|same moment|`+
-			`it is due|then)\b`,
+	notAttempt = rule(`\b(?:last year|drafts? may)\b`)
+	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|same moment|` +
+		`it is due|then)\b`,
 	)
-	againWords = rule(
-		"resubmi|re-submi|replac|again|new version|as often|overwrit|swap|exchang|revis|change|update|repeat|"+
-			"improve|attempt|tries",
-		`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|`+
-			`revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|attempts?|tries)\b`,
+	againWords = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|` +
+		`revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|attempts?|tries)\b`,
 	)
 )
 
@@ -63,10 +47,10 @@ var onlyRead = []struct {
 	counts string
 	cue    pattern
 }{
-	{"latest", rule("last|latest|newest", `\b(?:watch|listen to|read|open|look at|mark|grade|see) (?:only )?the (?:last|latest|newest)\b`)},
-	{"latest", rule("last|latest|newest", `\bthe (?:last|latest|newest)(?: one| version)? (?:is|gets) (?:taken|read|marked|graded)\b`)},
-	{"best", rule("best|highest", `\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
-	{"mean", rule("mean|average", `\bwhat counts is the (?:mean|average)\b`)},
+	{"latest", rule(`\b(?:watch|listen to|read|open|look at|mark|grade|see) (?:only )?the (?:last|latest|newest)\b`)},
+	{"latest", rule(`\bthe (?:last|latest|newest)(?: one| version)? (?:is|gets) (?:taken|read|marked|graded)\b`)},
+	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
+	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
 }
 
 func (r *reader) attempts() {
@@ -164,14 +148,8 @@ func (r *reader) attempts() {
 }
 
 var (
-	resubmitNo = rule(
-		"no |not|n't|cannot",
-		`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`,
-	)
-	onlyOne = rule(
-		"only|single|just|one attempt|one submission|one try|once|exactly",
-		`\b(?:only|single|just|exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`,
-	)
+	resubmitNo = rule(`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
+	onlyOne    = rule(`\b(?:only|single|just|exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
 )
 
 func timesOf(word string) float64 {

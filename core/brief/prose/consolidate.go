@@ -7,10 +7,7 @@ import (
 	"strings"
 )
 
-var eachFile = rule(
-	"each|per |every|single|no file|any file|any one|individual",
-	`\b(?:each|per|every|no (?:single )?file|any (?:one |single )?file|individual)\b[^.;,]{0,40}$`,
-)
+var eachFile = rule(`\b(?:each|per|every|no (?:single )?file|any (?:one |single )?file|individual)\b[^.;,]{0,40}$`)
 
 // clauseAround is the part of a sentence between commas that holds a stretch.
 func clauseAround(plain string, s span, from, to int) string {

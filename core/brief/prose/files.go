@@ -11,29 +11,20 @@ var (
 		`data |text |sound |clear |sharp |good |original |individual |scanned |colour |landscape |labelled |` +
 		`own )*(?:pdf )?(?:files?|documents?|photos?|photographs?|images?|pictures?|pdfs?|attachments?|` +
 		`recordings?|boards?|scans?|videos?|clips?|screenshots?|zips?|zip files?|zip archives?)`
-	fileAmount = rule(
-		"1|2|3|4|5|6|7|8|9|single&file|doc|photo|image|pic|pdf|attach|record|board|scan|video|clip|screen|zip",
-		`\b(?:(`+num+`) ?(-|to|or|and) ?)?(single|0*1 single|`+num+`)(?: or more)? (`+fileNoun+`)\b(?:\s*(?:per|`+
-			`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
+	fileAmount = rule(`\b(?:(` + num + `) ?(-|to|or|and) ?)?(single|0*1 single|` + num + `)(?: or more)? (` + fileNoun + `)\b(?:\s*(?:per|` +
+		`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
 	)
-	notFiles = rule(
-		"last|of the|read|mb|page|lecture|example|sample|model|similar|may be checked",
-		`\b(?:last year|may be checked|for example)\b`,
+	notFiles = rule(`\b(?:last year|may be checked|for example)\b`)
+	sumWord  = rule(`\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|` +
+		`carry|for|earns?(?: you)?|gives?(?: you)?|brings?|makes?|marked (?:out of|on)|graded (?:out of|on)|` +
+		`of (?:the|a total of|all)(?: \w+)?|there are|the full|full marks?(?: are| is|:)?|` +
+		`points?(?: possible)?:|marks?:|scored? (?:out of|on)|you can (?:get|earn|score|collect)|up to|in all|` +
+		`altogether|this is an?|an?) ?)?(` + num + `)[- ]?(points?|marks?|pts?)\b( (?:in total|altogether|in all|` +
+		`overall|total|are available|available|possible|are at stake|at stake|maximum|to be had|to be won|` +
+		`to gain))?`,
 	)
-	sumWord = rule(
-		"1|2|3|4|5|6|7|8|9&point|mark|pt",
-		`\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|`+
-			`carry|for|earns?(?: you)?|gives?(?: you)?|brings?|makes?|marked (?:out of|on)|graded (?:out of|on)|`+
-			`of (?:the|a total of|all)(?: \w+)?|there are|the full|full marks?(?: are| is|:)?|`+
-			`points?(?: possible)?:|marks?:|scored? (?:out of|on)|you can (?:get|earn|score|collect)|up to|in all|`+
-			`altogether|this is an?|an?) ?)?(`+num+`)[- ]?(points?|marks?|pts?)\b( (?:in total|altogether|in all|`+
-			`overall|total|are available|available|possible|are at stake|at stake|maximum|to be had|to be won|`+
-			`to gain))?`,
-	)
-	outOf = rule(
-		"out of|/",
-		`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|`+
-			`on a scale (?:of|to)|from 0 to|/) ?(`+num+`)\b`,
+	outOf = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
+		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
 	)
 	partOf = regexpOf(
 		`^[^.;,]{0,6}(?:for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|` +
@@ -164,20 +155,20 @@ func (r *reader) countOf(noun string, not span) float64 {
 // wholeSums are the ways to say what the whole is worth: as a label with its value, as what the parts make together, as
 // that of which something is lost or given.
 var wholeSums = []pattern{
-	rule("mark|point", `(?:^|\n)\W*(?:max(?:imum|\.)? )?(?:points?|marks?)(?: obtainable| possible| available)?`+
-		`\W*[:\t ]\s*(?:max(?:imum|\.)? )?(`+num+`)(?: points?| marks?)?\b`),
-	rule("max", `\bmax(?:imum|\.)? (?:marks?|points?)\W{1,4}(`+num+`)\b`),
-	rule("total", `\btotal(?: is| of|:)?\s+(`+num+`)(?: points?| marks?)?\b`),
-	rule("in all|in total|altogether|all told|together", `\b(`+num+`)(?: points?| marks?)?,? (?:in all|in total|altogether|all told)\b`),
-	rule("mak|add up|come to", `\b(?:makes?|adds? up to|comes? to) (`+num+`)(?: points?| marks?)?\b`),
-	rule("of", `\bof (?:the|its|these|all|your) (`+num+`) (?:points?|marks?)\b`),
-	rule("out of", `\bout of (`+num+`)\b`),
-	rule("the", `\b(?:the|so) (`+num+`) (?:points?|marks?)\b`),
+	rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?(?:points?|marks?)(?: obtainable| possible| available)?` +
+		`\W*[:\t ]\s*(?:max(?:imum|\.)? )?(` + num + `)(?: points?| marks?)?\b`),
+	rule(`\bmax(?:imum|\.)? (?:marks?|points?)\W{1,4}(` + num + `)\b`),
+	rule(`\btotal(?: is| of|:)?\s+(` + num + `)(?: points?| marks?)?\b`),
+	rule(`\b(` + num + `)(?: points?| marks?)?,? (?:in all|in total|altogether|all told)\b`),
+	rule(`\b(?:makes?|adds? up to|comes? to) (` + num + `)(?: points?| marks?)?\b`),
+	rule(`\bof (?:the|its|these|all|your) (` + num + `) (?:points?|marks?)\b`),
+	rule(`\bout of (` + num + `)\b`),
+	rule(`\b(?:the|so) (` + num + `) (?:points?|marks?)\b`),
 }
 
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|days?|hours?|[.:]\d)`)
-	markWord  = rule("mark|point|grade|score|out of|pts|total", `\b(?:marks?|marked|points?|pts|grades?|graded|scores?|out of|total)\b`)
+	markWord  = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|out of|total)\b`)
 )
 
 // around is a sentence with the one before it.
@@ -282,5 +273,5 @@ var (
 		`(?:\b(?:question|part|task|section|criterion|map|content|language|style|structure|method|` +
 			`presentation) ?\w*\s*[:(=-]\s*|\()$`,
 	)
-	styleWord = rule("spac|font|type", `\b(?:spac\w+|font|typeface)\b`)
+	styleWord = rule(`\b(?:spac\w+|font|typeface)\b`)
 )

@@ -93,11 +93,9 @@ func (t *text) formAt(i int) (name string, next int) {
 }
 
 // typed is text that is entered into a page.
-var typed = rule(
-	"box|field|window|text area|online text",
-	`\b(?:(?:type|typed|write|written|paste|pasted|enter|entered)[^.;,]{0,35} (?:in|into|`+
-		`in to) the (?:\w+ )?(?:box|field|window|text area|text box|form)|text box|text field|online text|`+
-		`text window)\b`,
+var typed = rule(`\b(?:(?:type|typed|write|written|paste|pasted|enter|entered)[^.;,]{0,35} (?:in|into|` +
+	`in to) the (?:\w+ )?(?:box|field|window|text area|text box|form)|text box|text field|online text|` +
+	`text window)\b`,
 )
 
 // formsIn are the forms named in a sentence; tokens is where its tokens begin.
@@ -149,10 +147,8 @@ var (
 			`send|i|we|accept|take|prefer|over|to|second|first|choice|also take|equally|just as well|by|of|` +
 			`grudgingly|tolerated|exported|saved|please|put|them)*$`,
 	)
-	linkOK = rule(
-		"link|address|url",
-		`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|`+
-			`post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`,
+	linkOK = rule(`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|` +
+		`post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`,
 	)
 )
 
@@ -258,10 +254,7 @@ func (r *reader) notForm(f form) bool {
 	return false
 }
 
-var handout = rule(
-	"handout|template|provided|given|reader|brief|example|attached|instructions|rubric|download|find",
-	`\b(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|download)\b[^.;,]{0,40}$`,
-)
+var handout = rule(`\b(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|download)\b[^.;,]{0,40}$`)
 
 // formThing is what a form is said of: the noun before "as PDF" or "must be a PDF", or the one behind.
 func (r *reader) formThing(f form) string {
@@ -303,8 +296,6 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 	return f.thing == g[0].thing
 }
 
-var alsoForm = rule(
-	"also|too|accept|fine|well|prefer|only|either|ok|if |alternativ|possible|take|welcome",
-	`\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|`+
-		`welcome|if need)\b`,
+var alsoForm = rule(`\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|` +
+	`welcome|if need)\b`,
 )

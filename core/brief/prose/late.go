@@ -83,47 +83,27 @@ func (r *reader) late() {
 }
 
 var (
-	capWords = rule(
-		"most|max|never|cap|weekend|below|total|saturday",
-		`\b(?:saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`,
-	)
-	elsewhere = rule(
-		"last year|last term|last semester|other course",
-		`\b(?:last (?:year|term|semester)|other courses?)\b`,
-	)
+	capWords  = rule(`\b(?:saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
+	elsewhere = rule(`\b(?:last (?:year|term|semester)|other courses?)\b`)
 )
 
 func capSentence(s string) bool { return capWords.in(s) }
 
 var (
-	lateWord = rule(
-		"late|after|past|overdue|delay|behind|miss",
-		`\b(?:late|later|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|`+
-			`that)|miss(?:es|ed|ing)?)\b`,
+	lateWord = rule(`\b(?:late|later|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
+		`that)|miss(?:es|ed|ing)?)\b`,
 	)
-	lossCue = rule(
-		"los|off|deduct|minus|penal|cost|reduc|less|knock|subtract|dock|tak|fine|credit|only|drop|down|forfeit|-|"+
-			"get|receiv|earn|count|worth|charge|shav",
-		`\b(?:los(?:e|es|t|ing)|off|deduct\w*|minus|penal\w*|costs?|reduc\w*|less|knock\w*|subtract\w*|dock\w*|`+
-			`tak(?:e|en|es)|fined?|credit|drop\w*|down|forfeit\w*|gets?|receives?|earns?|counts?|worth|charged?|`+
-			`shav\w*)\b|-\s*\d`,
+	lossCue = rule(`\b(?:los(?:e|es|t|ing)|off|deduct\w*|minus|penal\w*|costs?|reduc\w*|less|knock\w*|subtract\w*|dock\w*|` +
+		`tak(?:e|en|es)|fined?|credit|drop\w*|down|forfeit\w*|gets?|receives?|earns?|counts?|worth|charged?|` +
+		`shav\w*)\b|-\s*\d`,
 	)
-	capOnly  = rule("cap|most", `\bcapped at\b`)
-	worthCue = rule(
-		"worth|out of|total|counts for|similar|match|overlap",
-		`\b(?:worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`,
-	)
-	ofTotal = rule("of the|of all", `\bof (?:the|all)(?: possible| available| total| full)?\s*$`)
+	capOnly  = rule(`\bcapped at\b`)
+	worthCue = rule(`\b(?:worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
+	ofTotal  = rule(`\bof (?:the|all)(?: possible| available| total| full)?\s*$`)
 )
 
 var (
-	noMore = rule(
-		"no|n't|refus|reject|zero|clos",
-		`\b(?:not|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`,
-	)
-	acceptLate = rule("late", `\b(?:late|lateness|delay(?:ed|s)?)\b`)
-	reportCue  = rule(
-		"report|feedback|mark",
-		`\b(?:similarity|report (?:is|will|comes|takes)|feedback|marks? (?:is|are|will))\b`,
-	)
+	noMore     = rule(`\b(?:not|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
+	acceptLate = rule(`\b(?:late|lateness|delay(?:ed|s)?)\b`)
+	reportCue  = rule(`\b(?:similarity|report (?:is|will|comes|takes)|feedback|marks? (?:is|are|will))\b`)
 )

@@ -8,143 +8,94 @@ import (
 )
 
 var (
-	lateCue = rule(
-		"forgiv|overlook|won't|don't|not |first day|second day|third day|from the|late|delay|overdue|past|after|"+
-			"per |each|every|a |an |any|another|penal|deduct|deadline|grace|behind|punctual|miss|hard deadline|"+
-			"strict|tardy|not in by&late|delay|overdue|past|after|day|hour|24|penal|deduct|deadline|grace|behind|"+
-			"punctual|forgiv|overlook|miss|hard|strict|tardy|count|mind|punish",
-		`\b(?:late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due)|`+
-			`after (?:the |that|this|it|due|which)|(?:per|each|every|a|an|another|any)(?: \w+){0,2} (?:day|hour|`+
-			`24 hours)|penal\w*|deduct\w*|hard deadline|grace|punctual\w*|miss(?:es|ed|ing)? the|strict|deadline|`+
-			`not in by|from the \w+ day|(?:first|second|third) day[^.;]{0,15}\d|forgiv\w*|overlook\w*|(?:won't|`+
-			`don't|do not|will not) (?:count|penali[sz]e|mind|punish))\b`,
+	lateCue = rule(`\b(?:late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due)|` +
+		`after (?:the |that|this|it|due|which)|(?:per|each|every|a|an|another|any)(?: \w+){0,2} (?:day|hour|` +
+		`24 hours)|penal\w*|deduct\w*|hard deadline|grace|punctual\w*|miss(?:es|ed|ing)? the|strict|deadline|` +
+		`not in by|from the \w+ day|(?:first|second|third) day[^.;]{0,15}\d|forgiv\w*|overlook\w*|(?:won't|` +
+		`don't|do not|will not) (?:count|penali[sz]e|mind|punish))\b`,
 	)
-	price = rule(
-		"%|percent|per cent|point|mark|credit",
-		`(`+num+`|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b)`,
+	price    = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b)`)
+	fraction = rule(`\b(half|0*1 half|(?:a|0*1) (?:tenth|quarter|third|fifth)) (?:of )?(?:the |your |its |all |available |` +
+		`possible |earned )*(?:credit|marks?|points?|grade|score|value|worth|what)\b`,
 	)
-	fraction = rule(
-		"half|tenth|quarter|third|fifth",
-		`\b(half|0*1 half|(?:a|0*1) (?:tenth|quarter|third|fifth)) (?:of )?(?:the |your |its |all |available |`+
-			`possible |earned )*(?:credit|marks?|points?|grade|score|value|worth|what)\b`,
+	perCue = rule(`\b(?:per|each|every|for each|for every|a|an|any)(?: (?:additional|further|extra|started|begun|commenced|` +
+		`late|full|whole|single|calendar|other))*( working| business| school| week)? ?(?:(` + num + `)[- ])?(day|weekday|` +
+		`24[- ]hours?|24 ?h|hours?|h|weeks?|minutes?)\b|/ ?(day|h|hour)\b|\b(daily|hourly)\b`,
 	)
-	perCue = rule(
-		"day|hour|24|week|h",
-		`\b(?:per|each|every|for each|for every|a|an|any)(?: (?:additional|further|extra|started|begun|commenced|`+
-			`late|full|whole|single|calendar|other))*( working| business| school| week)? ?(?:(`+num+`)[- ])?(day|weekday|`+
-			`24[- ]hours?|24 ?h|hours?|h|weeks?|minutes?)\b|/ ?(day|h|hour)\b|\b(daily|hourly)\b`,
+	workingDay = rule(`\b(?:working|business|school|week) ?days?\b|\b(?:weekends?|saturdays? (?:and|` +
+		`or) sundays?)\b[^.;]{0,40}\b(?:not|\w+n't|free|excluded|skipped|ignored|aside|apart|no)\b|` +
+		`\b(?:not counting|excluding|except|without|no|free|skip|ignoring)\b[^.;]{0,25}\b(?:weekends?|` +
+		`saturdays? (?:and|or) sundays?)\b|\bdon't count (?:the )?weekends?\b`,
 	)
-	workingDay = rule(
-		"work|business|school|week|saturday",
-		`\b(?:working|business|school|week) ?days?\b|\b(?:weekends?|saturdays? (?:and|`+
-			`or) sundays?)\b[^.;]{0,40}\b(?:not|\w+n't|free|excluded|skipped|ignored|aside|apart|no)\b|`+
-			`\b(?:not counting|excluding|except|without|no|free|skip|ignoring)\b[^.;]{0,25}\b(?:weekends?|`+
-			`saturdays? (?:and|or) sundays?)\b|\bdon't count (?:the )?weekends?\b`,
-	)
-	capCue = rule(
-		"most|max|more|over|cap|total|ceiling|limit|up to|exceed|beyond|stop|further",
-		`(?:\b(?:at most|at the most|max(?:imum)?\.?(?: of| deduction(?: of| is)?| penalty(?: of| is)?)?|`+
-			`no more than|never more than|not more than|never (?:over|exceeds?|above)|not exceed(?:ing)?|`+
-			`up to(?: a (?:total|maximum) of| a total)?|capped at|cap(?: of| is| at)?|ceiling(?: of| is| at)?|`+
-			`limit(?:ed)? (?:of|to|is|at)|stops? at|total of|but not over|(?:goes|go|going|get|`+
-			`gets) (?:no further|no higher) than|beyond)\s*)$`,
+	capCue = rule(`(?:\b(?:at most|at the most|max(?:imum)?\.?(?: of| deduction(?: of| is)?| penalty(?: of| is)?)?|` +
+		`no more than|never more than|not more than|never (?:over|exceeds?|above)|not exceed(?:ing)?|` +
+		`up to(?: a (?:total|maximum) of| a total)?|capped at|cap(?: of| is| at)?|ceiling(?: of| is| at)?|` +
+		`limit(?:ed)? (?:of|to|is|at)|stops? at|total of|but not over|(?:goes|go|going|get|` +
+		`gets) (?:no further|no higher) than|beyond)\s*)$`,
 	)
 	// A most without a unit is in that of the price.
-	bareCap = rule(
-		"never|not|max|most|tops|until|subject",
-		`\b(?:(?:never|not) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(`+num+`)\b`,
+	bareCap  = rule(`\b(?:(?:never|not) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(` + num + `)\b`)
+	capAfter = rule(`^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|cap|limit|maximum|` +
+		`ceiling)|tops|cap)\b`,
 	)
-	capAfter = rule(
-		"most|max|total|cap|altogether|ceiling",
-		`^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|cap|limit|maximum|`+
-			`ceiling)|tops|cap)\b`,
+	floorCue = rule(`\b(?:never|not|no|cannot|can't|won't)\b[^.;]{0,40}\b(?:below|under|less than|fewer than|lower than|` +
+		`beneath)\s*(` + num + `)(?: (?:points?|marks?))?\b|\b(?:at least|a minimum of|keeps? at least)\s*(` + num + `) (?:points?|` +
+		`marks?)\b[^.;]{0,30}\b(?:remain|stay|left|keep|kept|safe|sure)\b`,
 	)
-	floorCue = rule(
-		"below|under|less|fewer|least|keep|remain",
-		`\b(?:never|not|no|cannot|can't|won't)\b[^.;]{0,40}\b(?:below|under|less than|fewer than|lower than|`+
-			`beneath)\s*(`+num+`)(?: (?:points?|marks?))?\b|\b(?:at least|a minimum of|keeps? at least)\s*(`+num+`) (?:points?|`+
-			`marks?)\b[^.;]{0,30}\b(?:remain|stay|left|keep|kept|safe|sure)\b`,
+	earnedCue = rule(`\b(?:of|from|off) (?:what|whatever|the|your|its|that)\b[^.;,]{0,45}\b(?:earned|earns?|would|awarded|` +
+		`achieved?|got|given|received?|scored|reached|gained|obtained)\b|\b(?:of|from|off) your (?:own |` +
+		`final |actual )?(?:mark|grade|score|result|points)\b|\bearned (?:mark|marks|points|score)\b`,
 	)
-	earnedCue = rule(
-		"earn|would|award|achiev|got|given|receiv|scor|your mark|your grade|your score|reach|gain|obtain",
-		`\b(?:of|from|off) (?:what|whatever|the|your|its|that)\b[^.;,]{0,45}\b(?:earned|earns?|would|awarded|`+
-			`achieved?|got|given|received?|scored|reached|gained|obtained)\b|\b(?:of|from|off) your (?:own |`+
-			`final |actual )?(?:mark|grade|score|result|points)\b|\bearned (?:mark|marks|points|score)\b`,
-	)
-	noneCue = rule(
-		"late|hard|after|nothing|deadline|zero|no |past|door",
-		`\b(?:no late (?:work|submissions?|papers?|entries|hand-?ins?|files?|uploads?|days?|homework|assignments?|`+
-			`reports?|solutions?)|(?:late|overdue|belated|anything (?:late|later|after)|everything after|`+
-			`work (?:that (?:is|arrives|comes) )?late|whatever (?:comes|arrives))\b[^.;]{0,50}\b(?:not|never|`+
-			`no longer|cannot|won't|isn't|aren't|\w+n't|un(?:marked|read|graded))\b[^.;]{0,30}|(?:late|overdue|`+
-			`anything (?:later|after)|whatever (?:comes|arrives))\b[^.;]{0,45}\b(?:zero|0|nothing|no (?:credit|`+
-			`points|marks|mark)|nil|rejected|refused|ignored|discarded|unmarked|unread|returned unread|fails?|`+
-			`bin)\b|(?:not|\w+n't|never|cannot) (?:be )?(?:accept|take|mark|read|grade|consider|look at)(?:ed|en|`+
-			`s)?(?: any| your| anything| work)*(?: that is| that comes| which is)? (?:late|overdue|belated)\b|`+
-			`after (?:that|the deadline|this|then|it|which|the due time)\b[^.;]{0,30}\b(?:nothing|no (?:work|`+
-			`submissions?|files?|one|more)|not|never|won't)\b|hard deadline|deadline is (?:hard|absolute|`+
-			`strict and final|final and strict)|(?:nothing|no (?:work|submissions?|files?|uploads?|`+
-			`papers?))\b[^.;]{0,40}\b(?:after (?:that|the deadline|this|it|then|which|the due|due)|past (?:the|`+
-			`that|it)|late)\b|(?:not|never|\w+n't|no longer)\b[^.;]{0,40}\bafter (?:that|the deadline|this|it|`+
-			`then|the due|due)\b|(?:miss(?:es|ed|ing)? (?:it|the deadline))\b[^.;]{0,40}\b(?:zero|nothing|`+
-			`no (?:credit|points|marks)|fail)\b|no (?:credit|points|marks) (?:for|is given for|if) (?:\w+ )?late|`+
-			`late(?:ness)? (?:is|means|equals|gets|earns|counts|=) (?:a |as )?(?:zero|0|nothing|no credit))\b`,
+	noneCue = rule(`\b(?:no late (?:work|submissions?|papers?|entries|hand-?ins?|files?|uploads?|days?|homework|assignments?|` +
+		`reports?|solutions?)|(?:late|overdue|belated|anything (?:late|later|after)|everything after|` +
+		`work (?:that (?:is|arrives|comes) )?late|whatever (?:comes|arrives))\b[^.;]{0,50}\b(?:not|never|` +
+		`no longer|cannot|won't|isn't|aren't|\w+n't|un(?:marked|read|graded))\b[^.;]{0,30}|(?:late|overdue|` +
+		`anything (?:later|after)|whatever (?:comes|arrives))\b[^.;]{0,45}\b(?:zero|0|nothing|no (?:credit|` +
+		`points|marks|mark)|nil|rejected|refused|ignored|discarded|unmarked|unread|returned unread|fails?|` +
+		`bin)\b|(?:not|\w+n't|never|cannot) (?:be )?(?:accept|take|mark|read|grade|consider|look at)(?:ed|en|` +
+		`s)?(?: any| your| anything| work)*(?: that is| that comes| which is)? (?:late|overdue|belated)\b|` +
+		`after (?:that|the deadline|this|then|it|which|the due time)\b[^.;]{0,30}\b(?:nothing|no (?:work|` +
+		`submissions?|files?|one|more)|not|never|won't)\b|hard deadline|deadline is (?:hard|absolute|` +
+		`strict and final|final and strict)|(?:nothing|no (?:work|submissions?|files?|uploads?|` +
+		`papers?))\b[^.;]{0,40}\b(?:after (?:that|the deadline|this|it|then|which|the due|due)|past (?:the|` +
+		`that|it)|late)\b|(?:not|never|\w+n't|no longer)\b[^.;]{0,40}\bafter (?:that|the deadline|this|it|` +
+		`then|the due|due)\b|(?:miss(?:es|ed|ing)? (?:it|the deadline))\b[^.;]{0,40}\b(?:zero|nothing|` +
+		`no (?:credit|points|marks)|fail)\b|no (?:credit|points|marks) (?:for|is given for|if) (?:\w+ )?late|` +
+		`late(?:ness)? (?:is|means|equals|gets|earns|counts|=) (?:a |as )?(?:zero|0|nothing|no credit))\b`,
 	)
 	limitCues = []pattern{
-		rule(
-			"late|after|past|follow|beyond|delay|overdue",
-			`\b(?:up to|until|till|for|within|no later than|at most|(?:not|no) (?:more|longer) than|as much as|`+
-				`max(?:imum)?\.?(?: of)?|less than|in the)(?: another| a further| the)? `+duration+`(?: \w+)? (?:late|`+
-				`after|past|following|beyond|delay|of delay|of lateness|overdue)\b`,
+		rule(`\b(?:up to|until|till|for|within|no later than|at most|(?:not|no) (?:more|longer) than|as much as|` +
+			`max(?:imum)?\.?(?: of)?|less than|in the)(?: another| a further| the)? ` + duration + `(?: \w+)? (?:late|` +
+			`after|past|following|beyond|delay|of delay|of lateness|overdue)\b`,
 		),
-		rule(
-			"lock|clos|shut|end|taken|accept|site|offline|take|limit",
-			duration+` (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b(?:locks?|locked|clos\w+|`+
-				`shuts?|ends?|offline|over|limit)\b`,
+		rule(duration + ` (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b(?:locks?|locked|clos\w+|` +
+			`shuts?|ends?|offline|over|limit)\b`,
 		),
-		rule(
-			"lock|clos|shut|end|offline|limit|taken|accept",
-			`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|limit|accept\w*|taken?)\b[^.;]{0,40}?`+duration+` (?:after|past|`+
-				`later|afterwards|following|beyond)\b`,
+		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|limit|accept\w*|taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
+			`later|afterwards|following|beyond)\b`,
 		),
-		rule(
-			"up to|max|most|longer|for ",
-			`\b(?:up to|for(?: up to| at most| a maximum of)?|max(?:imum)?\.?(?: of)?|at most|a maximum of|(?:no|`+
-				`not) (?:more|longer) than) `+duration,
+		rule(`\b(?:up to|for(?: up to| at most| a maximum of)?|max(?:imum)?\.?(?: of)?|at most|a maximum of|(?:no|` +
+			`not) (?:more|longer) than) ` + duration,
 		),
 	}
-	limitRefusal = rule(
-		"after|more|beyond|over|past|later|from|once",
-		`\b(?:after|more than|beyond|over|past|later than|once)(?: the| that| those| these| a delay of| a further)? `+duration,
+	limitRefusal = rule(`\b(?:after|more than|beyond|over|past|later than|once)(?: the| that| those| these| a delay of| a further)? ` + duration)
+	refusedLate  = rule(`\b(?:not|zero|no (?:credit|points|marks|mark|longer|more|submissions?|late|work)|nothing|refused?|` +
+		`rejected|closed|closes|0|\w+n't|locks?|locked|shuts?|shut|gone|worthless|unmarked|it is over|fails?)\b`,
 	)
-	refusedLate = rule(
-		"not|zero|no |nothing|refus|clos|0|reject|n't|lock|shut|gone|over|worth|un",
-		`\b(?:not|zero|no (?:credit|points|marks|mark|longer|more|submissions?|late|work)|nothing|refused?|`+
-			`rejected|closed|closes|0|\w+n't|locks?|locked|shuts?|shut|gone|worthless|unmarked|it is over|fails?)\b`,
+	fromDay = rule(`\b(?:from|as of|on) the (\w+) day(?: on(?:wards?)?| after| late)?\b`)
+	sameDay = rule(`\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|` +
+		`until midnight of the same day|on the same day only)\b`,
 	)
-	fromDay = rule("day", `\b(?:from|as of|on) the (\w+) day(?: on(?:wards?)?| after| late)?\b`)
-	sameDay = rule(
-		"same day",
-		`\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|`+
-			`until midnight of the same day|on the same day only)\b`,
+	thereafter = rule(`\b(?:if (?:it is |any )?later|after that|afterwards|after this|thereafter|anything (?:later|more|longer|` +
+		`beyond)|beyond that|later than that|from then on|then on|after which|later work|longer delays?|` +
+		`any later|beyond|more than that)\b`,
 	)
-	thereafter = rule(
-		"after|then|later|beyond|longer|more|from",
-		`\b(?:if (?:it is |any )?later|after that|afterwards|after this|thereafter|anything (?:later|more|longer|`+
-			`beyond)|beyond that|later than that|from then on|then on|after which|later work|longer delays?|`+
-			`any later|beyond|more than that)\b`,
+	upperBound = rule(`\b(?:(?:within|up to|under|less than|until|in|for|during|not more than|no more than|at most|` +
+		`below)(?: the)?(?: first| next| following)?|the first|first|the next|next|a further|another) ` + duration + `|\b(first|second|` +
+		`third|fourth|fifth|next|same)(?: (?:started|full|whole|calendar))? (day|hour|week)\b|\b(?:on )?(day|` +
+		`hour) (\d+)\b|\b` + duration + ` (?:late|of delay|too late)\b`,
 	)
-	upperBound = rule(
-		"late|delay|first|within|up to|under|less|in the|until|by|for|next|second|third|same|further|day",
-		`\b(?:(?:within|up to|under|less than|until|in|for|during|not more than|no more than|at most|`+
-			`below)(?: the)?(?: first| next| following)?|the first|first|the next|next|a further|another) `+duration+`|\b(first|second|`+
-			`third|fourth|fifth|next|same)(?: (?:started|full|whole|calendar))? (day|hour|week)\b|\b(?:on )?(day|`+
-			`hour) (\d+)\b|\b`+duration+` (?:late|of delay|too late)\b`,
-	)
-	lowerBound = rule(
-		"after|more|over|beyond|from|past|longer",
-		`\b(?:after|more than|over|beyond|from|past|longer than)(?: the first| the)? `+duration,
-	)
+	lowerBound = rule(`\b(?:after|more than|over|beyond|from|past|longer than)(?: the first| the)? ` + duration)
 )
 
 // minutesOf reads a duration from two groups of a match.

@@ -20,10 +20,10 @@ func (r *reader) graceIn(s span) (span, int) {
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
-	rule("after", `\bafter `+duration+`,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|look at)\b`),
-	rule("after", `\bafter `+duration+`,? (?:we|i) (?:mark|count|grade) it (?:as )?(?:zero|0)\b`),
-	rule("beyond", `\bbeyond `+duration+`,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
-	rule("up to", `\bup to `+duration+`,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
+	rule(`\bafter ` + duration + `,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|look at)\b`),
+	rule(`\bafter ` + duration + `,? (?:we|i) (?:mark|count|grade) it (?:as )?(?:zero|0)\b`),
+	rule(`\bbeyond ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
+	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
 }
 
 // limit is up to how late work is taken.
@@ -100,50 +100,43 @@ func (r *reader) closings(limits []limit) {
 // noneCues are ways to say that late work gets nothing, by who or what comes late.
 var noneCues = []pattern{
 	noneCue,
-	rule("late", `\b(?:neither|no)(?: \w+){0,2} (?:is|are) (?:accepted|taken|marked|read) late\b`),
-	rule("late", `\blate(?:r)? (?:\w+ ){1,2}(?:is|are) (?:not|never) (?:\w+ )?(?:marked|read|accepted|taken|graded)\b`),
-	rule("late", `\b(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?\b[^.;]{0,40}\b(?:no (?:points|marks|credit)|`+
+	rule(`\b(?:neither|no)(?: \w+){0,2} (?:is|are) (?:accepted|taken|marked|read) late\b`),
+	rule(`\blate(?:r)? (?:\w+ ){1,2}(?:is|are) (?:not|never) (?:\w+ )?(?:marked|read|accepted|taken|graded)\b`),
+	rule(`\b(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?\b[^.;]{0,40}\b(?:no (?:points|marks|credit)|` +
 		`zero|nothing|0)\b`),
-	rule("late", `\blate(?:r)? \w+ (?:get|gets|receive|receives|score|scores|earn|earns) (?:no (?:points|marks|credit)|zero|`+
+	rule(`\blate(?:r)? \w+ (?:get|gets|receive|receives|score|scores|earn|earns) (?:no (?:points|marks|credit)|zero|` +
 		`nothing|0)\b`),
-	rule("after", `\bafter the (?:deadline|due (?:date|time))\b[^.;]{0,20}\b(?:get|receive|score|earn)s? (?:zero|nothing|0|`+
+	rule(`\bafter the (?:deadline|due (?:date|time))\b[^.;]{0,20}\b(?:get|receive|score|earn)s? (?:zero|nothing|0|` +
 		`no (?:points|marks|credit))\b`),
 }
 
 // graceCues are ways to say how late work may be without any harm.
 var graceCues = []pattern{
-	rule("grace", duration+`[^.;\w]{0,3}grace\b`),
-	rule("in hand", duration+` in hand\b`),
-	rule("without", duration[:len(duration)-2]+`(?: more)?(?: minutes?| hours?)? without (?:any )?(?:penalty|deduction|loss)\b`),
-	rule("clock", `\bup to `+duration+` (?:i|we) (?:do not|don't) look at the clock\b`),
-	rule("grace", `\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? `+duration),
-	rule("grace", duration+`(?: long)?(?: of)? grace\b`),
-	rule("grace", `\b(?:within|there is|there's|have|of|for) `+duration+`[^.;]{0,25}\bgrace\b`),
+	rule(duration + `[^.;\w]{0,3}grace\b`),
+	rule(duration + ` in hand\b`),
+	rule(duration[:len(duration)-2] + `(?: more)?(?: minutes?| hours?)? without (?:any )?(?:penalty|deduction|loss)\b`),
+	rule(`\bup to ` + duration + ` (?:i|we) (?:do not|don't) look at the clock\b`),
+	rule(`\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? ` + duration),
+	rule(duration + `(?: long)?(?: of)? grace\b`),
+	rule(`\b(?:within|there is|there's|have|of|for) ` + duration + `[^.;]{0,25}\bgrace\b`),
 	harmless,
-	rule(
-		"overlook|forgiv|toler|allow|blind|leeway|slack|ignore",
-		`\b(?:we|i|you)(?:'ll|'re| will| are)? (?:overlook|forgive|tolerate|ignore|allow(?:ed)?|`+
-			`turn a blind eye (?:to|for)|get|have)(?: you| delays? of| up to| about)* `+duration+`(?: of)?(?: (?:leeway|`+
-			`slack|delay|lateness|grace|late))?`,
+	rule(`\b(?:we|i|you)(?:'ll|'re| will| are)? (?:overlook|forgive|tolerate|ignore|allow(?:ed)?|` +
+		`turn a blind eye (?:to|for)|get|have)(?: you| delays? of| up to| about)* ` + duration + `(?: of)?(?: (?:leeway|` +
+		`slack|delay|lateness|grace|late))?`,
 	),
-	rule(
-		"count|penal|punish|mind|notice|charge|hold",
-		`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? (?:counts?|penali[sz]es?|`+
-			`punish(?:es)?|minds?|notices?|charges? for|holds?)(?: the| your| a| an| any)*(?: first|`+
-			` delays? of| delay of)? `+duration,
+	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? (?:counts?|penali[sz]es?|` +
+		`punish(?:es)?|minds?|notices?|charges? for|holds?)(?: the| your| a| an| any)*(?: first|` +
+		` delays? of| delay of)? ` + duration,
 	),
 }
 
 // harmless says that so long a delay costs nothing.
-var harmless = rule(
-	"overlook|forgiv|toler|ignor|fine|free|count|harm|penal|nothing|without|matter|blind|allow|hold|cost|"+
-		"charge|punish|notice|mind|slack|leeway|still on time|as punctual|in time",
-	`\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |`+
-		`delays? (?:of )?(?:under |up to |below )?)?`+duration+`(?: \w+){0,4}? (?:(?:is|are|will be|`+
-		`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?(?:overlooked|forgiven|tolerated|`+
-		`ignored|fine|free(?: of charge)?|unpunished|not (?:counted|penali[sz]ed|punished|held|charged|`+
-		`a problem)|without (?:penalty|deduction|loss|consequence|charge)|don't count|do not count|`+
-		`doesn't (?:count|matter|cost)|does not (?:count|cost)|no (?:harm|penalty|deduction)|`+
-		`costs? nothing|won't (?:count|cost|hurt|be)|counts? as (?:punctual|on time|in time)|`+
-		`(?:still )?(?:on|in) time)\b`,
+var harmless = rule(`\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |` +
+	`delays? (?:of )?(?:under |up to |below )?)?` + duration + `(?: \w+){0,4}? (?:(?:is|are|will be|` +
+	`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?(?:overlooked|forgiven|tolerated|` +
+	`ignored|fine|free(?: of charge)?|unpunished|not (?:counted|penali[sz]ed|punished|held|charged|` +
+	`a problem)|without (?:penalty|deduction|loss|consequence|charge)|don't count|do not count|` +
+	`doesn't (?:count|matter|cost)|does not (?:count|cost)|no (?:harm|penalty|deduction)|` +
+	`costs? nothing|won't (?:count|cost|hurt|be)|counts? as (?:punctual|on time|in time)|` +
+	`(?:still )?(?:on|in) time)\b`,
 )

@@ -7,10 +7,8 @@ import (
 )
 
 var (
-	nameCue = rule(
-		"name|call|title|label|rename|save",
-		`\b(?:file ?names?|(?:re)?name(?:d|s)?|call(?:ed)?|titled|label(?:led|ed)?|save(?:d)? (?:it |them |`+
-			`the file |your \w+ |each )?(?:as|under)|pattern|scheme|convention)\b`,
+	nameCue = rule(`\b(?:file ?names?|(?:re)?name(?:d|s)?|call(?:ed)?|titled|label(?:led|ed)?|save(?:d)? (?:it |them |` +
+		`the file |your \w+ |each )?(?:as|under)|pattern|scheme|convention)\b`,
 	)
 	fieldWord = `(?:last ?names?|surnames?|family ?names?|first ?names?|given ?names?|forenames?|initials|` +
 		`(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|exam|` +
@@ -22,17 +20,15 @@ var (
 		`slot)(?:[ _-]?(?:names?|letters?|numbers?))?|name of the (?:document|part|piece)|` +
 		`version(?:[ _-]?numbers?)?|draft ?number|attempt(?:[ _-]?number)?|` +
 		`(?:submission )?date(?: of submission)?|today's date|yyyy-?mm-?dd|yymmdd|ddmmyyyy|dd-mm-yyyy|ddmmyy)`
-	fields    = rule("", `\b`+fieldWord+`\b`)
+	fields    = rule(`\b` + fieldWord + `\b`)
 	extension = regexpOf(
 		`^\.(?:pdf|docx?|odt|txt|md|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|mov|xlsx?|pptx?|html?|rtf|heic)\b`,
 	)
-	example = rule(
-		"e.g|example|such as|so |like|for instance|i.e|thus|eg",
-		`(?:\b(?:e\.g\.?,?|eg,?|for example,?:?|for instance,?:?|such as|so,? for|like|thus|hence|`+
-			`so that would be|which gives|giving|an? .{0,20} would (?:send|be|call)|would be)|`+
-			`\bexample:?)\W*(?:\w+\W+){0,2}$`,
+	example = rule(`(?:\b(?:e\.g\.?,?|eg,?|for example,?:?|for instance,?:?|such as|so,? for|like|thus|hence|` +
+		`so that would be|which gives|giving|an? .{0,20} would (?:send|be|call)|would be)|` +
+		`\bexample:?)\W*(?:\w+\W+){0,2}$`,
 	)
-	badName = rule("not|n't|never|no ", `\b(?:not|\w+n't|never)(?: \w+){0,4}\W*$|\bno (?:\w+ )*$|\bnot \W*$`)
+	badName = rule(`\b(?:not|\w+n't|never)(?: \w+){0,4}\W*$|\bno (?:\w+ )*$|\bnot \W*$`)
 )
 
 // names finds patterns for file names: written out as a token, or told field by field.
@@ -87,7 +83,7 @@ func (r *reader) inCapitals(pattern string, t, s span) string {
 	return pattern
 }
 
-var callIt = rule("name|call|save", `\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
+var callIt = rule(`\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
 
 func (r *reader) addName(pattern string, at span) {
 	if slices.ContainsFunc(r.found, func(i Item) bool { return i.Kind == "name" && i.Value == pattern }) {

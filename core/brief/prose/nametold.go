@@ -6,15 +6,11 @@ import (
 )
 
 var (
-	separator = rule(
-		"underscore|hyphen|dash|dot|space|_|-|separat|join|full stop|period|nothing|together",
-		`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|`+
-			`without (?:spaces|separators?))\b|["'(]([_.-])["')]`,
+	separator = rule(`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|` +
+		`without (?:spaces|separators?))\b|["'(]([_.-])["')]`,
 	)
-	capitals = rule(
-		"capital|upper|caps|lower|small",
-		`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|`+
-			`small letters)\b`,
+	capitals = rule(`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|` +
+		`small letters)\b`,
 	)
 	literal = regexpOf(`\b[A-Z]{2,}[0-9]{1,4}\b|\b[A-Z][a-z]+[0-9]+\b`)
 	quoted  = regexpOf(`["']([A-Za-z0-9 ]{1,20})["']`)

@@ -5,30 +5,21 @@ import (
 )
 
 var (
-	reportYes = rule(
-		"similar|plagiar|overlap|match|copied|compar|text-match|other people|borrowed|sources",
-		`\b(?:similarity|plagiarism[- ](?:check|scan|software|detection|report|service|tool)\w*|(?:check|screen|`+
-			`scan|examin|run|test|compar|search|inspect|go|put|pass|look)\w*\b[^.;]{0,60}\b(?:plagiarism|`+
-			`overlap\w*|matching|matches|copied (?:text|passages)|borrowed (?:text|passages|sentences)|(?:other|`+
-			`published|earlier|known|existing|online) (?:texts?|sources?|papers|essays|work|students'? work))|`+
-			`text[- ]matching|overlap (?:check|report)|matching (?:software|service|report|check))\b`,
+	reportYes = rule(`\b(?:similarity|plagiarism[- ](?:check|scan|software|detection|report|service|tool)\w*|(?:check|screen|` +
+		`scan|examin|run|test|compar|search|inspect|go|put|pass|look)\w*\b[^.;]{0,60}\b(?:plagiarism|` +
+		`overlap\w*|matching|matches|copied (?:text|passages)|borrowed (?:text|passages|sentences)|(?:other|` +
+		`published|earlier|known|existing|online) (?:texts?|sources?|papers|essays|work|students'? work))|` +
+		`text[- ]matching|overlap (?:check|report)|matching (?:software|service|report|check))\b`,
 	)
-	reportNo = rule(
-		"no |not|n't|without|never|neither",
-		`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|`+
-			`screened|compared|matching|overlap)\b`,
+	reportNo = rule(`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|` +
+		`screened|compared|matching|overlap)\b`,
 	)
-	drafts = rule(
-		"draft|version|preview|trial|time|report",
-		`\b(?:(`+num+`|a single|an?|once|twice) (?:earlier |free |trial |preliminary |test |rough )?(drafts?|`+
-			`previews?|trial runs?|trial versions?|preliminary versions?|test runs?|report runs?)\b|(?:draft|`+
-			`preview|trial)s?[^.;]{0,40}\b(once|twice|(`+num+`) times)\b|`+
-			`\bcheck(?:ed)?[^.;]{0,30}drafts?[^.;]{0,20}\b(once|twice|(`+num+`) times))`,
+	drafts = rule(`\b(?:(` + num + `|a single|an?|once|twice) (?:earlier |free |trial |preliminary |test |rough )?(drafts?|` +
+		`previews?|trial runs?|trial versions?|preliminary versions?|test runs?|report runs?)\b|(?:draft|` +
+		`preview|trial)s?[^.;]{0,40}\b(once|twice|(` + num + `) times)\b|` +
+		`\bcheck(?:ed)?[^.;]{0,30}drafts?[^.;]{0,20}\b(once|twice|(` + num + `) times))`,
 	)
-	draftOK = rule(
-		"check|allow|may|can|report|run|permit|free|before|try|similar|see|upload|possible",
-		`\b(?:check\w*|allowed|may|can|report|run|permitted|free|try|similarity|see|possible|ok)\b`,
-	)
+	draftOK = rule(`\b(?:check\w*|allowed|may|can|report|run|permitted|free|try|similarity|see|possible|ok)\b`)
 )
 
 func (r *reader) report() {
@@ -85,5 +76,5 @@ func (r *reader) report() {
 
 var (
 	noDraft     = regexpOf(`\bno(?:t)? (?:\w+ )?$`)
-	reportWrong = rule("last year|last term", `\blast (?:year|term)\b`)
+	reportWrong = rule(`\blast (?:year|term)\b`)
 )

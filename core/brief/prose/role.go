@@ -19,44 +19,30 @@ const (
 
 // Cues before a time. Of several the nearest counts; what is weak counts only where nothing else does.
 var (
-	closesCue = rule(
-		"clos|lock|shut|hard|cut|absolut|final|offline|dark|away|disappear|switched|no|never|late|penalty|deduct|"+
-			"still|ultimate|gate|door|latest|end|accept|taken|take",
-		`\b(?:clos(?:e|es|ed|ing)(?: date| time)?|lock(?:s|ed|ing)?|shut(?:s|ting)?|hard (?:limit|stop|end|close)|`+
-			`cut-?off|absolute(?:ly)?(?: the)?(?: final| last| latest| deadline| end| limit)|(?:final|last|latest|`+
-			`ultimate) (?:cut|possible|call|chance|moment|limit|end|acceptance)|goes? (?:offline|dark|away|down)|`+
-			`disappears?|switched off|ends for good|(?:late|belated|delayed|overdue|penalt(?:y|ies)|deductions?|`+
-			`reduced|still|grudgingly)\b[^.;]{0,70}\b(?:until|till|up to|by|before|to|through))\b`,
+	closesCue = rule(`\b(?:clos(?:e|es|ed|ing)(?: date| time)?|lock(?:s|ed|ing)?|shut(?:s|ting)?|hard (?:limit|stop|end|close)|` +
+		`cut-?off|absolute(?:ly)?(?: the)?(?: final| last| latest| deadline| end| limit)|(?:final|last|latest|` +
+		`ultimate) (?:cut|possible|call|chance|moment|limit|end|acceptance)|goes? (?:offline|dark|away|down)|` +
+		`disappears?|switched off|ends for good|(?:late|belated|delayed|overdue|penalt(?:y|ies)|deductions?|` +
+		`reduced|still|grudgingly)\b[^.;]{0,70}\b(?:until|till|up to|by|before|to|through))\b`,
 	)
-	afterCue = rule(
-		"after|past|beyond|later",
-		`\b(?:nothing|no|not|never|nobody|none|cannot|can't|won't|don't|doesn't|isn't|refuse[sd]?|rejected?|zero|`+
-			`unmarked|unread|too late)\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`,
+	afterCue = rule(`\b(?:nothing|no|not|never|nobody|none|cannot|can't|won't|don't|doesn't|isn't|refuse[sd]?|rejected?|zero|` +
+		`unmarked|unread|too late)\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`,
 	)
-	afterPlain = rule("after|past|beyond|from|of", `\b(?:after|past|beyond|from|as of)(?: the)?\s*$`)
-	refusal    = rule(
-		"no|refus|reject|zero|ignor|lock|shut|clos|unmarked|discard|return|gone|late",
-		`\b(?:not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|locked|shuts?|`+
-			`closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
+	afterPlain = rule(`\b(?:after|past|beyond|from|as of)(?: the)?\s*$`)
+	refusal    = rule(`\b(?:not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|locked|shuts?|` +
+		`closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
 	)
-	opensCue = rule(
-		"open|avail|releas|live|unlock|as of|earliest|not before|no earlier|post|publish|goes up|visible|start|"+
-			"begin|appear|accept|given out|handed out|set on|issued|out on|up on|up from|out from|online|on the "+
-			"site|from",
-		`\b(?:open(?:s|ed|ing)?(?: from| on| as of)?|available|releas(?:e|es|ed)|live|unlock(?:s|ed)?|as of|`+
-			`earliest|not before|no earlier(?: than)?|not earlier than|posted|publish(?:ed)?|goes up|visible|`+
-			`start(?:s|ing)?|begin(?:s|ning)?|appears?|given out|handed out|issued|out (?:on|from|since)|up (?:on|`+
-			`from)|online (?:from|on|since)|accept(?:s|ing|ed)?(?: \w+){0,2} from|(?:you|we) (?:can|`+
-			`may)(?: \w+){0,5} from)\b`,
+	opensCue = rule(`\b(?:open(?:s|ed|ing)?(?: from| on| as of)?|available|releas(?:e|es|ed)|live|unlock(?:s|ed)?|as of|` +
+		`earliest|not before|no earlier(?: than)?|not earlier than|posted|publish(?:ed)?|goes up|visible|` +
+		`start(?:s|ing)?|begin(?:s|ning)?|appears?|given out|handed out|issued|out (?:on|from|since)|up (?:on|` +
+		`from)|online (?:from|on|since)|accept(?:s|ing|ed)?(?: \w+){0,2} from|(?:you|we) (?:can|` +
+		`may)(?: \w+){0,5} from)\b`,
 	)
-	dueCue = rule(
-		"due|deadline|submi|send|sent|upload|deliver|hand|reach|arriv|expect|want|date|finish|last day|complet|"+
-			"turn|come|in by|in my|have|need|must|put|drop|get|post|mail|collect|bring|give",
-		`\b(?:due|deadlines?|submi(?:t|ts|tted|ssion|ssions|tting)|send|sent|upload(?:s|ed|ing)?|deliver(?:ed|y)?|`+
-			`hand(?:ed|ing)?(?: it| them| this| the \w+)?[ -](?:in|over|to)|comes? in(?: on)?|reach(?:es)?|arriv(?:e|es|ed)|expected?|`+
-			`want(?:ed)?|finish(?:ed)?|last day|complet(?:e|ed|ion)|in by|in my (?:inbox|hands|mail)|must be|`+
-			`needs? to be|has to be|have to be|put|drop|get (?:it|them|this|your)|have (?:it|them|everything|this|`+
-			`your \w+)|bring|give)\b`,
+	dueCue = rule(`\b(?:due|deadlines?|submi(?:t|ts|tted|ssion|ssions|tting)|send|sent|upload(?:s|ed|ing)?|deliver(?:ed|y)?|` +
+		`hand(?:ed|ing)?(?: it| them| this| the \w+)?[ -](?:in|over|to)|comes? in(?: on)?|reach(?:es)?|arriv(?:e|es|ed)|expected?|` +
+		`want(?:ed)?|finish(?:ed)?|last day|complet(?:e|ed|ion)|in by|in my (?:inbox|hands|mail)|must be|` +
+		`needs? to be|has to be|have to be|put|drop|get (?:it|them|this|your)|have (?:it|them|everything|this|` +
+		`your \w+)|bring|give)\b`,
 	)
 	weakDue = regexp.MustCompile(
 		`(?:\b(?:by|until|till|before|no later than|not later than|latest|at the latest|up to|through|ends?|` +
@@ -64,77 +50,50 @@ var (
 	)
 	notBefore = regexp.MustCompile(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`)
 	weakOpens = regexp.MustCompile(`\b(?:from|since|as of)(?: the)?\W*$`)
-	wrongCue  = rule(
-		"not|instead|original|former|previous|last|no longer|was|were|old|draft|extension|feedback|mark|result|"+
-			"question|return|comment|ignore|wrong|rather|used|other|next|solution|grade|sign up|register|topic|"+
-			"outline talk|consult|practice",
-		`\b(?:(?:not|never)(?: on| by| due| the| before| until| as| at)*|instead of(?: on| the)*|`+
-			`original(?:ly)?(?: \w+){0,3}|formerly|previously|previous(?: \w+){0,2}|last (?:year|term|semester|`+
-			`week|time)(?:'s)?(?: \w+){0,4}|no longer(?: due| on| by| the)*|(?:was|were|used to be)(?: due| set|`+
-			` on| to be| the)*|old (?:date|deadline)|rather than(?: on| the)*|ignore(?: \w+){0,4}|`+
-			`wrong(?:ly)?(?: \w+){0,3}|(?:other|next|previous) (?:assignment|essay|sheet|lab|report|`+
-			`homework)(?:'s)?(?: \w+){0,4})\W*$`,
+	wrongCue  = rule(`\b(?:(?:not|never)(?: on| by| due| the| before| until| as| at)*|instead of(?: on| the)*|` +
+		`original(?:ly)?(?: \w+){0,3}|formerly|previously|previous(?: \w+){0,2}|last (?:year|term|semester|` +
+		`week|time)(?:'s)?(?: \w+){0,4}|no longer(?: due| on| by| the)*|(?:was|were|used to be)(?: due| set|` +
+		` on| to be| the)*|old (?:date|deadline)|rather than(?: on| the)*|ignore(?: \w+){0,4}|` +
+		`wrong(?:ly)?(?: \w+){0,3}|(?:other|next|previous) (?:assignment|essay|sheet|lab|report|` +
+		`homework)(?:'s)?(?: \w+){0,4})\W*$`,
 	)
-	elseCue = rule(
-		"draft|extension|feedback|mark|result|question|return|comment|solution|grade|sign up|register|topic|"+
-			"consult|practice|answer|ask|mail|message|announc|letter|week|day|last year|read|watch|prepare|study",
-		`(?:^\W*(?:please )?(?:read|watch|prepare|study|finish reading)\b[^.;]{0,60}|\b(?:(?:first |rough |early |`+
-			`optional |a |any |your |of )*drafts?(?: until| by| on| to me| for| can| may| \w+){0,5}|`+
-			`extensions?(?: \w+){0,5}|questions?\b[^.;]{0,60}|feedback(?: \w+){0,6}|(?:marks|results|grades|comments|`+
-			`solutions?)(?: \w+){0,6}|(?:messages?|e-?mails?|announcements?|letters?) (?:of|from)|`+
-			`(?:weeks?|days?) (?:up to|before)|(?:marked|returned|graded)(?: \w+){0,3}|questions?(?: \w+){0,6}|`+
-			`ask(?: \w+){0,6}|sign up(?: \w+){0,4}|regist(?:er|ration)(?: \w+){0,4}|(?:choose|`+
-			`pick)(?: \w+){0,3} topic(?: \w+){0,3}|consultations?(?: \w+){0,3}|practice(?: \w+){0,4}))\W*$`,
+	elseCue = rule(`(?:^\W*(?:please )?(?:read|watch|prepare|study|finish reading)\b[^.;]{0,60}|\b(?:(?:first |rough |early |` +
+		`optional |a |any |your |of )*drafts?(?: until| by| on| to me| for| can| may| \w+){0,5}|` +
+		`extensions?(?: \w+){0,5}|questions?\b[^.;]{0,60}|feedback(?: \w+){0,6}|(?:marks|results|grades|comments|` +
+		`solutions?)(?: \w+){0,6}|(?:messages?|e-?mails?|announcements?|letters?) (?:of|from)|` +
+		`(?:weeks?|days?) (?:up to|before)|(?:marked|returned|graded)(?: \w+){0,3}|questions?(?: \w+){0,6}|` +
+		`ask(?: \w+){0,6}|sign up(?: \w+){0,4}|regist(?:er|ration)(?: \w+){0,4}|(?:choose|` +
+		`pick)(?: \w+){0,3} topic(?: \w+){0,3}|consultations?(?: \w+){0,3}|practice(?: \w+){0,4}))\W*$`,
 	)
-	eventCue = rule(
-		"class|lecture|seminar|tutorial|office|hrs|jury|hearing|crit|viva|colloq|truck|bus|reading|read|exam|test|quiz|excursion|tour|visit|trip|field|"+
-			"workshop|present|meet|holiday|away|talk|session|interview|lab on|dive|cruise|walk|survey|taught|week "+
-			"of|quiz",
-		`\b(?:class(?:es)?|lectures?|seminars?|tutorials?|office (?:hours?|hrs)|jury|hearing|crit|viva|colloquium|`+
-			`truck|bus|readings?|read|exams?|tests?|quiz|quizzes|`+
-			`excursions?|tours?|visits?|(?:field )?trips?|field day|workshops?|present(?:ations?|ed)?|meetings?|`+
-			`meet|holidays?|away|out of office|talks?|sessions?|interviews?|dives?|cruises?|walks?|`+
-			`survey)(?: day)?(?: is| takes place| will be| was| of| begins?| starts?)?(?: on| at| from|`+
-			`:)?(?: the)?\W*$`,
+	eventCue = rule(`\b(?:class(?:es)?|lectures?|seminars?|tutorials?|office (?:hours?|hrs)|jury|hearing|crit|viva|colloquium|` +
+		`truck|bus|readings?|read|exams?|tests?|quiz|quizzes|` +
+		`excursions?|tours?|visits?|(?:field )?trips?|field day|workshops?|present(?:ations?|ed)?|meetings?|` +
+		`meet|holidays?|away|out of office|talks?|sessions?|interviews?|dives?|cruises?|walks?|` +
+		`survey)(?: day)?(?: is| takes place| will be| was| of| begins?| starts?)?(?: on| at| from|` +
+		`:)?(?: the)?\W*$`,
 	)
-	staysCue = rule(
-		"stay|remain|kept|keep|loan|lent|book|reserv|away|absent|back|return|sign|order|collect|pick",
-		`\b(?:stays?|remains?|kept|on loan|lent|booked|reserved|(?:am|is|are|be) (?:away|absent|back)(?: in)?|order|`+
-			`pick(?:ed)? up|collect(?:ed)?|signed?(?: up)?)\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`,
+	staysCue = rule(`\b(?:stays?|remains?|kept|on loan|lent|booked|reserved|(?:am|is|are|be) (?:away|absent|back)(?: in)?|order|` +
+		`pick(?:ed)? up|collect(?:ed)?|signed?(?: up)?)\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`,
 	)
-	againCue = rule(
-		"resubmi|re-submi|replac|revis|new version|again|another version|update|as often|overwrit|chang|correct|"+
-			"improve|swap|attempt|tries|exchange",
-		`\b(?:resubmi\w*|re-submi\w*|replac\w*|revis(?:e|ed|ion|ions)|new versions?|again|another version|`+
-			`updat(?:e|ed|es)|as often|overwrit\w*|changed?|improve\w*|swap\w*|exchang\w*)\b[^.;]{0,60}\b(?:until|`+
-			`till|up to|before|by)(?: the)?\W*$`,
+	againCue = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|revis(?:e|ed|ion|ions)|new versions?|again|another version|` +
+		`updat(?:e|ed|es)|as often|overwrit\w*|changed?|improve\w*|swap\w*|exchang\w*)\b[^.;]{0,60}\b(?:until|` +
+		`till|up to|before|by)(?: the)?\W*$`,
 	)
-	movedCue = rule(
-		"correct|now|moved|chang|extend|postpon|new|update|erratum|instead|push|brought|shift|revised",
-		`\b(?:correction|corrected|is now|now (?:due|is|on)|moved|chang(?:e|ed)|extended|postponed|`+
-			`new (?:deadline|date|due)|updated?|erratum|instead|pushed|brought forward|shifted|`+
-			`revised (?:deadline|date))\b`,
+	movedCue = rule(`\b(?:correction|corrected|is now|now (?:due|is|on)|moved|chang(?:e|ed)|extended|postponed|` +
+		`new (?:deadline|date|due)|updated?|erratum|instead|pushed|brought forward|shifted|` +
+		`revised (?:deadline|date))\b`,
 	)
-	notAfter = rule("not|instead|rather|was", `^\W*(?:,|and|-|\()?\s*(?:not|instead of|rather than|was)\b`)
-	dueAfter = rule(
-		"due|deadline|submi|send|upload|deliver|latest|everything|want|expect|must|must be|last|hand",
-		`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |`+
-			`absolute )*(?:due|deadline|submi(?:t|ssion)|latest|send|upload|last (?:day|chance|moment)|hand over|`+
-			`must be)\b`,
+	notAfter = rule(`^\W*(?:,|and|-|\()?\s*(?:not|instead of|rather than|was)\b`)
+	dueAfter = rule(`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |` +
+		`absolute )*(?:due|deadline|submi(?:t|ssion)|latest|send|upload|last (?:day|chance|moment)|hand over|` +
+		`must be)\b`,
 	)
-	closesPost = rule(
-		"clos|lock|shut|limit|cut|nothing|no ",
-		`^[^.;]{0,50}\b(?:clos(?:e|es|ed|ing)|locks?|locked|shuts?|hard limit|cut-?off|nothing (?:is|will|more|`+
-			`gets)|no (?:more|further|longer))\b`,
+	closesPost = rule(`^[^.;]{0,50}\b(?:clos(?:e|es|ed|ing)|locks?|locked|shuts?|hard limit|cut-?off|nothing (?:is|will|more|` +
+		`gets)|no (?:more|further|longer))\b`,
 	)
-	opensPost = rule(
-		"open|avail|releas|live|unlock|appear|start",
-		`^[^.;]{0,45}\b(?:opens?|available|releas(?:e|ed)|live|unlocks?|appears?|upload starts?|starts?)\b`,
-	)
-	elsePost = rule(
-		"class|lecture|draft|feedback|marks|results|tour|visit|trip|exam|seminar|session|quiz|office|last year",
-		`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|trip|exam|`+
-			`seminar|session|quiz|office hours?|last year)\b`,
+	opensPost = rule(`^[^.;]{0,45}\b(?:opens?|available|releas(?:e|ed)|live|unlocks?|appears?|upload starts?|starts?)\b`)
+	elsePost  = rule(`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|trip|exam|` +
+		`seminar|session|quiz|office hours?|last year)\b`,
 	)
 )
 
@@ -252,22 +211,13 @@ func roleOf(before, after string) role {
 
 var (
 	noLater  = regexp.MustCompile(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`)
-	mistaken = rule(
-		"wrong|error|mistake|supersed|out of date|void|no longer|instead",
-		`^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`,
-	)
+	mistaken = rule(`^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
 	// What is not the work opens and begins, too.
-	othersOpen = rule(
-		"mark|result|grade|jury|session|librar|office|registr|assistant|shop|reading week|exhib|open day|talk|term|"+
-			"hearing|course|semester|next",
-		`\b(?:marks?|results?|grades?|jury|(?:live|poster|question) session|library|office|registry|assistant|shop|`+
-			`reading week|exhibition|open day|talk|term|semester|hearing|next (?:task|assignment|lab|sheet))\b[^.;:]*$`,
+	othersOpen = rule(`\b(?:marks?|results?|grades?|jury|(?:live|poster|question) session|library|office|registry|assistant|shop|` +
+		`reading week|exhibition|open day|talk|term|semester|hearing|next (?:task|assignment|lab|sheet))\b[^.;:]*$`,
 	)
 	askedCue = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|which)\b[^?]*\?\W*$`)
-	asideIs  = rule(
-		"is|are|open|there",
-		`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`,
-	)
+	asideIs  = rule(`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`)
 )
 
 // aside says whether a time stands in brackets with a sentence of their own: "(room 3, she is there Tuesday)".

@@ -14,13 +14,16 @@ type pattern struct {
 	*regexp.Regexp
 }
 
-// rule makes a pattern. Words are beginnings of words, separated by |; with & between groups there must be one
-// of each.
-func rule(words, expression string) pattern {
+// rules are all that were made, for the tests.
+var rules []pattern
+
+// rule makes a pattern of an expression, with the words that a text must have for it; see [needs].
+func rule(expression string) pattern {
 	p := pattern{wordwise: newWordwise(expression), Regexp: regexp.MustCompile(expression)}
-	for group := range strings.SplitSeq(words, "&") {
-		p.words = append(p.words, newBeginnings(strings.Split(group, "|")))
+	for _, group := range needs(expression) {
+		p.words = append(p.words, newBeginnings(group))
 	}
+	rules = append(rules, p)
 	return p
 }
 
@@ -33,7 +36,7 @@ func (p pattern) may(s string) bool {
 	return true
 }
 
-// beginnings are beginnings of words, by their first letter; those that begin with a sign may stand anywhere.
+// beginnings are beginnings of words, by their first letter, and what may stand anywhere.
 type beginnings struct {
 	by    [26][]string
 	signs []string
@@ -41,10 +44,10 @@ type beginnings struct {
 
 func newBeginnings(words []string) (b beginnings) {
 	for _, w := range words {
-		if w == "" || !isLetter(w[0]) || w == "n't" {
-			b.signs = append(b.signs, w)
+		if begun, ok := strings.CutPrefix(w, boundary); ok && isLetter(begun[0]) {
+			b.by[begun[0]-'a'] = append(b.by[begun[0]-'a'], begun)
 		} else {
-			b.by[w[0]-'a'] = append(b.by[w[0]-'a'], w)
+			b.signs = append(b.signs, strings.TrimPrefix(w, boundary))
 		}
 	}
 	return b

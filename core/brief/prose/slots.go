@@ -6,19 +6,15 @@ import (
 )
 
 var (
-	including = rule("include", `^\W*include `) // at the beginning of a sentence
-	sendCue   = rule(
-		"zip |include|submi|send|upload|deliver|hand|include|attach|consist|compris|contain|provide|bring|need|"+
-			"want|expect|put|bundle|package|portfolio|give|add|pack|mail|files|hand-in|parts|made up|is made|get "+
-			"from",
-		`\b(?:submit(?:ted)?|send|upload(?:ed)?|deliver|hand (?:over|me|us|in)|attach|provide|(?:i|we) (?:need|`+
-			`want|expect|would like|look for)|(?:please )?zip (?:your|the|a|everything|all|up)|(?:please )?(?:put|`+
-			`pack|mail|post|bring|give) |(?:submission|bundle|package|portfolio|delivery|zip|archive|folder|`+
-			`hand-in|assignment|upload)(?: file)? (?:must |should |will |has to |needs to )?(?:consists? of|`+
-			`comprises?|contains?|includes?|holds?|is made up of|has|needs)|what (?:to submit|i need|i want|`+
-			`we need|you send|to send|goes in)|made up of|files(?: needed| required| to send)?:|to be (?:sent|`+
-			`submitted|uploaded):|you will (?:submit|send|need to send)|submission:|deliverables|together with|`+
-			`along with|accompanied by)`,
+	including = rule(`^\W*include `) // at the beginning of a sentence
+	sendCue   = rule(`\b(?:submit(?:ted)?|send|upload(?:ed)?|deliver|hand (?:over|me|us|in)|attach|provide|(?:i|we) (?:need|` +
+		`want|expect|would like|look for)|(?:please )?zip (?:your|the|a|everything|all|up)|(?:please )?(?:put|` +
+		`pack|mail|post|bring|give) |(?:submission|bundle|package|portfolio|delivery|zip|archive|folder|` +
+		`hand-in|assignment|upload)(?: file)? (?:must |should |will |has to |needs to )?(?:consists? of|` +
+		`comprises?|contains?|includes?|holds?|is made up of|has|needs)|what (?:to submit|i need|i want|` +
+		`we need|you send|to send|goes in)|made up of|files(?: needed| required| to send)?:|to be (?:sent|` +
+		`submitted|uploaded):|you will (?:submit|send|need to send)|submission:|deliverables|together with|` +
+		`along with|accompanied by)`,
 	)
 	nounStop = regexpOf(
 		`\b(?:in one|in a|in an|as an?|as|by|before|until|to the|to me|to my|on the|onto|via|through|for the|` +
@@ -36,27 +32,20 @@ var (
 			`upload|deliver|include|attach|add|provide|hand over|pdf|docx|csv|word|excel|png|jpe?g|zip|mp3|mp4|` +
 			`photo of|separate|final|corresponding|accompanying)+\b ?`,
 	)
-	sections = rule(
-		"introduc|conclus|method|result|discussion|reference|bibliograph|title page|background|aim|table of "+
-			"contents|literature",
-		`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|`+
-			`background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
+	sections = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
+		`background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
 	)
-	document = rule(
-		"report|essay|paper|document|text|page|it |each|letter|review|article",
-		`\b(?:report|essay|paper|document|text|it|each(?: \w+)?|letter|review|article|abstract|summary|answer|`+
-			`entry|sheet|page|drawing|map|caption|table|cover|story|dialogue|diary|solution) (?:must |should |`+
-			`will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|`+
-			`start|end|name|show|state|give|list|say)\w*\b`,
+	document = rule(`\b(?:report|essay|paper|document|text|it|each(?: \w+)?|letter|review|article|abstract|summary|answer|` +
+		`entry|sheet|page|drawing|map|caption|table|cover|story|dialogue|diary|solution) (?:must |should |` +
+		`will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|` +
+		`start|end|name|show|state|give|list|say)\w*\b`,
 	)
 	enumerat = regexpOf(`,|;|\band\b|\bplus\b|\bas well as\b|\btogether with\b|\balong with\b|\baccompanied by\b|&|\+`)
 	bulleted = regexpOf(`^(?:[*\->|]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|o) +`)
-	verbs    = rule(
-		"",
-		`\b(?:read|check|make|write|use|go|think|discuss|explain|describe|answer|compare|name|sign|confirm|state|`+
-			`remember|log|choose|measure|draw|calculate|show|analyse|visit|take|look|do|don't|work|number|label|`+
-			`scan|photograph|you|we|i|it|they|will|must|should|can|may|is|are|was|be|late|deadline|due|worth|`+
-			`points|marks|percent|word|words|minutes|questions?|grading|learning)\b`,
+	verbs    = rule(`\b(?:read|check|make|write|use|go|think|discuss|explain|describe|answer|compare|name|sign|confirm|state|` +
+		`remember|log|choose|measure|draw|calculate|show|analyse|visit|take|look|do|don't|work|number|label|` +
+		`scan|photograph|you|we|i|it|they|will|must|should|can|may|is|are|was|be|late|deadline|due|worth|` +
+		`points|marks|percent|word|words|minutes|questions?|grading|learning)\b`,
 	)
 )
 

@@ -5,32 +5,20 @@ import (
 )
 
 var (
-	spacing = rule(
-		"spac|lines",
-		`\b(?:(double|single|one and a half|1\.5|1,5|1\^|2|1|one-and-a-half|two)[- ]?(?:line[- ])?spac(?:ed|ing)|`+
-			`(?:line )?spac(?:ed|ing)(?: of| is|:| at)? ?(double|single|one and a half|1\.5|1,5|1\^|2(?:\.0)?|`+
-			`1(?:\.0)?|two|one)|(1\.5|double|1\^) lines?)\b`,
+	spacing = rule(`\b(?:(double|single|one and a half|1\.5|1,5|1\^|2|1|one-and-a-half|two)[- ]?(?:line[- ])?spac(?:ed|ing)|` +
+		`(?:line )?spac(?:ed|ing)(?: of| is|:| at)? ?(double|single|one and a half|1\.5|1,5|1\^|2(?:\.0)?|` +
+		`1(?:\.0)?|two|one)|(1\.5|double|1\^) lines?)\b`,
 	)
-	fontSize  = rule("pt|point", `\b(`+num+`)[- ]?(?:pt\.?|points?)\b`)
-	fontNames = rule(
-		"times|arial|calibri|helvetica|garamond|cambria|georgia|verdana|palatino|courier|liberation|tahoma|book "+
-			"antiqua|century|computer modern|libertine|gill sans|futura|noto|roboto|open sans|lato|baskerville|"+
-			"bodoni|candara|constantia|trebuchet|aptos|charter|dejavu|source sans|source serif|plex",
-		`\b(times new roman|times|arial|calibri|helvetica(?: neue)?|(?:eb )?garamond|cambria|georgia|verdana|`+
-			`palatino(?: linotype)?|courier(?: new)?|liberation (?:serif|sans|mono)|tahoma|book antiqua|`+
-			`century schoolbook|computer modern|linux libertine|gill sans|futura|noto (?:sans|serif)|roboto|`+
-			`open sans|lato|baskerville|bodoni|candara|constantia|trebuchet(?: ms)?|aptos|charter|dejavu (?:sans|`+
-			`serif)|source (?:sans|serif)(?: pro)?|ibm plex (?:sans|serif|mono))\b`,
+	fontSize  = rule(`\b(` + num + `)[- ]?(?:pt\.?|points?)\b`)
+	fontNames = rule(`\b(times new roman|times|arial|calibri|helvetica(?: neue)?|(?:eb )?garamond|cambria|georgia|verdana|` +
+		`palatino(?: linotype)?|courier(?: new)?|liberation (?:serif|sans|mono)|tahoma|book antiqua|` +
+		`century schoolbook|computer modern|linux libertine|gill sans|futura|noto (?:sans|serif)|roboto|` +
+		`open sans|lato|baskerville|bodoni|candara|constantia|trebuchet(?: ms)?|aptos|charter|dejavu (?:sans|` +
+		`serif)|source (?:sans|serif)(?: pro)?|ibm plex (?:sans|serif|mono))\b`,
 	)
-	citations = rule(
-		"apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690|author-date|"+
-			"author-year",
-		`\b(apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690)\b`,
-	)
-	citeNear = rule(
-		"cit|refer|style|format|source|bibliog|guideline|edition|author|manual|apa|mla|ieee|oscola|mhra",
-		`\b(?:cit\w*|refer\w*|style|format\w*|sources?|bibliograph\w*|guidelines|edition|manual|footnotes?|`+
-			`quot\w*|apa|mla|ieee|oscola|mhra)\b`,
+	citations = rule(`\b(apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690)\b`)
+	citeNear  = rule(`\b(?:cit\w*|refer\w*|style|format\w*|sources?|bibliograph\w*|guidelines|edition|manual|footnotes?|` +
+		`quot\w*|apa|mla|ieee|oscola|mhra)\b`,
 	)
 )
 
@@ -84,7 +72,7 @@ func (r *reader) style() {
 // bareSize is a size right behind the name of a font: "Calibri 11".
 var bareSize = regexpOf(`^,? (\d{1,2}(?:\.5)?)(?:$|[ ,;.)\n](?:$|[^%\d]))`)
 
-var sizeNear = rule("size|letters|print|text|body", `\b(?:size|lettering|type)\b`)
+var sizeNear = rule(`\b(?:size|lettering|type)\b`)
 
 func unicodeUpper(c rune) bool { return c >= 'A' && c <= 'Z' }
 

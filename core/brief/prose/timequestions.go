@@ -156,11 +156,9 @@ func (r *reader) heading(at int) int {
 }
 
 var (
-	classTime = rule(
-		"class|lectur|seminar|tutorial|session|lab|practical|lesson|exam|meeting|period|week",
-		`\b(?:before|at the (?:start|beginning|end) of|by the (?:start|beginning|end) of|by|in|until|`+
-			`after)(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|`+
-			`lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`,
+	classTime = rule(`\b(?:before|at the (?:start|beginning|end) of|by the (?:start|beginning|end) of|by|in|until|` +
+		`after)(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|` +
+		`lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`,
 	)
 )
 

@@ -217,11 +217,8 @@ func (t *text) capitals(s span) bool {
 }
 
 var (
-	allTimes = rule(
-		"time|clock|deadline|hour",
-		`\b(?:(?:all|any|every|these|the|our|my)(?: \w+)* (?:times?|hours|deadlines?|dates?)|times|clocks?)\b`,
-	)
-	zoneLabel = rule("zone", `\b(?:time ?)?zone\b`)
+	allTimes  = rule(`\b(?:(?:all|any|every|these|the|our|my)(?: \w+)* (?:times?|hours|deadlines?|dates?)|times|clocks?)\b`)
+	zoneLabel = rule(`\b(?:time ?)?zone\b`)
 )
 
 func (t *text) zoneAfter(m *mention, next int) int {
