@@ -38,7 +38,7 @@ func typeOne(s *stage) {
 	// A course that is not known yet needs no more than its code.
 	s.do(
 		chromedp.SendKeys(`//label[.="Course"]/following::select[1]`, "a"),
-		chromedp.SendKeys(`//label[.="Code of the new course"]/following::input[1]`, "BUO 7\r"),
+		chromedp.SendKeys(`//label[.="New course"]/following::input[1]`, "BUO 7\r"),
 		chromedp.WaitReady(`//option[.="BUO 7"]`),
 		chromedp.SendKeys(`//label[.="Course"]/following::select[1]`, "HYD"),
 	)

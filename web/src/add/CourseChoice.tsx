@@ -47,12 +47,10 @@ export function CourseChoice({
     return (
       <div className={styles.course}>
         <TextInput
-          label="Code of the new course"
+          label="New course"
           placeholder="HYD 214"
           value={code}
-          description={
-            proposed && code === proposed ? "It is not among your courses yet." : undefined
-          }
+          description={proposed && code === proposed ? "not among yours yet" : undefined}
           autoFocus={!proposed}
           onChange={(e) => setCode(e.target.value)}
           onKeyDown={(e) => {
