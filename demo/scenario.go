@@ -303,7 +303,7 @@ var work = map[string][2]int{
 		110,
 	},
 	"hyd-essay":      {300, 0},
-	"wod-joints":     {150, 110},
+	"wod-joints":     {150, 140},
 	"wod-moisture":   {120, 0},
 	"prb-sheet-6":    {150, 0},
 	"prb-sheet-7":    {150, 0},

@@ -108,15 +108,16 @@ type app struct {
 	review   review.Service
 }
 
-// wire connects Orario's parts; now is the clock they all go by, of the settings if it is nil.
+// wire connects Orario's parts; now is the clock they all go by; nil: the process's own,
+// set right by the database's.
 func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
-	if now == nil {
-		now = s.now
-	}
 	a := &app{settings: s, log: s.logger(), now: now}
 	var err error
 	if a.db, err = mariadb.Open(ctx, s.DB, s.Database, mariadb.Migrations()); err != nil {
 		return nil, err
+	}
+	if now == nil {
+		a.now = a.db.Clock(s.now)
 	}
 	if a.tools, err = convert.New(s.Work); err != nil {
 		return nil, err

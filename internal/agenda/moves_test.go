@@ -84,6 +84,9 @@ func TestMovesOfAnOwnAssignment(t *testing.T) {
 	require.NoError(t, w.Intake.SettleAsk(ctx, w.Student, id, 1))
 	assert.Equal(t, "Confirm the brief of/Confirm", move(), "not all of it")
 	require.NoError(t, w.Intake.SettleAsk(ctx, w.Student, id, 0))
+	assert.Equal(t, "Confirm the brief of/Confirm", move(), "the due time is confirmed by itself")
+	for n := 1; w.Intake.SettleAsk(ctx, w.Student, id, n) == nil; n++ {
+	}
 	assert.ErrorIs(t, w.Intake.SettleAsk(ctx, w.Student, id, 99), refusal.ErrNotFound)
 	assert.Equal(t, "Work on/Start", move())
 	require.NoError(t, w.Agenda.LogWork(ctx, w.Student, id, 20))
