@@ -360,6 +360,7 @@ func tooMuch(s *stage) {
 			[]string{s.file("answer.txt", []byte("You may."))},
 			chromedp.NodeReady,
 		),
+		browser.See(browser.Button("answer.txt")), // the button beside it moves
 		browser.Press(browser.Button("Apply it")),
 		browser.See(browser.Says("Granted until")),
 		browser.See(browser.Button("The proof of it")),

@@ -150,3 +150,14 @@ func TestClarityTellsBlur(t *testing.T) {
 	_, ok = Clarity(image.NewRGBA(image.Rect(0, 0, 50, 50)))
 	assert.False(t, ok)
 }
+
+func TestLinesRunAcrossOrDown(t *testing.T) {
+	for seed := range uint64(6) {
+		s := photograph(300 + seed)
+		flat := Clean(Straighten(s.picture, s.corners, 700, int(700/s.proportion)), DefaultStrength)
+		across, down := Lines(flat), Lines(Turn(flat, 90))
+		assert.Greater(t, across, 1.5, "seed %d", seed)
+		assert.InEpsilon(t, 1, across*down, 0.2)
+	}
+	assert.Equal(t, 1.0, Lines(OnWhite(image.NewRGBA(image.Rect(0, 0, 40, 40)))), "nothing is written on it")
+}

@@ -50,6 +50,7 @@ const (
 	leastClarity    = 0.012
 	leastBrightness = 0.33 // of the paper
 	longestPage     = 3508 // pixels: A4 at 300 dots per inch
+	shortestPage    = 2200 // what is less is made larger, since small letters are read badly
 	scanQuality     = 78   // of JPEG, which text does not suffer from
 )
 
@@ -189,12 +190,14 @@ func cutOff(q imaging.Quad, p *image.RGBA) bool {
 	return false
 }
 
-// flatSize is the size in pixels at which nothing of a quad is lost, up to that of a good scan.
+// flatSize is the size in pixels at which nothing of a quad is lost, within those of good scans.
 func flatSize(q imaging.Quad, proportion float64) (w, h int) {
 	side := func(a, b int) float64 { return math.Hypot(q[a].X-q[b].X, q[a].Y-q[b].Y) }
 	width := max(side(0, 1), side(3, 2), max(side(1, 2), side(0, 3))*proportion)
 	if longer := max(width, width/proportion); longer > longestPage {
 		width *= longestPage / longer
+	} else if longer < shortestPage {
+		width *= shortestPage / longer
 	}
 	return max(1, int(width+0.5)), max(1, int(width/proportion+0.5))
 }
@@ -221,75 +224,79 @@ var (
 	confidence = regexp.MustCompile(`Orientation confidence: ([\d.]+)`)
 )
 
-// leastSure is the confidence of tesseract from which on its word about the direction of a text is taken: what is not a
-// few dozen letters has less.
-const leastSure = 1.0
-
 // readingSide is the size at which the direction is looked for.
 const readingSide = 1700
 
-// quickly and thoroughly are the letters that tesseract looks at, each of which takes it some 25 ms, and how sure it
-// has to be then: few suffice for most pages.
-var (
-	quickly    = glance{letters: 20, sure: 4}
-	thoroughly = glance{letters: 50, sure: leastSure}
+// quickly and thoroughly are the letters that tesseract looks at, each of which takes it some 25 ms.
+const (
+	quickly    = 20
+	thoroughly = 50
 )
 
-type glance struct {
-	letters int
-	sure    float64
-}
+// What is enough to turn a page. Most photographs are upright, so it takes more to turn one than to leave it.
+const (
+	sureQuickly = 4.0 // of tesseract's confidence, to leave it at a glance
+	sureUpside  = 3.0 // to turn a page whose lines run across it
+	clearLines  = 1.5 // of [imaging.Lines]
+)
 
-// reading finds by how many degrees clockwise a page has to be turned so that its text stands upright. Of lines that
-// run down a page it is not told well which end is up, so such a page is looked at once more when it is turned.
+// reading finds by how many degrees clockwise a page has to be turned so that its text stands upright: whether the
+// lines run across the page or down is told by the page's ink, which end is up by tesseract.
 func (t *Tools) reading(ctx context.Context, p *image.RGBA) (int, error) {
 	longer := max(p.Rect.Dx(), p.Rect.Dy())
-	scaled := image.NewRGBA(image.Rect(0, 0, p.Rect.Dx()*readingSide/longer, p.Rect.Dy()*readingSide/longer))
+	w, h := p.Rect.Dx()*readingSide/longer, p.Rect.Dy()*readingSide/longer
+	scaled := image.NewRGBA(image.Rect(0, 0, max(1, w), max(1, h)))
 	draw.BiLinear.Scale(scaled, scaled.Rect, p, p.Rect, draw.Src, nil)
-	p = scaled
-	turn, sure, err := t.direction(ctx, p, quickly)
-	if err == nil && (!sure || turn != 0) {
-		turn, _, err = t.direction(ctx, p, thoroughly)
+	first := 0
+	lines := imaging.Lines(scaled)
+	if lines < 1/clearLines { // they run down
+		first = 90
+		scaled = imaging.Turn(scaled, first)
 	}
-	if err != nil || turn%180 == 0 {
-		return turn, err
+	turn, sure, err := t.direction(ctx, scaled, quickly)
+	if err == nil && (turn != 0 || sure < sureQuickly) {
+		turn, sure, err = t.direction(ctx, scaled, thoroughly)
 	}
-	again, _, err := t.direction(ctx, imaging.Turn(p, turn), thoroughly)
-	if again == 180 {
-		turn = (turn + again) % 360
+	told := lines > clearLines || first != 0
+	switch {
+	case err != nil:
+		return 0, err
+	case first != 0 && turn == 180: // either end is as likely
+	case told && turn%180 != 0, sure < sureUpside: // the lines say otherwise, or it is a guess
+		turn = 0
 	}
-	return turn, err
+	return (first + turn) % 360, nil
 }
 
-// direction is what tesseract says of a page at a glance; 0 and not sure where it can't tell.
-func (t *Tools) direction(ctx context.Context, p *image.RGBA, g glance) (turn int, sure bool, err error) {
+// direction is what tesseract says of a page after so many letters, and how sure it is; 0 where it can't tell.
+func (t *Tools) direction(ctx context.Context, p *image.RGBA, letters int) (turn int, sure float64, err error) {
 	data, err := asJPEG(p, usualQuality)
 	if err != nil {
-		return 0, false, err
+		return 0, 0, err
 	}
 	out, err := t.inFolder(ctx, func(work string) ([]byte, error) {
 		if err := os.WriteFile(filepath.Join(work, "in.jpg"), data, 0o600); err != nil {
 			return nil, err
 		}
 		return tesseract(ctx, work, "in.jpg", "-", "--psm", "0", "-l", "osd",
-			"-c", fmt.Sprintf("min_characters_to_try=%d", g.letters))
+			"-c", fmt.Sprintf("min_characters_to_try=%d", letters))
 	})
 	var exit *exec.ExitError
 	if errors.As(err, &exit) {
-		return 0, false, nil // too little text to tell
+		return 0, 0, nil // too little text to tell
 	}
 	if err != nil {
-		return 0, false, err
+		return 0, 0, err
 	}
 	turned, said := rotate.FindSubmatch(out), confidence.FindSubmatch(out)
 	if turned == nil || said == nil {
-		return 0, false, nil
+		return 0, 0, nil
 	}
-	if s, err := strconv.ParseFloat(string(said[1]), 64); err != nil || s < g.sure {
-		return 0, false, nil
+	if sure, err = strconv.ParseFloat(string(said[1]), 64); err != nil {
+		return 0, 0, nil
 	}
 	turn, err = strconv.Atoi(string(turned[1]))
-	return turn, true, err
+	return turn, sure, err
 }
 
 // maxReading bounds the reading of one page.
