@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"encoding/xml"
+	"fmt"
 	"image"
 	gojpeg "image/jpeg"
 	gopng "image/png"
@@ -110,6 +111,35 @@ func TestAWordFileIsCleaned(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, again.Removed(), "there is nothing left")
 	assert.Equal(t, parts, partsOf(t, twice))
+}
+
+// ECMA-376 part 1: rPrChange (§ 17.13.5) holds the properties that a run had, txbxContent (§ 17.17.1) further runs.
+func TestOnlyWhatIsHiddenNowGoes(t *testing.T) {
+	const change = `<x:rPrChange><x:rPr><x:vanish/></x:rPr></x:rPrChange>`
+	const box = `<x:pict><x:txbxContent><x:p>%s</x:p></x:txbxContent></x:pict>`
+	const hidden = `<x:r><x:rPr><x:vanish x:val="true"/></x:rPr><x:t>Secret.</x:t></x:r>`
+	const shown = `<x:r><x:t>Boxed. </x:t></x:r>`
+	for name, c := range map[string]struct{ run, left, took string }{
+		"it was hidden once":   {`<x:r><x:rPr>` + change + `</x:rPr><x:t>Seen. </x:t></x:r>`, "Seen. ", ""},
+		"in a box":             {`<x:r>` + fmt.Sprintf(box, shown+hidden) + `</x:r>`, "Boxed. ", "Secret."},
+		"around a box":         {`<x:r><x:rPr><x:vanish/></x:rPr>` + fmt.Sprintf(box, shown) + `</x:r>`, "", "Boxed."},
+		"a run after a hidden": {hidden + shown, "Boxed. ", "Secret."},
+	} {
+		l := NewLog(nil)
+		made, err := Clean("docx", zipped(t, [2]string{"word/document.xml",
+			`<x:document xmlns:x="x"><x:body><x:p>` + c.run + shown + `</x:p></x:body></x:document>`}), "docx", l)
+		require.NoError(t, err, name)
+		text, err := inspect.Text("docx", made)
+		require.NoError(t, err, name)
+		assert.Equal(t, c.left+"Boxed. ", strings.ReplaceAll(text, "\n", ""), name)
+		took := ""
+		for _, r := range l.Removed() {
+			if r.Kind == HiddenText {
+				took = r.Detail
+			}
+		}
+		assert.Equal(t, c.took, took, name)
+	}
 }
 
 func TestWhatIsToStayStays(t *testing.T) {

@@ -19,6 +19,8 @@ const (
 	unwrap      // what it holds stays
 )
 
+var errUnbegun = errors.New("an element ends that did not begin")
+
 // edit copies XML byte for byte but for the elements that decide does away with; the names have their prefixes' local
 // part only. Parents are the names of the elements around, outermost first.
 func edit(data []byte, decide func(e xml.StartElement, parents []string) fate) ([]byte, error) {
@@ -54,10 +56,9 @@ func edit(data []byte, decide func(e xml.StartElement, parents []string) fate) (
 			if what == drop {
 				dropping++
 			}
-			// An empty element is one token of bytes and two of the reader: both go or stay together.
 		case xml.EndElement:
 			if len(stack) == 0 {
-				return nil, errors.New("an element ends that did not begin")
+				return nil, errUnbegun
 			}
 			what = stack[len(stack)-1].fate
 			stack, names = stack[:len(stack)-1], names[:len(names)-1]

@@ -1,7 +1,11 @@
 package cleaning
 
 import (
+	"bytes"
 	"encoding/xml"
+	"errors"
+	"fmt"
+	"io"
 	"regexp"
 	"slices"
 	"strings"
@@ -34,9 +38,8 @@ var written = regexp.MustCompile(`^word/(document|header\d*|footer\d*|footnotes|
 var accepted = map[string]fate{
 	"ins": unwrap, "moveTo": unwrap, "del": drop, "moveFrom": drop,
 	"rPrChange": drop, "pPrChange": drop, "sectPrChange": drop, "tblPrChange": drop, "trPrChange": drop,
-	"tcPrChange":    drop,
-	"tblPrExChange": drop, "tblGridChange": drop, "numberingChange": drop, "cellIns": drop, "cellDel": drop,
-	"cellMerge":          drop,
+	"tcPrChange": drop, "tblPrExChange": drop, "tblGridChange": drop, "numberingChange": drop,
+	"cellIns": drop, "cellDel": drop, "cellMerge": drop,
 	"moveFromRangeStart": drop, "moveFromRangeEnd": drop, "moveToRangeStart": drop, "moveToRangeEnd": drop,
 	"customXmlInsRangeStart": drop, "customXmlInsRangeEnd": drop, "customXmlDelRangeStart": drop,
 	"customXmlDelRangeEnd": drop,
@@ -51,7 +54,11 @@ func words(c *container, l *Log) error {
 		if !written.MatchString(name) {
 			continue
 		}
-		c.parts[name] = unhidden(c.parts[name], l)
+		if l.Takes(HiddenText) {
+			if err := c.unhidden(name, l); err != nil {
+				return err
+			}
+		}
 		err := c.edit(name, func(e xml.StartElement, parents []string) fate {
 			local := e.Name.Local
 			if what, change := accepted[local]; change && l.Takes(TrackedChanges) {
@@ -106,33 +113,70 @@ func by(e xml.StartElement) string {
 	return ""
 }
 
-// formControl are the properties of a content control that make it a field of a form (§ 17.5.2).
-var formControl = []string{"text", "comboBox", "dropDownList", "date", "checkbox"}
+// A held is what the properties of an element say, such as those of a run or a content control.
+type held struct {
+	is     bool   // what is looked for
+	nested int    // elements of the same name within it
+	words  string // that it shows
+}
+
+// holding tells of every element of a name, in the order in which they begin, whether its own properties (the element
+// of its name with Pr) hold one that says is true of.
+func holding(content []byte, name string, says func(xml.StartElement) bool) (list []held, err error) {
+	d := xml.NewDecoder(bytes.NewReader(content))
+	var around []string
+	var open []int
+	for {
+		token, err := d.RawToken()
+		if errors.Is(err, io.EOF) {
+			return list, nil
+		}
+		if err != nil {
+			return nil, err
+		}
+		n := len(around)
+		switch t := token.(type) {
+		case xml.StartElement:
+			if t.Name.Local == name {
+				for _, o := range open {
+					list[o].nested++
+				}
+				open, list = append(open, len(list)), append(list, held{})
+			} else if n > 1 && around[n-1] == name+"Pr" && around[n-2] == name && says(t) {
+				list[open[len(open)-1]].is = true
+			}
+			around = append(around, t.Name.Local)
+		case xml.EndElement:
+			if n == 0 {
+				return nil, errUnbegun
+			}
+			if around[n-1] == name {
+				open = open[:len(open)-1]
+			}
+			around = around[:n-1]
+		case xml.CharData:
+			if n > 0 && around[n-1] == "t" {
+				for _, o := range open {
+					list[o].words += string(t)
+				}
+			}
+		}
+	}
+}
+
+// isFormControl are the properties of a content control that make it a field of a form (§ 17.5.2).
+func isFormControl(e xml.StartElement) bool {
+	return slices.Contains([]string{"text", "comboBox", "dropDownList", "date", "checkbox"}, e.Name.Local)
+}
 
 // controls takes content controls that are fields of a form away; what they hold stays.
 func (c *container) controls(name string, l *Log) error {
-	var fields []bool // of each control, in the order in which they begin
-	var open []int
-	if _, err := edit(c.parts[name], func(e xml.StartElement, parents []string) fate {
-		depth := 0
-		for _, p := range parents {
-			if p == "sdt" {
-				depth++
-			}
-		}
-		open = open[:min(len(open), depth)]
-		if e.Name.Local == "sdt" {
-			open, fields = append(open, len(fields)), append(fields, false)
-		} else if len(parents) > 0 && parents[len(parents)-1] == "sdtPr" && len(open) > 0 &&
-			slices.Contains(formControl, e.Name.Local) {
-			fields[open[len(open)-1]] = true
-		}
-		return keep
-	}); err != nil {
-		return err
+	fields, err := holding(c.parts[name], "sdt", isFormControl)
+	if err != nil {
+		return fmt.Errorf("%s cannot be read: %w", name, err)
 	}
-	at := -1
-	var isField []bool
+	at := 0
+	var open []bool // of the controls around: whether they are fields
 	return c.edit(name, func(e xml.StartElement, parents []string) fate {
 		depth := 0
 		for _, p := range parents {
@@ -140,21 +184,21 @@ func (c *container) controls(name string, l *Log) error {
 				depth++
 			}
 		}
-		isField = isField[:min(len(isField), depth)]
+		open = open[:depth]
+		within := depth > 0 && open[depth-1]
 		switch e.Name.Local {
 		case "sdt":
-			at++
-			isField = append(isField, fields[at])
-			if fields[at] {
+			open = append(open, fields[at].is)
+			if at++; open[depth] {
 				l.Took(FormFields, 1, "")
 				return unwrap
 			}
 		case "sdtPr", "sdtEndPr":
-			if depth > 0 && isField[depth-1] {
+			if within {
 				return drop
 			}
 		case "sdtContent":
-			if depth > 0 && isField[depth-1] {
+			if within {
 				return unwrap
 			}
 		}
@@ -162,22 +206,28 @@ func (c *container) controls(name string, l *Log) error {
 	})
 }
 
-// hiddenRun is a run that is not shown (§ 17.3.2.41).
-var hiddenRun = regexp.MustCompile(`(?s)<w:r(?: [^>]*)?>\s*<w:rPr>(?:[^<]|<[^/]|</[^w]|</w:[^r]|</w:r[^P])*?` +
-	`<w:vanish(?:\s+w:val="(?:1|true|on)")?\s*/>.*?</w:r>`)
+// isHidden is the property of a run that is not shown (§ 17.3.2.41) by a value of ST_OnOff.
+func isHidden(e xml.StartElement) bool {
+	return e.Name.Local == "vanish" && slices.Contains([]string{"", "1", "true", "on"}, attribute(e, "val"))
+}
 
-var shownWords = regexp.MustCompile(`<w:t(?: [^>]*)?>([^<]*)</w:t>`)
-
-func unhidden(content []byte, l *Log) []byte {
-	if !l.Takes(HiddenText) {
-		return content
+// unhidden takes runs away that are not shown.
+func (c *container) unhidden(name string, l *Log) error {
+	runs, err := holding(c.parts[name], "r", isHidden)
+	if err != nil {
+		return fmt.Errorf("%s cannot be read: %w", name, err)
 	}
-	return hiddenRun.ReplaceAllFunc(content, func(run []byte) []byte {
-		var said []string
-		for _, m := range shownWords.FindAllSubmatch(run, -1) {
-			said = append(said, string(m[1]))
+	at := 0
+	return c.edit(name, func(e xml.StartElement, _ []string) fate {
+		if e.Name.Local != "r" {
+			return keep
 		}
-		l.Took(HiddenText, 1, strings.Join(said, " "))
-		return nil
+		run := runs[at]
+		if at++; !run.is {
+			return keep
+		}
+		at += run.nested // which are not come to any more
+		l.Took(HiddenText, 1, run.words)
+		return drop
 	})
 }
