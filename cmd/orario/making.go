@@ -12,18 +12,19 @@ import (
 
 	"orario/core/cleaning"
 	"orario/core/imaging"
+	"orario/core/inspect"
 	"orario/internal/convert"
 )
 
 // readAll reads the files of arguments.
-func readAll(paths []string) ([]convert.File, error) {
-	var files []convert.File
+func readAll(paths []string) ([]inspect.Named, error) {
+	var files []inspect.Named
 	for _, path := range paths {
 		data, err := os.ReadFile(path)
 		if err != nil {
 			return nil, unreadable(path, err)
 		}
-		files = append(files, convert.File{Name: path, Data: data})
+		files = append(files, inspect.Named{Name: path, Data: data})
 	}
 	return files, nil
 }
@@ -198,11 +199,8 @@ func cleanCommand() *cobra.Command {
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		for _, kind := range keep {
 			if !slices.Contains(cleaning.Kinds, kind) {
-				return fmt.Errorf(
-					"%q is no kind that can be kept; choose of %s",
-					kind,
-					strings.Join(cleaning.Kinds, ", "),
-				)
+				return fmt.Errorf("%q is no kind that can be kept; choose of %s", kind,
+					strings.Join(cleaning.Kinds, ", "))
 			}
 		}
 		if err := mayWrite(args[1], force); err != nil {

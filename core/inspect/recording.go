@@ -28,6 +28,3 @@ func (f *Facts) AddRecording(r Recording) {
 
 // NotPlayed notes that a recording does not open or play.
 func (f *Facts) NotPlayed() { f.problem("damaged", "seconds", "It does not open as sound or film.") }
-
-// AddSize adds the size of a picture in pixels, as stored, for a kind that only an outside program opens.
-func (f *Facts) AddSize(width, height int) { f.Width, f.Height = &width, &height }

@@ -14,19 +14,17 @@ import (
 	pdftypes "github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
 
 	"orario/core/cleaning"
+	"orario/core/inspect"
 )
 
 // Clean takes out of a file what its readers are not meant to see, but for the kinds that are kept. extension is that
 // of what comes out; another form than the file's is refused, but for one without macros of one that has them.
 func (t *Tools) Clean(
-	ctx context.Context,
-	f File,
-	extension string,
-	keep []string,
+	ctx context.Context, f inspect.Named, extension string, keep []string,
 ) ([]byte, []cleaning.Removed, error) {
-	kind, err := t.whole(ctx, f, false)
+	kind, err := t.usable(ctx, f, "cleaned")
 	if err != nil {
-		return nil, nil, fmt.Errorf("%s", strings.Replace(err.Error(), "converted", "cleaned", 1))
+		return nil, nil, err
 	}
 	to := strings.ToLower(extension)
 	if form, known := forms[to]; known {
@@ -35,12 +33,8 @@ func (t *Tools) Clean(
 	l := cleaning.NewLog(keep)
 	drops := kind == "docm" && to == "docx" || kind == "xlsm" && to == "xlsx"
 	if to != kind && !drops {
-		return nil, nil, fmt.Errorf(
-			"%s is of the kind %s, and cleaning does not make a .%s of it; convert it first",
-			f.Name,
-			kind,
-			extension,
-		)
+		return nil, nil, fmt.Errorf("%s is of the kind %s, and cleaning does not make a .%s of it; convert it first",
+			f.Name, kind, extension)
 	}
 	if drops && !l.Takes(cleaning.Macros) {
 		return nil, nil, fmt.Errorf("a .%s holds no macros; name the result .%s to keep them", extension, kind)

@@ -52,7 +52,7 @@ func aForm() []byte {
 func TestAPDFIsCleaned(t *testing.T) {
 	x := tools(t)
 	ctx := context.Background()
-	out, removed, err := x.Clean(ctx, File{"form.pdf", aForm()}, "pdf", nil)
+	out, removed, err := x.Clean(ctx, file("form.pdf", aForm()), "pdf", nil)
 	require.NoError(t, err)
 	counts := map[string]int{}
 	for _, r := range removed {
@@ -77,13 +77,13 @@ func TestAPDFIsCleaned(t *testing.T) {
 	}
 	facts := inspect.File("out.pdf", out)
 	assert.Equal(t, 0, *facts.FormFields)
-	_, again, err := x.Clean(ctx, File{"out.pdf", out}, "pdf", nil)
+	_, again, err := x.Clean(ctx, file("out.pdf", out), "pdf", nil)
 	require.NoError(t, err)
 	assert.Empty(t, again)
 
 	kept, removed, err := x.Clean(
 		ctx,
-		File{"form.pdf", aForm()},
+		file("form.pdf", aForm()),
 		"pdf",
 		[]string{cleaning.FormFields, cleaning.Comments},
 	)
@@ -91,8 +91,8 @@ func TestAPDFIsCleaned(t *testing.T) {
 	assert.Len(t, removed, 3)
 	assert.Equal(t, 1, *inspect.File("a.pdf", kept).FormFields)
 	assert.Equal(t, 1, *inspect.File("a.pdf", kept).Annotations)
-	_, _, err = x.Clean(ctx, File{"form.pdf", aForm()}, "docx", nil)
+	_, _, err = x.Clean(ctx, file("form.pdf", aForm()), "docx", nil)
 	assert.ErrorContains(t, err, "convert it first")
-	_, _, err = x.Clean(ctx, File{"form.pdf", aForm()[:300]}, "pdf", nil)
+	_, _, err = x.Clean(ctx, file("form.pdf", aForm()[:300]), "pdf", nil)
 	assert.ErrorContains(t, err, "cannot be cleaned")
 }

@@ -1,6 +1,6 @@
-// Package convert runs outside programs on students' files: LibreOffice and poppler. Each run is
-// confined by bubblewrap (no network, a read-only system, a folder of its own) and bounded in memory
-// and time, since a file can hold anything.
+// Package convert runs outside programs on students' files: LibreOffice and poppler, qpdf and ghostscript, ffmpeg,
+// libheif and tesseract. Each run is confined by bubblewrap (no network, a read-only system, a folder of its own) and
+// bounded in memory and time, since a file can hold anything.
 package convert
 
 import (
@@ -67,7 +67,12 @@ func (t *Tools) Warm() { t.office.warm() }
 // 90 s for a document that is hard to lay out; after that it gives up. The time begins when those that came before are
 // done. The document is not changed.
 func (t *Tools) ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error) {
-	return t.byOffice(ctx, officeJob{name: "in." + kind, data: data, to: "pdf"})
+	job, err := officeJobOf(kind, data)
+	if err != nil {
+		return nil, err
+	}
+	job.to = "pdf"
+	return t.byOffice(ctx, job)
 }
 
 func (t *Tools) byOffice(ctx context.Context, j officeJob) ([]byte, error) {

@@ -1,7 +1,7 @@
 package convert
 
 import (
-	"bytes"
+	"cmp"
 	"context"
 	"encoding/csv"
 	"errors"
@@ -25,11 +25,11 @@ var filters = map[string]string{
 }
 
 // makeDocument makes a document that can be written on of another.
-func (t *Tools) makeDocument(ctx context.Context, m *Made, f File, kind, form string) error {
-	if !slices.Contains(written, kind) || kind == form {
-		if kind == form {
-			return fmt.Errorf("%s is of that form already", f.Name)
-		}
+func (t *Tools) makeDocument(ctx context.Context, m *Made, f inspect.Named, kind, form string) error {
+	if kind == form {
+		return fmt.Errorf("%s is of that form already", f.Name)
+	}
+	if !slices.Contains(written, kind) {
 		return unfit(f, kind, form)
 	}
 	if form == "txt" {
@@ -45,9 +45,9 @@ func (t *Tools) makeDocument(ctx context.Context, m *Made, f File, kind, form st
 		m.did("the text of %s", f.Name)
 		return err
 	}
-	job, err := officeJobOf(f, kind)
+	job, err := officeJobOf(kind, f.Data)
 	if err != nil {
-		return err
+		return fmt.Errorf("%s: %w", f.Name, err)
 	}
 	job.to, job.how = form, filters[form]
 	if m.Data, err = t.byOffice(ctx, job); err != nil {
@@ -57,62 +57,46 @@ func (t *Tools) makeDocument(ctx context.Context, m *Made, f File, kind, form st
 	return nil
 }
 
-// officeJobOf is what LibreOffice is given of a file: what is text only is laid out as a page first, since LibreOffice
-// guesses at its encoding and its separators.
-func officeJobOf(f File, kind string) (officeJob, error) {
-	page := ""
+// officeJobOf is what LibreOffice is given of a file: what is text only is laid out as a page in UTF-8 first, since
+// LibreOffice guesses at its encoding and its separators.
+func officeJobOf(kind string, data []byte) (officeJob, error) {
+	if !slices.Contains([]string{"md", "txt", "csv", "tsv", "html"}, kind) {
+		return officeJob{name: "in." + kind, data: data}, nil
+	}
+	page, err := inspect.Decoded(data)
+	if err != nil {
+		return officeJob{}, err
+	}
 	switch kind {
 	case "md":
-		text, err := inspect.Text(kind, f.Data)
-		if err != nil {
-			return officeJob{}, err
-		}
-		var b bytes.Buffer
-		md := goldmark.New(goldmark.WithExtensions(extension.GFM), goldmark.WithRendererOptions(goldhtml.WithXHTML()))
-		if err := md.Convert([]byte(text), &b); err != nil {
-			return officeJob{}, fmt.Errorf("%s: %w", f.Name, err)
-		}
-		page = b.String()
+		page, err = markdownPage(page)
 	case "txt":
-		text, err := inspect.Text(kind, f.Data)
-		if err != nil {
-			return officeJob{}, err
-		}
-		var b strings.Builder
-		for line := range strings.SplitSeq(strings.ReplaceAll(text, "\r\n", "\n"), "\n") {
-			line = html.EscapeString(strings.ReplaceAll(line, "\t", "    "))
-			line = strings.ReplaceAll(line, "  ", "&nbsp; ")
-			if line == "" {
-				line = "&nbsp;"
-			}
-			b.WriteString(
-				`<p style="margin:0;font-family:'Liberation Mono',monospace;font-size:10pt">` + line + "</p>\n",
-			)
-		}
-		page = b.String()
+		page = linesPage(page)
 	case "csv", "tsv":
-		text, err := inspect.Text(kind, f.Data)
-		if err != nil {
-			return officeJob{}, err
-		}
-		if page, err = tablePage(text, inspect.Delimiter(text)); err != nil {
-			return officeJob{}, fmt.Errorf("%s: %w", f.Name, err)
-		}
-	case "html":
-		text, err := inspect.Decoded(f.Data)
-		if err != nil {
-			return officeJob{}, err
-		}
-		return webPage(text), nil
-	default:
-		return officeJob{name: "in." + kind, data: f.Data}, nil
+		page, err = tablePage(page, inspect.Delimiter(page))
 	}
-	return webPage("<!doctype html><html><body>" + page + "</body></html>"), nil
+	return officeJob{name: "in.html", data: []byte("\xef\xbb\xbf" + unlinked(page)), read: "HTML (StarWriter)"}, err
 }
 
-// webPage is a page as LibreOffice's word processor reads it, in UTF-8.
-func webPage(text string) officeJob {
-	return officeJob{name: "in.html", data: []byte("\xef\xbb\xbf" + unlinked(text)), read: "HTML (StarWriter)"}
+func markdownPage(text string) (string, error) {
+	var b strings.Builder
+	md := goldmark.New(goldmark.WithExtensions(extension.GFM), goldmark.WithRendererOptions(goldhtml.WithXHTML()))
+	err := md.Convert([]byte(text), &b)
+	return "<!doctype html><html><body>" + b.String() + "</body></html>", err
+}
+
+// linesPage keeps the lines of a text and the columns in it.
+func linesPage(text string) string {
+	var b strings.Builder
+	b.WriteString("<!doctype html><html><body>")
+	for line := range strings.SplitSeq(strings.ReplaceAll(text, "\r\n", "\n"), "\n") {
+		line = html.EscapeString(strings.ReplaceAll(line, "\t", "    "))
+		line = strings.ReplaceAll(line, "  ", "&nbsp; ")
+		b.WriteString(`<p style="margin:0;font-family:'Liberation Mono',monospace;font-size:10pt">` +
+			cmp.Or(line, "&nbsp;") + "</p>\n")
+	}
+	b.WriteString("</body></html>")
+	return b.String()
 }
 
 // unlinked is a page without what it would fetch: pictures, frames, styles and scripts from elsewhere. What it carries
@@ -155,7 +139,7 @@ func tablePage(text string, comma rune) (string, error) {
 		return "", errors.New("the table is empty")
 	}
 	var b strings.Builder
-	b.WriteString(`<table border="1" cellspacing="0" cellpadding="3">`)
+	b.WriteString(`<!doctype html><html><body><table border="1" cellspacing="0" cellpadding="3">`)
 	for _, record := range records {
 		b.WriteString("<tr>")
 		for _, field := range record {
@@ -163,6 +147,6 @@ func tablePage(text string, comma rune) (string, error) {
 		}
 		b.WriteString("</tr>\n")
 	}
-	b.WriteString("</table>")
+	b.WriteString("</table></body></html>")
 	return b.String(), nil
 }

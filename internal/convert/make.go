@@ -15,12 +15,6 @@ import (
 	"orario/core/wording"
 )
 
-// A File is one that is given, by its name and content.
-type File struct {
-	Name string
-	Data []byte
-}
-
 // Wishes are what a conversion is asked for beside the form. What a form can't follow is refused.
 type Wishes struct {
 	Pages    string // of a PDF: "2-4,7", in that order; empty: all
@@ -56,27 +50,26 @@ var (
 	written   = []string{"docx", "docm", "doc", "odt", "rtf", "txt", "md", "html"}
 	laidOut   = []string{"pptx", "ppt", "odp", "xlsx", "xlsm", "xls", "ods", "csv", "tsv"}
 	pictures  = []string{"jpeg", "png", "gif", "webp", "bmp", "tiff", "heic"}
-	recorded  = []string{"mp3", "m4a", "wav", "ogg", "flac", "mp4", "mov", "webm", "mkv"}
 	soundOnly = []string{"mp3", "m4a", "wav", "ogg", "flac"}
 )
 
 // Make makes one file, of the form that an extension names, of one or more. Nothing but the given files is read, and
 // they are not changed. The error says what to do; [Over] where the size that is asked for can't be reached.
-func (t *Tools) Make(ctx context.Context, files []File, extension string, w Wishes) (*Made, error) {
+func (t *Tools) Make(ctx context.Context, files []inspect.Named, extension string, w Wishes) (*Made, error) {
 	form, known := forms[strings.ToLower(extension)]
 	if !known {
-		return nil, fmt.Errorf(
-			"nothing can be made into .%s; choose pdf, docx, odt, rtf, txt, jpg, png, zip, mp3, m4a, "+
-				"wav, ogg, flac, mp4 or webm",
-			extension,
-		)
+		return nil, fmt.Errorf("nothing can be made into .%s; choose pdf, docx, odt, rtf, txt, jpg, png, zip, mp3, "+
+			"m4a, wav, ogg, flac, mp4 or webm", extension)
 	}
 	if err := w.fit(form, len(files)); err != nil {
 		return nil, err
 	}
+	if form == "zip" { // holds files of any kind, as they are
+		return packed(files, w.MaxBytes)
+	}
 	kinds := make([]string, len(files))
 	for i, f := range files {
-		kind, err := t.whole(ctx, f, form == "zip")
+		kind, err := t.usable(ctx, f, "converted")
 		if err != nil {
 			return nil, err
 		}
@@ -85,16 +78,11 @@ func (t *Tools) Make(ctx context.Context, files []File, extension string, w Wish
 	m := &Made{}
 	var err error
 	switch {
-	case form == "zip":
-		err = m.pack(files)
-		if err == nil && w.MaxBytes > 0 && int64(len(m.Data)) > w.MaxBytes {
-			err = Over{int64(len(m.Data)), w.MaxBytes}
-		}
 	case form == "pdf":
 		err = t.makePDF(ctx, m, files, kinds, w)
 	case form == "jpeg" || form == "png":
 		err = t.makePicture(ctx, m, files[0], kinds[0], form, w)
-	case slices.Contains(recorded, form):
+	case inspect.IsRecording(form):
 		err = t.makeRecording(ctx, m, files[0], kinds[0], form, w)
 	default:
 		err = t.makeDocument(ctx, m, files[0], kinds[0], form)
@@ -129,11 +117,9 @@ func (w Wishes) fit(form string, files int) error {
 	return nil
 }
 
-// whole gives the kind of a file that can be used, and refuses one that is damaged, cut off or locked.
-func (t *Tools) whole(ctx context.Context, f File, packed bool) (string, error) {
-	if packed {
-		return "", nil
-	}
+// usable gives the kind of a file, and refuses one that is damaged, breaks off or is locked, so that it cannot be
+// done to it what is named.
+func (t *Tools) usable(ctx context.Context, f inspect.Named, done string) (string, error) {
 	facts, err := t.Facts(ctx, f.Name, f.Data)
 	if err != nil {
 		facts = inspect.File(f.Name, f.Data)
@@ -141,7 +127,7 @@ func (t *Tools) whole(ctx context.Context, f File, packed bool) (string, error) 
 	for _, p := range facts.Problems {
 		switch p.Code {
 		case "damaged", "truncated", "encrypted", "bomb":
-			return "", fmt.Errorf("%s cannot be converted. %s", f.Name, p.Message)
+			return "", fmt.Errorf("%s cannot be %s. %s", f.Name, done, p.Message)
 		}
 	}
 	if facts.Kind == "empty" {
@@ -150,12 +136,13 @@ func (t *Tools) whole(ctx context.Context, f File, packed bool) (string, error) 
 	return facts.Kind, nil
 }
 
-func unfit(f File, kind, form string) error {
+func unfit(f inspect.Named, kind, form string) error {
 	return fmt.Errorf("%s is of the kind %s, which cannot be made into .%s", f.Name, kind, form)
 }
 
-// pack puts files into a ZIP (APPNOTE 6.3) under their base names, in their order.
-func (m *Made) pack(files []File) error {
+// packed puts files into a ZIP (APPNOTE 6.3) under their base names, in their order; most bytes, if it is not 0.
+func packed(files []inspect.Named, most int64) (*Made, error) {
+	m := &Made{}
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
 	taken := map[string]bool{}
@@ -166,15 +153,17 @@ func (m *Made) pack(files []File) error {
 			_, err = to.Write(f.Data)
 		}
 		if err != nil {
-			return fmt.Errorf("packing %s: %w", f.Name, err)
+			return nil, fmt.Errorf("packing %s: %w", f.Name, err)
 		}
 		m.did("packed %s", name)
 	}
 	if err := z.Close(); err != nil {
-		return fmt.Errorf("packing: %w", err)
+		return nil, fmt.Errorf("packing: %w", err)
 	}
-	m.Data = b.Bytes()
-	return nil
+	if m.Data = b.Bytes(); most > 0 && int64(b.Len()) > most {
+		return nil, Over{int64(b.Len()), most}
+	}
+	return m, nil
 }
 
 // distinct is a name that was not taken yet, whatever its case.

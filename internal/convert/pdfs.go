@@ -20,6 +20,8 @@ import (
 	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
 	pdftypes "github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
 
+	"orario/core/imaging"
+	"orario/core/inspect"
 	"orario/core/wording"
 )
 
@@ -27,7 +29,7 @@ import (
 const maxToolTime = 120 * time.Second
 
 // makePDF makes one PDF of files, one behind the other.
-func (t *Tools) makePDF(ctx context.Context, m *Made, files []File, kinds []string, w Wishes) error {
+func (t *Tools) makePDF(ctx context.Context, m *Made, files []inspect.Named, kinds []string, w Wishes) error {
 	var pdfs [][]byte
 	for i, f := range files {
 		pdf, err := t.asPDF(ctx, m, f, kinds[i])
@@ -67,7 +69,7 @@ func (t *Tools) makePDF(ctx context.Context, m *Made, files []File, kinds []stri
 }
 
 // asPDF makes a PDF of one file; one that is a PDF stays as it is.
-func (t *Tools) asPDF(ctx context.Context, m *Made, f File, kind string) (pdf []byte, err error) {
+func (t *Tools) asPDF(ctx context.Context, m *Made, f inspect.Named, kind string) (pdf []byte, err error) {
 	switch {
 	case kind == "pdf":
 		return f.Data, nil
@@ -79,12 +81,7 @@ func (t *Tools) asPDF(ctx context.Context, m *Made, f File, kind string) (pdf []
 		m.did("%s on %s", f.Name, wording.Count(len(pages), "page", "pages"))
 		return PicturePages(pages)
 	case slices.Contains(written, kind) || slices.Contains(laidOut, kind):
-		job, err := officeJobOf(f, kind)
-		if err != nil {
-			return nil, err
-		}
-		job.to = "pdf"
-		if pdf, err = t.byOffice(ctx, job); err != nil {
+		if pdf, err = t.ToPDF(ctx, kind, f.Data); err != nil {
 			return nil, fmt.Errorf("%s: %w", f.Name, err)
 		}
 		m.did("%s laid out as PDF", f.Name)
@@ -100,12 +97,6 @@ type PicturePage struct {
 	Width, Height float64
 }
 
-// a4Long and a4Short are the sides of A4 (ISO 216: 210 × 297 mm) in points.
-const (
-	a4Short = 210 / 25.4 * 72
-	a4Long  = 297 / 25.4 * 72
-)
-
 // PicturePages makes a PDF of pictures, each filling its page. The pictures are not encoded anew.
 func PicturePages(pages []PicturePage) ([]byte, error) {
 	var singles []io.ReadSeeker
@@ -115,7 +106,7 @@ func PicturePages(pages []PicturePage) ([]byte, error) {
 			if err != nil {
 				return nil, fmt.Errorf("a picture for a page: %w", err)
 			}
-			scale := a4Long / float64(max(c.Width, c.Height))
+			scale := imaging.A4.Height / float64(max(c.Width, c.Height))
 			p.Width, p.Height = float64(c.Width)*scale, float64(c.Height)*scale
 		}
 		layout := pdfcpu.DefaultImportConfig()
@@ -245,15 +236,8 @@ func (t *Tools) ghostscript(ctx context.Context, pdf []byte, settings ...string)
 			}
 			arguments = append(arguments, "--permit-file-read="+colourProfile, "profile.ps")
 		}
-		_, err := sandbox{
-			work:   work,
-			memory: maxMemory,
-		}.run(
-			ctx,
-			maxToolTime,
-			nil,
-			"gs",
-			append(arguments, "in.pdf")...)
+		box := sandbox{work: work, memory: maxMemory}
+		_, err := box.run(ctx, maxToolTime, nil, "gs", append(arguments, "in.pdf")...)
 		if err != nil {
 			return nil, fmt.Errorf("writing the PDF anew: %w", err)
 		}

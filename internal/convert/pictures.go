@@ -25,7 +25,7 @@ import (
 const usualQuality = 88
 
 // decodePictures are the pictures in a file, upright and on white.
-func (t *Tools) decodePictures(ctx context.Context, f File, kind string) (list []*image.RGBA, err error) {
+func (t *Tools) decodePictures(ctx context.Context, f inspect.Named, kind string) (list []*image.RGBA, err error) {
 	data := f.Data
 	orientation := 1
 	switch kind {
@@ -46,7 +46,7 @@ func (t *Tools) decodePictures(ctx context.Context, f File, kind string) (list [
 }
 
 // tiffPages are the pages of a TIFF (6.0, section 2): each has a directory that names the next one's place.
-func tiffPages(f File) (list []*image.RGBA, err error) {
+func tiffPages(f inspect.Named) (list []*image.RGBA, err error) {
 	data := slices.Clone(f.Data)
 	if len(data) < 8 {
 		return nil, fmt.Errorf("%s cannot be converted. It is cut off", f.Name)
@@ -95,17 +95,8 @@ func (t *Tools) fromHEIC(ctx context.Context, data []byte) ([]byte, error) {
 		if err := os.WriteFile(filepath.Join(work, "in.heic"), data, 0o600); err != nil {
 			return nil, err
 		}
-		_, err := sandbox{
-			work:   work,
-			memory: maxMemory,
-		}.run(
-			ctx,
-			maxToolTime,
-			nil,
-			"heif-convert",
-			"in.heic",
-			"out.png",
-		)
+		box := sandbox{work: work, memory: maxMemory}
+		_, err := box.run(ctx, maxToolTime, nil, "heif-convert", "in.heic", "out.png")
 		if err != nil {
 			return nil, errors.New("the picture does not open")
 		}
@@ -118,7 +109,7 @@ func (t *Tools) fromHEIC(ctx context.Context, data []byte) ([]byte, error) {
 }
 
 // picturesOf are the pages that a file's pictures make. A photograph that is upright already is not encoded anew.
-func (t *Tools) picturesOf(ctx context.Context, f File, kind string) (pages []PicturePage, err error) {
+func (t *Tools) picturesOf(ctx context.Context, f inspect.Named, kind string) (pages []PicturePage, err error) {
 	if kind == "jpeg" && inspect.Orientation(kind, f.Data) == 1 {
 		return []PicturePage{{JPEG: f.Data}}, nil
 	}
@@ -143,7 +134,7 @@ func asJPEG(p image.Image, quality int) ([]byte, error) {
 }
 
 // makePicture makes a JPEG or PNG of a picture, or of one page of a PDF.
-func (t *Tools) makePicture(ctx context.Context, m *Made, f File, kind, form string, w Wishes) error {
+func (t *Tools) makePicture(ctx context.Context, m *Made, f inspect.Named, kind, form string, w Wishes) error {
 	var list []*image.RGBA
 	var err error
 	switch {
@@ -179,7 +170,6 @@ func (t *Tools) makePicture(ctx context.Context, m *Made, f File, kind, form str
 
 // fitJPEG encodes a picture so that it fits: first with less quality, then smaller.
 func (m *Made) fitJPEG(p *image.RGBA, most int64) error {
-	quality := usualQuality
 	least := int64(1) << 62
 	for w := p.Rect.Dx(); ; w = w * 3 / 4 {
 		h := max(1, p.Rect.Dy()*w/p.Rect.Dx())
@@ -188,7 +178,7 @@ func (m *Made) fitJPEG(p *image.RGBA, most int64) error {
 			shown = image.NewRGBA(image.Rect(0, 0, w, h))
 			draw.CatmullRom.Scale(shown, shown.Rect, p, p.Rect, draw.Src, nil)
 		}
-		for _, quality = range []int{usualQuality, 75, 60, 45, 30} {
+		for _, quality := range []int{usualQuality, 75, 60, 45, 30} {
 			data, err := asJPEG(shown, quality)
 			if err != nil {
 				return err
@@ -196,13 +186,8 @@ func (m *Made) fitJPEG(p *image.RGBA, most int64) error {
 			if least = min(least, int64(len(data))); most == 0 || int64(len(data)) <= most {
 				m.Data = data
 				if most > 0 && (quality != usualQuality || shown != p) {
-					m.did(
-						"made smaller, %s at %d × %d pixels, quality %d of 100",
-						wording.Bytes(int64(len(data))),
-						w,
-						h,
-						quality,
-					)
+					m.did("made smaller, %s at %d × %d pixels, quality %d of 100",
+						wording.Bytes(int64(len(data))), w, h, quality)
 				}
 				return nil
 			}
@@ -214,7 +199,7 @@ func (m *Made) fitJPEG(p *image.RGBA, most int64) error {
 }
 
 // drawn is the page of a PDF that is chosen, as a picture of 200 dots per inch.
-func (t *Tools) drawn(ctx context.Context, f File, pages string) ([]*image.RGBA, error) {
+func (t *Tools) drawn(ctx context.Context, f inspect.Named, pages string) ([]*image.RGBA, error) {
 	facts := inspect.File(f.Name, f.Data)
 	if facts.Pages == nil {
 		return nil, fmt.Errorf("%s cannot be converted", f.Name)

@@ -142,8 +142,8 @@ var codecs = map[string][]string{
 }
 
 // makeRecording makes sound or film of another form, or of fewer bytes.
-func (t *Tools) makeRecording(ctx context.Context, m *Made, f File, kind, form string, w Wishes) error {
-	if !slices.Contains(recorded, kind) {
+func (t *Tools) makeRecording(ctx context.Context, m *Made, f inspect.Named, kind, form string, w Wishes) error {
+	if !inspect.IsRecording(kind) {
 		return unfit(f, kind, form)
 	}
 	film := !slices.Contains(soundOnly, form)
@@ -165,16 +165,7 @@ func (t *Tools) makeRecording(ctx context.Context, m *Made, f File, kind, form s
 		least := int64(1) << 62
 		for _, share := range []float64{0.93, 0.8, 0.6} { // of the bytes; containers take some, encoders miss a little
 			arguments := []string{
-				"-v",
-				"error",
-				"-nostdin",
-				"-y",
-				"-protocol_whitelist",
-				"file",
-				"-i",
-				"in",
-				"-map_metadata",
-				"0",
+				"-v", "error", "-nostdin", "-y", "-protocol_whitelist", "file", "-i", "in", "-map_metadata", "0",
 			}
 			arguments = append(arguments, codecs[form]...)
 			if w.MaxBytes > 0 {
@@ -209,7 +200,7 @@ var muxers = map[string]string{
 	"mkv": "matroska", "webm": "webm",
 }
 
-func ffmpeg(ctx context.Context, work string, f File, arguments []string) error {
+func ffmpeg(ctx context.Context, work string, f inspect.Named, arguments []string) error {
 	_, err := sandbox{work: work, memory: maxMemory}.run(ctx, maxToolTime, nil, "ffmpeg", arguments...)
 	var exit *exec.ExitError
 	if errors.As(err, &exit) {
@@ -243,8 +234,7 @@ func rates(bits float64, film bool) (arguments []string, ok bool) {
 	picture := min(bits-sound, 8_000_000)
 	arguments = []string{
 		"-b:a", fmt.Sprintf("%.0f", sound), "-b:v", fmt.Sprintf("%.0f", picture),
-		"-maxrate", fmt.Sprintf("%.0f", picture),
-		"-bufsize", fmt.Sprintf("%.0f", picture),
+		"-maxrate", fmt.Sprintf("%.0f", picture), "-bufsize", fmt.Sprintf("%.0f", picture),
 	}
 	switch {
 	case picture < 250_000:

@@ -16,15 +16,11 @@ const read = "eng+por+ita"
 // Pages makes one PDF of photographs of pages, in their order: found, straightened, turned upright and cleaned; with a
 // text layer if it is to be searchable.
 func (t *Tools) Pages(ctx context.Context, photos []inspect.Named, searchable bool) ([]byte, error) {
-	files := make([]File, len(photos))
-	for i, p := range photos {
-		files[i] = File{p.Name, p.Data}
-	}
 	w := ScanWishes{Strength: imaging.DefaultStrength}
 	if searchable {
 		w.Text = read
 	}
-	s, err := t.Scan(ctx, files, w)
+	s, err := t.Scan(ctx, photos, w)
 	if err != nil {
 		return nil, err
 	}
@@ -47,9 +43,8 @@ func (t *Tools) Searchable(ctx context.Context, pdf []byte) ([]byte, error) {
 		if err != nil {
 			return nil, fmt.Errorf("drawing the pages: %w", err)
 		}
-		drawn, err := filepath.Glob(
-			filepath.Join(work, "page-*.jpg"),
-		) // their numbers are padded, so this is their order
+		// Their numbers are padded, so the names are in the pages' order.
+		drawn, err := filepath.Glob(filepath.Join(work, "page-*.jpg"))
 		if err != nil || len(drawn) != len(pages) {
 			return nil, fmt.Errorf("drawing the pages: %d of %d came out", len(drawn), len(pages))
 		}
@@ -68,7 +63,7 @@ func (t *Tools) Searchable(ctx context.Context, pdf []byte) ([]byte, error) {
 
 // Smaller makes a PDF or picture of so many bytes at the most; [Over] where it can't be.
 func (t *Tools) Smaller(ctx context.Context, name, kind string, data []byte, most int64) ([]byte, error) {
-	m, err := t.Make(ctx, []File{{name, data}}, kind, Wishes{MaxBytes: most})
+	m, err := t.Make(ctx, []inspect.Named{{Name: name, Data: data}}, kind, Wishes{MaxBytes: most})
 	if err != nil {
 		return nil, err
 	}

@@ -78,7 +78,7 @@ const tessdata = "/usr/share/tesseract-ocr/5/tessdata"
 var languageName = regexp.MustCompile(`^[a-z_]{3,20}$`)
 
 // Scan makes a PDF of photographs of pages, one page each: the page is found, straightened, turned upright, cleaned.
-func (t *Tools) Scan(ctx context.Context, photos []File, w ScanWishes) (*Scan, error) {
+func (t *Tools) Scan(ctx context.Context, photos []inspect.Named, w ScanWishes) (*Scan, error) {
 	if !slices.Contains([]string{"", "a4", "letter", "photo"}, w.Paper) {
 		return nil, fmt.Errorf("the paper %q is not known; choose a4, letter or photo", w.Paper)
 	}
@@ -118,10 +118,7 @@ func (t *Tools) Scan(ctx context.Context, photos []File, w ScanWishes) (*Scan, e
 }
 
 func (t *Tools) scanPage(
-	ctx context.Context,
-	name string,
-	p *image.RGBA,
-	w ScanWishes,
+	ctx context.Context, name string, p *image.RGBA, w ScanWishes,
 ) (PicturePage, ScannedPage, error) {
 	found := ScannedPage{Photo: name, Warnings: []string{}}
 	corners, ok := imaging.Quad{}, true
@@ -136,7 +133,7 @@ func (t *Tools) scanPage(
 		corners = imaging.Whole(p)
 	} else {
 		proportion = imaging.Proportion(corners, p.Rect.Dx(), p.Rect.Dy())
-		if cutOff(corners, p) {
+		if reachesOut(corners, p) {
 			found.Warnings = append(found.Warnings, "cut_off")
 		}
 	}
@@ -180,8 +177,8 @@ func (t *Tools) scanPage(
 	return PicturePage{JPEG: data, Width: paper.Width, Height: paper.Height}, found, err
 }
 
-// cutOff says whether a corner lies outside of the photograph.
-func cutOff(q imaging.Quad, p *image.RGBA) bool {
+// reachesOut says whether a corner lies outside of the photograph.
+func reachesOut(q imaging.Quad, p *image.RGBA) bool {
 	for _, c := range q {
 		if c.X < -2 || c.Y < -2 || c.X > float64(p.Rect.Dx())+2 || c.Y > float64(p.Rect.Dy())+2 {
 			return true
@@ -319,19 +316,8 @@ func (t *Tools) withText(ctx context.Context, pdf []byte, pages []PicturePage, l
 			if err := os.WriteFile(filepath.Join(work, name+".jpg"), p.JPEG, 0o600); err != nil {
 				return nil, err
 			}
-			_, err := tesseract(
-				ctx,
-				work,
-				name+".jpg",
-				name,
-				"-l",
-				languages,
-				"--dpi",
-				"300",
-				"-c",
-				"textonly_pdf=1",
-				"pdf",
-			)
+			_, err := tesseract(ctx, work, name+".jpg", name,
+				"-l", languages, "--dpi", "300", "-c", "textonly_pdf=1", "pdf")
 			if err != nil {
 				return nil, fmt.Errorf("reading the text of page %d: %w", i+1, err)
 			}

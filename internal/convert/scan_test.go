@@ -27,9 +27,9 @@ func aPhotograph(t *testing.T, x *Tools, turn int) []byte {
 	for n := range 500 {
 		text.WriteString(words[n*7%len(words)] + " ")
 	}
-	m, err := x.Make(context.Background(), []File{{"a.md", []byte(text.String())}}, "pdf", Wishes{})
+	m, err := x.Make(context.Background(), []inspect.Named{file("a.md", []byte(text.String()))}, "pdf", Wishes{})
 	require.NoError(t, err)
-	m, err = x.Make(context.Background(), []File{{"a.pdf", m.Data}}, "png", Wishes{})
+	m, err = x.Make(context.Background(), []inspect.Named{file("a.pdf", m.Data)}, "png", Wishes{})
 	require.NoError(t, err)
 	page, _, err := image.Decode(bytes.NewReader(m.Data))
 	require.NoError(t, err)
@@ -49,7 +49,7 @@ func TestAPhotographedPageBecomesASearchablePDF(t *testing.T) {
 	upright, down := aPhotograph(t, x, 0), aPhotograph(t, x, 90)
 	s, err := x.Scan(
 		ctx,
-		[]File{{"1.jpg", upright}, {"2.jpg", down}},
+		[]inspect.Named{file("1.jpg", upright), file("2.jpg", down)},
 		ScanWishes{Strength: imaging.DefaultStrength, Text: "eng"},
 	)
 	require.NoError(t, err)
@@ -98,7 +98,7 @@ func TestWhatAScanWarnsOf(t *testing.T) {
 			return p
 		}),
 	} {
-		s, err := x.Scan(ctx, []File{{"p.jpg", photo}}, ScanWishes{Strength: 0.5})
+		s, err := x.Scan(ctx, []inspect.Named{file("p.jpg", photo)}, ScanWishes{Strength: 0.5})
 		require.NoError(t, err, warning)
 		assert.Equal(t, []string{warning}, s.Pages[0].Warnings, "clarity %g", s.Pages[0].Sharpness)
 	}
@@ -108,9 +108,9 @@ func TestWhatAScanWarnsOf(t *testing.T) {
 		"cannot be read":     {Text: "xyz"},
 		"choose of eng, ita": {Text: "../x"},
 	} {
-		_, err := x.Scan(ctx, []File{{"p.jpg", made(func(p *image.RGBA) image.Image { return p })}}, w)
+		_, err := x.Scan(ctx, []inspect.Named{file("p.jpg", made(func(p *image.RGBA) image.Image { return p }))}, w)
 		assert.ErrorContains(t, err, says)
 	}
-	_, err = x.Scan(ctx, []File{{"p.jpg", made(func(p *image.RGBA) image.Image { return p })[:2000]}}, ScanWishes{})
+	_, err = x.Scan(ctx, []inspect.Named{file("p.jpg", made(func(p *image.RGBA) image.Image { return p })[:2000])}, ScanWishes{})
 	assert.ErrorContains(t, err, "does not open")
 }
