@@ -12,7 +12,6 @@ import (
 	"orario/core/coursework"
 	"orario/core/inspect"
 	"orario/core/similarity"
-	"orario/core/wording"
 	"orario/internal/announce"
 	"orario/internal/courier"
 	api "orario/internal/courier/campusapi"
@@ -31,12 +30,6 @@ type Texts interface {
 
 // doubt is what a check of one's own can not know.
 const doubt = "This compares only with what you have here. The course site's collection is larger, and may find more."
-
-// A compared text is what a check compares with, with its title for people.
-type compared struct {
-	similarity.Source
-	title string
-}
 
 // CheckOwn compares the bundle of an assignment's part with what the student has: earlier work, handouts, the
 // instructions, and the sources that were added.
@@ -142,38 +135,6 @@ func (s Service) bundleText(ctx context.Context, student int64, items []coursewo
 // isProse says whether what a kind of file holds is running text.
 func isProse(kind string) bool { return kind != "csv" && kind != "tsv" }
 
-// compared gathers what a student's work is compared with.
-func (s Service) compared(ctx context.Context, student int64, state *coursework.Standing) (list []compared, err error) {
-	add := func(kind similarity.Kind, name, title, text string) {
-		if strings.TrimSpace(text) != "" {
-			list = append(list, compared{similarity.Source{Name: name, Text: text, Kind: kind}, title})
-		}
-	}
-	add(similarity.Handout, "instructions", "The instructions", state.Instructions)
-	for _, h := range state.Handouts {
-		text, err := s.Texts.TextOf(ctx, inspect.Stored{Name: h.Name, Bytes: h.Bytes, SHA256: h.Digest})
-		if err != nil {
-			return nil, fmt.Errorf("reading the handout %s: %w", h.Name, err)
-		}
-		add(similarity.Handout, fmt.Sprint("handout/", h.ID), h.Name, text)
-	}
-	earlier, err := s.Store.EarlierWork(ctx, query.EarlierWorkParams{StudentID: student, ID: state.ID})
-	if err != nil {
-		return nil, err
-	}
-	for _, v := range earlier {
-		add(similarity.Own, fmt.Sprint("own/", v.ID), fmt.Sprintf("Your %s, %s", v.Title, v.Code), v.Body)
-	}
-	added, err := s.Store.SourcesOf(ctx, sourcesOf(student, state))
-	if err != nil {
-		return nil, err
-	}
-	for _, v := range added {
-		add(similarity.Other, fmt.Sprint("source/", v.VersionID), v.Name, v.Body)
-	}
-	return list, nil
-}
-
 // ReadOwn lays out the last check of one's own of a part's work.
 func (s Service) ReadOwn(ctx context.Context, student, assignment, part int64) (*Reading, error) {
 	facts, state, err := roster.Find(ctx, s.Store, student, assignment, part, s.Now())
@@ -186,11 +147,11 @@ func (s Service) ReadOwn(ctx context.Context, student, assignment, part int64) (
 	if err != nil {
 		return nil, err
 	}
-	handled := map[int]string{}
 	rows, err := s.Store.OwnPassages(ctx, row.AttemptID)
 	if err != nil {
 		return nil, err
 	}
+	handled := map[int]string{}
 	for _, h := range rows {
 		handled[int(h.N)] = string(h.Handled)
 	}
@@ -205,29 +166,6 @@ func (s Service) ReadOwn(ctx context.Context, student, assignment, part int64) (
 	r.Stale = row.Mark != state.Mark()
 	r.MoreRounds = moreRounds(state, facts.Margin)
 	return r, nil
-}
-
-// comparedWith says what a check compared with: "2 earlier papers of yours, 1 handout and 1 source".
-func comparedWith(sources []api.SourceText) string {
-	counts := map[string]int{}
-	for _, source := range sources {
-		kind, _, _ := strings.Cut(source.Name, "/")
-		counts[kind]++
-	}
-	var parts []string
-	for _, kind := range []struct{ name, one, many string }{
-		{"own", "earlier file of yours", "earlier files of yours"},
-		{"handout", "handout", "handouts"},
-		{"source", "added source", "added sources"},
-	} {
-		if n := counts[kind.name]; n > 0 {
-			parts = append(parts, wording.Count(n, kind.one, kind.many))
-		}
-	}
-	if counts["instructions"] > 0 {
-		parts = append(parts, "the instructions")
-	}
-	return strings.Join(parts, ", ")
 }
 
 func (s Service) ownCheck(row query.OwnCheck, err error) (query.OwnCheck, courier.Report, error) {
@@ -279,88 +217,16 @@ func (s Service) foreseen(ctx context.Context, student, attempt int64, r *Readin
 		return err
 	}
 	known := similarity.Foreseen(*body.Report, body.Text, *own.Report, own.Text)
-	count, had := 0, 0
+	had := 0
 	for i := range r.Passages {
 		p := &r.Passages[i]
 		p.Foreseen = &known[p.N]
-		if p.Rank > 0 {
-			count++
-			if known[p.N] {
-				had++
-			}
+		if p.Rank > 0 && known[p.N] {
+			had++
 		}
 	}
-	if count > 0 {
-		r.Foreseen = fmt.Sprintf("Your own check had found %d of the %d that count.", had, count)
+	if r.Counting > 0 {
+		r.Foreseen = fmt.Sprintf("Your own check had found %d of the %d that count.", had, r.Counting)
 	}
 	return nil
-}
-
-// An Added source is a file that work is compared with before it is sent.
-type Added struct {
-	ID        int64  `json:"id"`
-	VersionID int64  `json:"version_id"`
-	Name      string `json:"name"`
-	Course    bool   `json:"course"` // for all work of the course
-	Trouble   string `json:"trouble"`
-}
-
-func sourcesOf(student int64, state *coursework.Standing) query.SourcesOfParams {
-	return query.SourcesOfParams{
-		StudentID: student, CourseID: state.Course.ID, AssignmentID: sql.NullInt64{Int64: state.ID, Valid: true},
-	}
-}
-
-// Sources lists the sources of an assignment and of its course.
-func (s Service) Sources(ctx context.Context, student, assignment int64) ([]Added, error) {
-	_, state, err := roster.Find(ctx, s.Store, student, assignment, 0, s.Now())
-	if err != nil {
-		return nil, err
-	}
-	rows, err := s.Store.SourcesOf(ctx, sourcesOf(student, state))
-	list := []Added{}
-	for _, row := range rows {
-		a := Added{ID: row.ID, VersionID: row.VersionID, Name: row.Name, Course: !row.AssignmentID.Valid}
-		if strings.TrimSpace(row.Body) == "" {
-			a.Trouble = "No text can be read in it, so nothing is compared with it."
-		}
-		list = append(list, a)
-	}
-	return list, err
-}
-
-// mostSources bounds what one assignment is compared with.
-const mostSources = 200
-
-// AddSource keeps a finished upload in the Library and compares with it from now on: the work of an assignment, or of
-// its whole course.
-func (s Service) AddSource(ctx context.Context, student, assignment int64, upload string, course bool) error {
-	_, state, err := roster.Find(ctx, s.Store, student, assignment, 0, s.Now())
-	if err != nil {
-		return err
-	}
-	had, err := s.Store.SourcesOf(ctx, sourcesOf(student, state))
-	if err != nil {
-		return err
-	}
-	if len(had) >= mostSources {
-		return refusal.Say("%d sources are compared with already, as many as it takes. Take some out.", len(had))
-	}
-	version, err := s.Texts.Keep(ctx, student, upload)
-	if err != nil {
-		return err
-	}
-	err = s.Store.AddSource(ctx, query.AddSourceParams{
-		StudentID: student, CourseID: state.Course.ID, VersionID: version,
-		AssignmentID: sql.NullInt64{Int64: state.ID, Valid: !course},
-	})
-	if err != nil {
-		return fmt.Errorf("adding a source: %w", err)
-	}
-	return announce.Tell(ctx, s.Store, announce.Event{Student: student, Assignment: assignment, Kind: announce.Bundle})
-}
-
-// RemoveSource takes a source out; the file stays in the Library.
-func (s Service) RemoveSource(ctx context.Context, student, source int64) error {
-	return refusal.Unless(s.Store.RemoveSource(ctx, query.RemoveSourceParams{ID: source, StudentID: student}))
 }

@@ -72,6 +72,8 @@ func TestAPaperIsCheckedBeforeItIsSent(t *testing.T) {
 	assert.Contains(t, quoted.SourceTitle, "Essay 1, Harbours")
 	passageWith(t, r, "lantern hung")
 	assert.NotContains(t, r.Passages, reader, "what only the site has cannot be found")
+	assert.Equal(t, 2, r.Counting, "the two that are neither quoted nor given")
+	assert.Regexp(t, `^2 passages need a decision, [1-9]\d? % of the text$`, r.Summary)
 	assert.True(t, r.Own)
 	assert.False(t, r.Stale)
 	assert.Contains(t, r.Doubt, "The course site's collection is larger")

@@ -1,7 +1,6 @@
 package review
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -13,7 +12,6 @@ import (
 	"orario/core/coursework"
 	"orario/core/similarity"
 	"orario/core/timing"
-	"orario/internal/courier"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 	"orario/internal/roster"
@@ -39,6 +37,8 @@ type Reading struct {
 	Passages     []Passage `json:"passages"`
 	// What asks for which remedy, every character once
 	Remedies []similarity.RemedyShare `json:"remedies"`
+	Counting int                      `json:"counting"` // passages that need a decision
+	Summary  string                   `json:"summary"`  // Counting and Share in words
 
 	// Of the student's own check before sending
 	Own      bool   `json:"own"`
@@ -73,23 +73,6 @@ type Passage struct {
 	Foreseen *bool `json:"foreseen"`
 }
 
-var advice = map[similarity.Remedy]string{
-	similarity.Leave:   "Nothing to do: it is quoted and attributed, or was given to you.",
-	similarity.Quote:   "The source is named; put the words in quotation marks.",
-	similarity.Cite:    "Name where this comes from.",
-	similarity.Rewrite: "Say it in your own words, or quote it.",
-	similarity.OwnWork: "Your own earlier work; ask whether that may be used again.",
-}
-
-var exclusions = map[string]string{
-	"quotation":    "quotations",
-	"bibliography": "the bibliography",
-	"handout":      "handout text",
-	"own":          "your own earlier work",
-	"source":       "sources left out by choice",
-	"common":       "wording that many share",
-}
-
 // Read lays out the report of a submission.
 func (s Service) Read(ctx context.Context, student, submission int64) (*Reading, error) {
 	row, body, err := s.report(ctx, student, submission)
@@ -115,39 +98,6 @@ func (s Service) Read(ctx context.Context, student, submission int64) (*Reading,
 		return nil, err
 	}
 	return r, s.sinceBefore(ctx, student, state, sub, r, *body.Report)
-}
-
-// layOut lays a report's passages out, with what the student did about each.
-func layOut(state *coursework.Standing, body courier.Report, handled map[int]string) *Reading {
-	r := &Reading{
-		AssignmentID: state.ID,
-		Title:        state.Titled(),
-		Course:       state.Course.Code,
-		Zone:         state.Course.Zone.String(),
-		Text:         body.Text,
-		Length:       body.Report.Length,
-		Share:        body.Report.Share,
-		Passages:     []Passage{},
-	}
-	r.MayGoOn, _ = state.MayGoOn()
-	titles, texts := map[string]string{}, map[string][]rune{}
-	for _, source := range body.Sources {
-		titles[source.Name], texts[source.Name] = source.Title, []rune(source.Text)
-	}
-	for _, stretch := range body.Report.Stretches() {
-		n := stretch.Best
-		p := body.Report.Passages[n]
-		shown := passage(n, p, r.Length, titles[p.Source], texts[p.Source], handled[n], []rune(body.Text))
-		for _, also := range stretch.Also {
-			name := body.Report.Passages[also].Source
-			shown.Also = append(shown.Also, cmp.Or(titles[name], name))
-		}
-		r.Passages = append(r.Passages, shown)
-	}
-	r.Remedies = append([]similarity.RemedyShare{}, body.Report.ByRemedy()...)
-	rank(r.Passages)
-	r.LeftOut = leftOut(body.Report.Passages)
-	return r
 }
 
 // submitted finds a submission and where its assignment stands, seen from its part.
@@ -178,74 +128,6 @@ func (s Service) handled(ctx context.Context, submission int64) (map[int]string,
 	return out, err
 }
 
-// aroundSource is how much of a source is shown on either side of a match, in code points.
-const aroundSource = 140
-
-func passage(
-	n int,
-	p similarity.Passage,
-	length int,
-	title string,
-	source []rune,
-	handled string,
-	text []rune,
-) Passage {
-	cut := func(from, to int) string {
-		from, to = max(0, min(from, len(source))), max(0, min(to, len(source)))
-		return string(source[from:max(from, to)])
-	}
-	return Passage{
-		N:           n,
-		Start:       p.Start,
-		End:         p.End,
-		Remedy:      p.Remedy,
-		Excluded:    p.Excluded,
-		Share:       float64(p.End-p.Start) / float64(max(1, length)),
-		Exact:       p.Exact,
-		Words:       len(strings.Fields(string(text[min(p.Start, len(text)):min(p.End, len(text))]))),
-		Source:      p.Source,
-		SourceTitle: cmp.Or(title, p.Source),
-		Before:      cut(p.SourceStart-aroundSource, p.SourceStart),
-		Match:       cut(p.SourceStart, p.SourceEnd),
-		After:       cut(p.SourceEnd, p.SourceEnd+aroundSource),
-		Advice:      advice[p.Remedy],
-		Handled:     handled,
-		Also:        []string{},
-	}
-}
-
-// rank numbers the passages that count, the heaviest first.
-func rank(passages []Passage) {
-	var order []int
-	for i, p := range passages {
-		if p.Excluded == "" {
-			order = append(order, i)
-		}
-	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(passages[b].Share, passages[a].Share) })
-	for place, i := range order {
-		passages[i].Rank = place + 1
-	}
-}
-
-func leftOut(passages []similarity.Passage) []string {
-	list := []string{}
-	small := 0
-	for _, p := range passages {
-		if p.Excluded == "small" {
-			small++
-		} else if name, ok := exclusions[p.Excluded]; ok && !slices.Contains(list, name) {
-			list = append(list, name)
-		}
-	}
-	if small == 1 {
-		list = append(list, fmt.Sprintf("1 match under %d words", similarity.DefaultMinWords))
-	} else if small > 1 {
-		list = append(list, fmt.Sprintf("%d matches under %d words", small, similarity.DefaultMinWords))
-	}
-	return list
-}
-
 // moreRounds says whether another report can still be had before due.
 func moreRounds(state *coursework.Standing, margin time.Duration) string {
 	may, why := state.MayGoOn()
@@ -265,11 +147,7 @@ func moreRounds(state *coursework.Standing, margin time.Duration) string {
 
 // sinceBefore adds the comparison with the report of the attempt before.
 func (s Service) sinceBefore(
-	ctx context.Context,
-	student int64,
-	state *coursework.Standing,
-	sub *coursework.Submission,
-	r *Reading,
+	ctx context.Context, student int64, state *coursework.Standing, sub *coursework.Submission, r *Reading,
 	now similarity.Report,
 ) error {
 	for _, earlier := range slices.Backward(state.Part.Submissions()) {

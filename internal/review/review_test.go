@@ -94,6 +94,7 @@ func TestOnesOwnFirstVersionIsNotHeldAgainstTheSecond(t *testing.T) {
 	assert.Equal(t, "own", reading.Passages[0].Excluded)
 	assert.Zero(t, reading.Passages[0].Rank)
 	assert.Zero(t, reading.Share)
+	assert.Equal(t, "Nothing in the text needs a decision", reading.Summary)
 	assert.Contains(t, reading.LeftOut, "your own earlier work")
 	changes, err := w.Review.Changes(ctx, w.Student, first.ID, second.ID)
 	require.NoError(t, err)

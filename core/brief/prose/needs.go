@@ -130,21 +130,16 @@ func needOfAll(parts []*syntax.Regexp) need {
 			run = longer
 			continue
 		}
+		first := run
 		if n.begin != nil && len(run) == 1 && strings.Trim(run[0], boundary) == "" { // a word begins with it
-			group := make([]string, len(n.begin))
+			first = make([]string, len(n.begin))
 			for i, s := range n.begin {
-				group[i] = run[0] + s
+				first[i] = run[0] + s
 			}
-			groups = flushed(groups, group)
-			if !broken {
-				begin = group
-			}
-		} else if before := len(groups); !broken {
-			if groups = flushed(groups, run); len(groups) > before {
-				begin = run
-			}
-		} else {
-			groups = flushed(groups, run)
+		}
+		before := len(groups)
+		if groups = flushed(groups, first); !broken && len(groups) > before {
+			begin = first
 		}
 		broken = true
 		if run = []string{""}; n.exact != nil {

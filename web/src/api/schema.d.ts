@@ -1486,6 +1486,10 @@ export interface components {
             stale: boolean;
             /** @description what the own check had found of a site's report */
             foreseen: string;
+            /** @description passages that need a decision */
+            counting: number;
+            /** @description counting and share in words */
+            summary: string;
             /** Format: int64 */
             assignment_id: number;
             title: string;

@@ -15,7 +15,6 @@ export function Compare({ desk }: { desk: Desk }) {
   const make = useCheckOwn(id, part_id);
   const go = useNavigate();
   const room = `/desk/${id}/check?part=${part_id}`;
-  const counting = check?.passages.filter((p) => p.rank > 0).length ?? 0;
   return (
     <section id="compare" className={page.part}>
       <div className={styles.top}>
@@ -23,10 +22,7 @@ export function Compare({ desk }: { desk: Desk }) {
           <h2>Compare before sending</h2>
           {check ? (
             <p>
-              {counting === 0
-                ? "Nothing in the text needs a decision"
-                : `${counting} ${counting === 1 ? "passage needs" : "passages need"} a decision, ${Math.round(100 * check.share)} % of the text`}
-              ; checked {moment(check.made_at, zone)} against {check.compared}.{" "}
+              {check.summary}; checked {moment(check.made_at, zone)} against {check.compared}.{" "}
               {check.stale ? (
                 <span className="should">The bundle has changed since.</span>
               ) : (

@@ -28,7 +28,6 @@ export function Room({ reading: r, handle, again }: Props) {
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(true);
   const current = order[at];
-  const counting = order.filter((p) => p.rank > 0).length;
   const go = (to: number) => {
     const next = order[(to + order.length) % order.length];
     if (!next) return;
@@ -81,15 +80,15 @@ export function Room({ reading: r, handle, again }: Props) {
       <div className={styles.foot}>
         {current ? (
           <span className={styles.place}>
-            {current.rank > 0 ? `Passage ${current.rank} of ${counting}` : "Does not count"}
+            {current.rank > 0 ? `Passage ${current.rank} of ${r.counting}` : "Does not count"}
           </span>
         ) : (
           <span className={styles.place}>No passage matches</span>
         )}
         <span className="soft">
-          {counting > 0 && "heaviest first"}
+          {r.counting > 0 && "heaviest first"}
           {r.share_was !== null &&
-            `${counting > 0 ? "; " : ""}${r.gone} gone since the last report`}
+            `${r.counting > 0 ? "; " : ""}${r.gone} gone since the last report`}
         </span>
         <span className={styles.acts}>
           {current && (
