@@ -183,8 +183,11 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	}
 	whole := s
 	for _, next := range r.sentences {
-		if next.start >= whole.end && next.start-whole.end < 4 && len(r.prices(next)) > 0 &&
-			(upperBound.in(r.digits[next.start:next.end]) || thereafter.in(r.digits[next.start:next.end]) || lowerBound.in(r.digits[next.start:next.end])) {
+		if next.start < whole.end || next.start-whole.end >= 4 || len(r.prices(next)) == 0 {
+			continue
+		}
+		said := r.digits[next.start:next.end]
+		if upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) {
 			whole.end = next.end
 		}
 	}

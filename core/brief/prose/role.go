@@ -137,15 +137,13 @@ func (t *text) assign(list []mention) {
 			m.neg = afterCue.in(before)
 		}
 		if m.role == unknown && i > 0 && list[i-1].sentence == m.sentence {
-			joiner := strings.Trim(before, " ,")
+			joiner, former := strings.Trim(before, " ,"), list[i-1].role
+			until := has(joiner, "to", "-", "until", "till", "through")
 			switch {
-			case has(joiner, "to", "-", "until", "till", "and until", "through") && (list[i-1].role == opens || has(joiner, "to", "-", "until", "till", "through") && list[i-1].role == unknown):
-				if list[i-1].role == unknown {
-					list[i-1].role = opens
-				}
-				m.role = due
+			case until && (former == opens || former == unknown), joiner == "and until" && former == opens:
+				list[i-1].role, m.role = opens, due
 			case strings.HasPrefix(joiner, "and") || strings.HasPrefix(strings.Trim(before, " "), ","):
-				m.role = list[i-1].role
+				m.role = former
 			}
 		}
 		m.before = before
