@@ -1,7 +1,10 @@
 package demo_test
 
 import (
+	"cmp"
 	"context"
+	"os"
+	"strings"
 	"testing"
 	"time"
 
@@ -15,12 +18,24 @@ import (
 	"orario/internal/worldtest"
 )
 
+// At whatever time of day it is loaded; at 18:00 the urgent one's send-by gives way to the next.
 func TestTheDemoShowsEveryState(t *testing.T) {
+	for _, at := range strings.Fields(cmp.Or(os.Getenv("ORARIO_DEMO_AT"), "09:15 17:40 18:05 23:50")) {
+		t.Run(at, func(t *testing.T) { t.Parallel(); showsEveryState(t, at) })
+	}
+}
+
+func showsEveryState(t *testing.T, at string) {
 	w := worldtest.New(t)
 	ctx := context.Background()
-	clock := &demo.Clock{}
+	zone, err := time.LoadLocation(demo.Nerea.Zone)
+	require.NoError(t, err)
+	today := time.Now().In(zone).Format(time.DateOnly)
+	loaded, err := time.ParseInLocation("2006-01-02 15:04", today+" "+at, zone)
+	require.NoError(t, err)
+	clock := &demo.Clock{Ahead: time.Until(loaded)}
 	w.Clock(clock.Now)
-	_, err := w.DB.SQL.Exec(
+	_, err = w.DB.SQL.Exec(
 		"UPDATE student SET email = 'someone@alvarim.example'",
 	) // the world's own, under Nerea's address
 	require.NoError(t, err)
@@ -95,9 +110,9 @@ func TestTheDemoShowsEveryState(t *testing.T) {
 	for _, e := range entries {
 		assert.True(t, e.Proof.Agrees, "%s: %+v", e.Title, e.Proof)
 	}
-	at, err := time.Parse(time.RFC3339, entries[len(entries)-1].Receipt.ReceivedAt)
+	sent, err := time.Parse(time.RFC3339, entries[len(entries)-1].Receipt.ReceivedAt)
 	require.NoError(t, err)
-	assert.True(t, at.Before(time.Now().AddDate(0, 0, -8)), "sent in the past")
+	assert.True(t, sent.Before(clock.Present().AddDate(0, 0, -8)), "sent in the past")
 }
 
 func TestItsDocumentsAreRealOnes(t *testing.T) {

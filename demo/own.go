@@ -71,7 +71,7 @@ func (p *player) pasted(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	due := time.Now().In(zone).AddDate(0, 0, 10)
+	due := p.Clock.Present().In(zone).AddDate(0, 0, 10)
 	draft, err := p.Intake.ReadText(ctx, p.student, id, fmt.Sprintf(`Log of lights
 
 Keep a log of every light you can see from the breakwater on two nights. Send it by e-mail as one PDF, no more than 4 pages and below 5 MB, by %s at 5 pm. The log is worth 15 points. Name the file Lastname_NAV310_Lights. Late logs are not accepted. Sign the statement that the observations are your own.`, due.Format("Monday 2 January")))
@@ -97,7 +97,7 @@ func (p *player) parts(ctx context.Context) error {
 		name string
 		days int
 	}{{"site sketch", -4}, {"species list", 7}, {"commentary", 13}} {
-		at := time.Now().In(zone).AddDate(0, 0, part.days)
+		at := p.Clock.Present().In(zone).AddDate(0, 0, part.days)
 		ask, err := p.Intake.Correct(ctx, p.student, id, "due", at.Format("2006-01-02")+"T17:00")
 		if err != nil {
 			return err
@@ -116,13 +116,14 @@ func (p *player) parts(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	sent := time.Now().AddDate(0, 0, -5)
+	sent := p.Clock.Present().AddDate(0, 0, -5)
 	return p.Submit.Note(ctx, p.student, portfolio, 0, &sent, "on paper, after the excursion")
 }
 
 // calendar: the times at which she sings and serves.
 func (p *player) calendar(ctx context.Context) error {
-	monday := time.Now().AddDate(0, 0, -int(time.Now().Weekday()+6)%7)
+	now := p.Clock.Present()
+	monday := now.AddDate(0, 0, -int(now.Weekday()+6)%7)
 	text := strings.NewReplacer("\n", "\r\n", "TUESDAY", monday.AddDate(0, 0, 1).Format("20060102"), "SATURDAY", monday.AddDate(0, 0, 5).Format("20060102")).
 		Replace(`BEGIN:VCALENDAR
 VERSION:2.0

@@ -36,14 +36,7 @@ var catalogue = []api.Course{
 
 const ownWork = "This is my own work; what I took from others is marked and named."
 
-// day is a wall time so many days from the day of the demo, in the zone of a course.
-func day(now time.Time, zone string, days int, clock string) string {
-	loc, err := time.LoadLocation(zone)
-	if err != nil {
-		panic(err) // the zones stand above
-	}
-	return now.In(loc).AddDate(0, 0, days).Format("2006-01-02") + "T" + clock
-}
+const wall = "2006-01-02T15:04"
 
 func perDay(percent float64) timing.Rule {
 	return timing.Rule{Kind: timing.PerDay, Percent: percent, Of: "possible"}
@@ -57,18 +50,29 @@ var (
 	handwork = []brief.Slot{{Name: "drawings", Required: true, Forms: []string{"pdf"}, MaxBytes: 20_000_000}}
 )
 
-// assignments lays the term around the day that the demo is loaded.
+// assignments lays the term around the day that the demo is loaded, which is the student's; times are as each course's
+// clock shows them.
 func assignments(now time.Time) []api.Assignment {
-	const lisbon, azores, halifax = "Europe/Lisbon", "Atlantic/Azores", "America/Halifax"
-	at := func(zone string, days int, clock string) string { return day(now, zone, days, clock) }
+	zone, err := time.LoadLocation(Nerea.Zone)
+	if err != nil {
+		panic(err) // it stands above
+	}
+	today := now.In(zone)
+	at := func(days int, clock string) string {
+		return today.AddDate(0, 0, days).Format(time.DateOnly) + "T" + clock
+	}
+	soon := 1
+	if today.Format(wall) >= at(0, "18:00") {
+		soon = 2 // its send-by, a day before, still lies ahead
+	}
 	list := []api.Assignment{
 		{
 			Key:          "hyd-lab-3",
 			Course:       "HYD214",
 			Title:        "Lab 3, Current meters",
-			Opens:        at(lisbon, -24, "08:00"),
-			Due:          at(lisbon, -8, "23:59"),
-			Closes:       at(lisbon, -4, "23:59"),
+			Opens:        at(-24, "08:00"),
+			Due:          at(-8, "23:59"),
+			Closes:       at(-4, "23:59"),
 			Late:         perDay(10),
 			Points:       20,
 			Weight:       15,
@@ -79,9 +83,9 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "hyd-lab-4",
 			Course:       "HYD214",
 			Title:        "Tide tables",
-			Opens:        at(lisbon, -6, "08:00"),
-			Due:          at(lisbon, 3, "23:59"),
-			Closes:       at(lisbon, 7, "23:59"),
+			Opens:        at(-6, "08:00"),
+			Due:          at(3, "23:59"),
+			Closes:       at(7, "23:59"),
 			Late:         perDay(10),
 			Points:       20,
 			Weight:       15,
@@ -110,9 +114,9 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "hyd-essay",
 			Course:       "HYD214",
 			Title:        "Chart datum",
-			Opens:        at(lisbon, -2, "08:00"),
-			Due:          at(lisbon, 9, "18:00"),
-			Closes:       at(lisbon, 12, "18:00"),
+			Opens:        at(-2, "08:00"),
+			Due:          at(9, "18:00"),
+			Closes:       at(12, "18:00"),
 			Late:         perDay(10),
 			Points:       20,
 			Weight:       20,
@@ -138,11 +142,11 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "wod-joints",
 			Course:       "WOD130",
 			Title:        "Joint drawings",
-			Opens:        at(lisbon, -5, "08:00"),
-			Due:          at(lisbon, 1, "18:00"),
+			Opens:        at(-5, "08:00"),
+			Due:          at(soon, "18:00"),
 			Late:         noLate,
 			Points:       10,
-			Weight:       12,
+			Weight:       18,
 			Instructions: "Draw the three joints by hand and submit all drawings as one PDF.\nNothing is taken after the deadline.",
 			Sheet:        brief.Sheet{Slots: handwork, Attempts: brief.Attempts{Max: 1}},
 		},
@@ -150,8 +154,8 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "wod-moisture",
 			Course:       "WOD130",
 			Title:        "Moisture sheet",
-			Opens:        at(lisbon, 2, "08:00"),
-			Due:          at(lisbon, 8, "18:00"),
+			Opens:        at(2, "08:00"),
+			Due:          at(8, "18:00"),
 			Late:         noLate,
 			Points:       10,
 			Weight:       12,
@@ -162,8 +166,8 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "ita-lettera",
 			Course:       "ITA202",
 			Title:        "Lettera formale",
-			Opens:        at(lisbon, -7, "08:00"),
-			Due:          at(lisbon, 2, "23:59"),
+			Opens:        at(-7, "08:00"),
+			Due:          at(2, "23:59"),
 			Late:         perDay(5),
 			Points:       30,
 			Weight:       20,
@@ -180,8 +184,8 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "ita-racconto",
 			Course:       "ITA202",
 			Title:        "Racconto breve",
-			Opens:        at(lisbon, -14, "08:00"),
-			Due:          at(lisbon, 5, "23:59"),
+			Opens:        at(-14, "08:00"),
+			Due:          at(5, "23:59"),
 			Late:         perDay(5),
 			Points:       30,
 			Weight:       25,
@@ -197,8 +201,8 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "prb-sheet-5",
 			Course:       "PRB201",
 			Title:        "Sheet 5",
-			Opens:        at(azores, -12, "00:00"),
-			Due:          at(azores, -2, "23:59"),
+			Opens:        at(-12, "00:00"),
+			Due:          at(-2, "23:59"),
 			Late:         noLate,
 			Points:       10,
 			Weight:       8,
@@ -212,8 +216,8 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "prb-sheet-6",
 			Course:       "PRB201",
 			Title:        "Sheet 6",
-			Opens:        at(azores, -1, "00:00"),
-			Due:          at(azores, 5, "22:59"),
+			Opens:        at(-1, "00:00"),
+			Due:          at(5, "22:59"),
 			Late:         noLate,
 			Points:       10,
 			Weight:       8,
@@ -227,8 +231,8 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "prb-sheet-7",
 			Course:       "PRB201",
 			Title:        "Sheet 7",
-			Opens:        at(azores, 6, "00:00"),
-			Due:          at(azores, 12, "22:59"),
+			Opens:        at(6, "00:00"),
+			Due:          at(12, "22:59"),
 			Late:         noLate,
 			Points:       10,
 			Weight:       8,
@@ -242,8 +246,8 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "fel-transect",
 			Course:       "FEL118",
 			Title:        "Transect data",
-			Opens:        at(lisbon, -15, "08:00"),
-			Due:          at(lisbon, 4, "12:00"),
+			Opens:        at(-15, "08:00"),
+			Due:          at(4, "12:00"),
 			Late:         perDay(10),
 			Points:       20,
 			Weight:       6,
@@ -254,9 +258,9 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "fel-soundscape",
 			Course:       "FEL118",
 			Title:        "Piece 3, soundscape",
-			Opens:        at(lisbon, -3, "08:00"),
-			Due:          at(lisbon, 5, "23:59"),
-			Closes:       at(lisbon, 7, "23:59"),
+			Opens:        at(-3, "08:00"),
+			Due:          at(5, "23:59"),
+			Closes:       at(7, "23:59"),
 			Late:         timing.Rule{Kind: timing.Fixed, Percent: 2, Of: "points"},
 			Points:       20,
 			Weight:       10,
@@ -275,8 +279,8 @@ func assignments(now time.Time) []api.Assignment {
 			Key:          "nav-passage",
 			Course:       "NAV310",
 			Title:        "Passage plan",
-			Opens:        at(halifax, -1, "09:00"),
-			Due:          at(halifax, 6, "12:00"),
+			Opens:        at(-1, "09:00"),
+			Due:          at(6, "12:00"),
 			Late:         noLate,
 			Points:       25,
 			Weight:       30,
