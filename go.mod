@@ -27,12 +27,13 @@ require (
 	github.com/tus/tusd/v2 v2.9.1
 	github.com/wneessen/go-mail v0.7.2
 	golang.org/x/exp v0.0.0-20261011100332-faecfb24eb49
-	golang.org/x/image v0.47.0
+	golang.org/x/image v0.48.0
 	golang.org/x/text v0.44.0
 	pgregory.net/rapid v1.3.0
 )
 
 require (
+	codeberg.org/go-pdf/fpdf v0.12.0 // indirect
 	filippo.io/edwards25519 v1.2.0 // indirect
 	github.com/apapsch/go-jsonmerge/v2 v2.0.0 // indirect
 	github.com/beorn7/perks v1.0.1 // indirect
@@ -73,6 +74,7 @@ require (
 	github.com/quic-go/quic-go v0.59.0 // indirect
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3 // indirect
 	github.com/sethvargo/go-retry v0.5.0 // indirect
+	github.com/skip2/go-qrcode v0.0.0-20200617195104-da1b6568686e // indirect
 	github.com/spf13/pflag v1.0.10 // indirect
 	github.com/twitchyliquid64/golang-asm v0.15.1 // indirect
 	github.com/ugorji/go/codec v1.3.1 // indirect
@@ -86,6 +88,7 @@ require (
 	golang.org/x/crypto v0.58.0 // indirect
 	golang.org/x/net v0.61.0 // indirect
 	golang.org/x/sync v0.25.0 // indirect
-	golang.org/x/sys v0.49.0 // indirect
+	golang.org/x/sys v0.50.0 // indirect
 	google.golang.org/protobuf v1.36.12 // indirect
+	rsc.io/qr v0.2.0 // indirect
 )

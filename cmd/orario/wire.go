@@ -30,6 +30,7 @@ import (
 	"orario/internal/review"
 	"orario/internal/submit"
 	"orario/internal/vault"
+	"orario/internal/workshop"
 	"orario/web"
 )
 
@@ -106,6 +107,7 @@ type app struct {
 	prepare  prepare.Service
 	submit   submit.Service
 	review   review.Service
+	workshop workshop.Service
 }
 
 // wire connects Orario's parts; now is the clock they all go by; nil: the process's own,
@@ -177,6 +179,14 @@ func (a *app) furnish() {
 		Now:       now,
 		PublicURL: s.publicURL(),
 	}
+	a.workshop = workshop.Service{
+		Store:   a.db,
+		Bundles: a.prepare,
+		Uploads: contents.Uploads{Store: a.contents},
+		Tools:   a.tools,
+		Fetch:   courier.Fetcher{Internal: s.AllowInternal}.Fetch,
+		Now:     now,
+	}
 	a.desk = desk.Service{Store: a.db, Changes: a.review, Now: now}
 	a.courses = courses.Service{Store: a.db, Now: now}
 	if s.SMTP != "" {
@@ -217,6 +227,7 @@ func (a *app) server() *httpapi.Server {
 		Prepare:  a.prepare,
 		Submit:   a.submit,
 		Review:   a.review,
+		Workshop: a.workshop,
 		Contents: a.contents,
 		Log:      a.log,
 		Pages:    web.Pages(),
@@ -238,12 +249,13 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 		Handlers: map[string]mariadb.Handler{
 			intake.SyncJob: a.intake.Sync, prepare.LookJob: a.prepare.LookAgain,
 			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,
-			submit.ReconcileJob: a.submit.Reconcile,
-			intake.FeedJob:      a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
+			submit.ReconcileJob: a.submit.Reconcile, workshop.Job: a.workshop.Run,
+			intake.FeedJob: a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
 			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},
 		GiveUp: map[string]mariadb.Handler{
 			intake.FeedJob: a.intake.GiveUpFeed, intake.SyncJob: a.intake.RestSite,
+			workshop.Job: a.workshop.GiveUp,
 		},
 		Done: func(kind string, err error) {
 			outcome := "done"
@@ -260,7 +272,7 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 }
 
 // inUse are the columns that refer to contents by their digest.
-var inUse = []string{"version.digest", "handout.digest", "submission_file.digest"}
+var inUse = []string{"version.digest", "handout.digest", "submission_file.digest", "workpiece_file.digest"}
 
 // purge is the handler of [mariadb.PurgeJob]: it takes out what has had its time, once an hour.
 func (a *app) purge(ctx context.Context, _ query.Job) (time.Duration, error) {

@@ -222,10 +222,10 @@ func (b Bundle) checkContent(said *sayings, facts *inspect.Facts, slot Slot) {
 			f.Fix = "smaller"
 		}
 	}
-	if slot.Pages != nil && facts.Pages != nil && !slot.Pages.holds(*facts.Pages) {
+	if slot.Pages != nil && facts.Pages != nil && !slot.Pages.Holds(*facts.Pages) {
 		said.say("pages", finding.Must, "It has %d pages; the brief asks for %s.", *facts.Pages, slot.Pages)
 	}
-	if slot.Words != nil && facts.Words != nil && !slot.Words.holds(*facts.Words) {
+	if slot.Words != nil && facts.Words != nil && !slot.Words.Holds(*facts.Words) {
 		said.say("words", finding.Should, "It has %d words; the brief asks for %s.", *facts.Words, slot.Words)
 	}
 	if facts.TextLayerShare != nil && *facts.TextLayerShare < 1 && (slot.TextLayer || b.Sheet.Report != nil) {

@@ -187,7 +187,8 @@ func (r Range) String() string {
 	return fmt.Sprintf("%d to %d", r.Min, r.Max)
 }
 
-func (r Range) holds(n int) bool { return n >= r.Min && (r.Max == 0 || n <= r.Max) }
+// Holds says whether a number is within the range.
+func (r Range) Holds(n int) bool { return n >= r.Min && (r.Max == 0 || n <= r.Max) }
 
 func (a Attempts) String() string {
 	text := "without limit"

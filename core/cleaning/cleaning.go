@@ -35,6 +35,22 @@ type Removed struct {
 	Detail string `json:"detail"`
 }
 
+// inWords are the kinds.
+var inWords = map[string]string{
+	TrackedChanges: "tracked changes, accepted", Comments: "comments", Author: "names of authors",
+	Position: "where it was taken", HiddenText: "hidden text", Macros: "macros", Attachments: "attached files",
+	FormFields: "form fields, their content is text now", Metadata: "other data about the file",
+}
+
+// Sentence says what was taken out.
+func (r Removed) Sentence() string {
+	text := fmt.Sprintf("Taken out: %s (%d)", inWords[r.Kind], r.Count)
+	if r.Detail != "" {
+		text += ": " + r.Detail
+	}
+	return text
+}
+
 // A Log gathers what was taken out of one file, and knows what is to be kept.
 type Log struct {
 	keep    []string

@@ -37,8 +37,8 @@ func (q Quad) area() (sum float64) {
 	return sum / 2
 }
 
-// convex says that the corners run clockwise and none is bent in.
-func (q Quad) convex() bool {
+// Convex says that the corners run clockwise and none is bent in.
+func (q Quad) Convex() bool {
 	for i := range q {
 		a, b, c := q[i], q[(i+1)%4], q[(i+2)%4]
 		if (b.X-a.X)*(c.Y-b.Y)-(b.Y-a.Y)*(c.X-b.X) <= 0 {
@@ -155,7 +155,7 @@ func quadOf(sides [4]*run, w, h int) (c candidate, ok bool) {
 		c.sides = [4]*run{sides[0], sides[3], sides[2], sides[1]}
 	}
 	share := c.area() / float64(w*h)
-	if !c.convex() || share < 0.08 {
+	if !c.Convex() || share < 0.08 {
 		return c, false
 	}
 	least, sum, beyond := 1.0, 0.0, 0.0

@@ -241,6 +241,14 @@ func Picture(kind string) string {
 	return ""
 }
 
+// Shown is the media type under which a browser shows a kind within a page, as a picture, sound or film.
+func Shown(kind string) string {
+	if IsRecording(kind) {
+		return kinds[kind].mediaType
+	}
+	return Picture(kind)
+}
+
 // kinds are the forms that are told apart, with the extensions in use for each.
 var kinds = map[string]kind{
 	"pdf":     {"application/pdf", []string{"pdf"}},

@@ -33,6 +33,7 @@ func (u Uploads) Handler(basePath string, maxBytes int64) (http.Handler, error) 
 	composer := handler.NewStoreComposer()
 	composer.UseCore(u)
 	composer.UseTerminater(u)
+	composer.UseLengthDeferrer(u)
 	h, err := handler.NewHandler(handler.Config{
 		StoreComposer: composer, BasePath: basePath, MaxSize: maxBytes, DisableDownload: true,
 		Cors: &handler.CorsConfig{Disable: true}, Logger: slog.New(slog.NewTextHandler(io.Discard, nil)),
@@ -113,11 +114,11 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 			"INSERT INTO upload (id, owner, bytes, metadata, content_id) VALUES (?, ?, ?, ?, ?)",
 			info.ID,
 			ownerOf(ctx),
-			info.Size,
+			lengthOf(info),
 			metadata,
 			up.content,
 		)
-		if err == nil && info.Size == 0 {
+		if err == nil && lengthOf(info) == 0 {
 			err = up.finish(ctx, tx)
 		}
 		return err
@@ -143,6 +144,9 @@ func (u Uploads) GetUpload(ctx context.Context, id string) (handler.Upload, erro
 	}
 	if err != nil {
 		return nil, fmt.Errorf("finding an upload: %w", err)
+	}
+	if up.info.Size == unknown {
+		up.info.Size, up.info.SizeIsDeferred = 0, true
 	}
 	if len(state) > 0 {
 		if err := up.sum.(encoding.BinaryUnmarshaler).UnmarshalBinary(state); err != nil {
@@ -231,7 +235,7 @@ func (up *upload) piece(ctx context.Context, offset int64, data []byte) error {
 		if _, err := tx.ExecContext(ctx, store, up.content, offset/chunkSize, data); err != nil {
 			return err
 		}
-		if offset+int64(len(data)) == up.info.Size {
+		if offset+int64(len(data)) == lengthOf(up.info) {
 			return up.finish(ctx, tx)
 		}
 		return nil

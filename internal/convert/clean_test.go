@@ -3,7 +3,6 @@ package convert
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -33,20 +32,7 @@ func aForm() []byte {
 		"<</Length 8>>\nstream\nattached\nendstream",
 		"<</Author(Nerea)/Title(Tides)>>",
 	}
-	var b bytes.Buffer
-	b.WriteString("%PDF-1.5\n")
-	var at []int
-	for n, o := range objects {
-		at = append(at, b.Len())
-		fmt.Fprintf(&b, "%d 0 obj\n%s\nendobj\n", n+1, o)
-	}
-	table := b.Len()
-	fmt.Fprintf(&b, "xref\n0 %d\n0000000000 65535 f \n", len(objects)+1)
-	for _, offset := range at {
-		fmt.Fprintf(&b, "%010d 00000 n \n", offset)
-	}
-	fmt.Fprintf(&b, "trailer\n<</Size %d/Root 1 0 R/Info 11 0 R>>\nstartxref\n%d\n%%%%EOF\n", len(objects)+1, table)
-	return b.Bytes()
+	return pdfWith("/Info 11 0 R", objects...)
 }
 
 func TestAPDFIsCleaned(t *testing.T) {

@@ -79,10 +79,17 @@ func officeJobOf(kind string, data []byte) (officeJob, error) {
 }
 
 func markdownPage(text string) (string, error) {
+	body, err := Markdown(text)
+	return "<!doctype html><html><body>" + body + "</body></html>", err
+}
+
+// Markdown lays Markdown (CommonMark with GFM's extensions) out as HTML, without raw HTML in it, scripts or anything
+// that would be fetched.
+func Markdown(text string) (string, error) {
 	var b strings.Builder
 	md := goldmark.New(goldmark.WithExtensions(extension.GFM), goldmark.WithRendererOptions(goldhtml.WithXHTML()))
 	err := md.Convert([]byte(text), &b)
-	return "<!doctype html><html><body>" + b.String() + "</body></html>", err
+	return unlinked(b.String()), err
 }
 
 // linesPage keeps the lines of a text and the columns in it.

@@ -23,7 +23,10 @@ import (
 )
 
 // pdfOf writes a PDF of the given objects, the first of which is the catalogue (ISO 32000-1, 7.5).
-func pdfOf(objects ...string) []byte {
+func pdfOf(objects ...string) []byte { return pdfWith("", objects...) }
+
+// pdfWith is [pdfOf] with more in the trailer.
+func pdfWith(trailer string, objects ...string) []byte {
 	var b bytes.Buffer
 	b.WriteString("%PDF-1.4\n")
 	var at []int
@@ -36,7 +39,7 @@ func pdfOf(objects ...string) []byte {
 	for _, offset := range at {
 		fmt.Fprintf(&b, "%010d 00000 n \n", offset)
 	}
-	fmt.Fprintf(&b, "trailer\n<</Size %d/Root 1 0 R>>\nstartxref\n%d\n%%%%EOF\n", len(objects)+1, table)
+	fmt.Fprintf(&b, "trailer\n<</Size %d/Root 1 0 R%s>>\nstartxref\n%d\n%%%%EOF\n", len(objects)+1, trailer, table)
 	return b.Bytes()
 }
 

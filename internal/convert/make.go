@@ -1,26 +1,27 @@
 package convert
 
 import (
-	"archive/zip"
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
-	"path/filepath"
 	"slices"
 	"strings"
 	"time"
 
+	"orario/core/archive"
 	"orario/core/inspect"
 	"orario/core/wording"
 )
 
 // Wishes are what a conversion is asked for beside the form. What a form can't follow is refused.
 type Wishes struct {
-	Pages    string // of a PDF: "2-4,7", in that order; empty: all
-	Turn     int    // degrees clockwise: 0, 90, 180 or 270
-	MaxBytes int64  // made smaller until it fits; 0: as it comes
-	PDFA     bool   // PDF/A-2b (ISO 19005-2)
+	Pages    string  // of a PDF: "2-4,7", in that order; empty: all
+	Turn     int     // degrees clockwise: 0, 90, 180 or 270
+	Turns    []int   // of each page of a PDF, in the order that they come out in; empty: none
+	MaxBytes int64   // made smaller until it fits; 0: as it comes
+	PDFA     bool    // PDF/A-2b (ISO 19005-2)
+	From     float64 // of sound and film: seconds from the beginning
+	Length   float64 // of sound and film: seconds; 0: to the end
 }
 
 // Over says that something could not be made small enough.
@@ -105,6 +106,10 @@ func (w Wishes) fit(form string, files int) error {
 		return errors.New("pages can be chosen of a PDF only")
 	case w.Turn != 0 && !page:
 		return errors.New("only pages and pictures can be turned")
+	case len(w.Turns) > 0 && form != "pdf":
+		return errors.New("only the pages of a PDF can be turned one by one")
+	case !(w.From >= 0 && w.Length >= 0) || (w.From > 0 || w.Length > 0) && !inspect.IsRecording(form):
+		return errors.New("only sound and film can be cut, by seconds from their beginning on")
 	case w.Turn%90 != 0 || w.Turn < 0 || w.Turn > 270:
 		return errors.New("turn by 90, 180 or 270 degrees")
 	case w.PDFA && form != "pdf":
@@ -140,39 +145,18 @@ func unfit(f inspect.Named, kind, form string) error {
 	return fmt.Errorf("%s is of the kind %s, which cannot be made into .%s", f.Name, kind, form)
 }
 
-// packed puts files into a ZIP (APPNOTE 6.3) under their base names, in their order; most bytes, if it is not 0.
+// packed puts files into a ZIP under their base names, in their order; most bytes, if it is not 0.
 func packed(files []inspect.Named, most int64) (*Made, error) {
-	m := &Made{}
-	var b bytes.Buffer
-	z := zip.NewWriter(&b)
-	taken := map[string]bool{}
-	for _, f := range files {
-		name := distinct(filepath.Base(f.Name), taken)
-		to, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: time.Now()})
-		if err == nil {
-			_, err = to.Write(f.Data)
-		}
-		if err != nil {
-			return nil, fmt.Errorf("packing %s: %w", f.Name, err)
-		}
+	data, names, err := archive.Pack(files, time.Now())
+	if err != nil {
+		return nil, err
+	}
+	m := &Made{Data: data}
+	for _, name := range names {
 		m.did("packed %s", name)
 	}
-	if err := z.Close(); err != nil {
-		return nil, fmt.Errorf("packing: %w", err)
-	}
-	if m.Data = b.Bytes(); most > 0 && int64(b.Len()) > most {
-		return nil, Over{int64(b.Len()), most}
+	if most > 0 && int64(len(data)) > most {
+		return nil, Over{int64(len(data)), most}
 	}
 	return m, nil
-}
-
-// distinct is a name that was not taken yet, whatever its case.
-func distinct(name string, taken map[string]bool) string {
-	ext := filepath.Ext(name)
-	stem := strings.TrimSuffix(name, ext)
-	for n := 2; taken[strings.ToLower(name)]; n++ {
-		name = fmt.Sprintf("%s-%d%s", stem, n, ext)
-	}
-	taken[strings.ToLower(name)] = true
-	return name
 }

@@ -39,7 +39,7 @@ func (t *Tools) makePDF(ctx context.Context, m *Made, files []inspect.Named, kin
 		pdfs = append(pdfs, pdf)
 	}
 	pdf, err := pdfs[0], error(nil)
-	if len(pdfs) > 1 || w.Pages != "" || w.Turn != 0 {
+	if len(pdfs) > 1 || w.Pages != "" || w.Turn != 0 || len(w.Turns) > 0 {
 		if pdf, err = t.arrange(ctx, pdfs, w); err != nil {
 			return err
 		}
@@ -148,7 +148,7 @@ func (t *Tools) arrange(ctx context.Context, pdfs [][]byte, w Wishes) ([]byte, e
 		if err := qpdf(ctx, work, append(arguments, "--", "all.pdf")...); err != nil {
 			return nil, err
 		}
-		if w.Pages == "" && w.Turn == 0 {
+		if w.Pages == "" && w.Turn == 0 && len(w.Turns) == 0 {
 			return os.ReadFile(filepath.Join(work, "all.pdf"))
 		}
 		all, err := os.ReadFile(filepath.Join(work, "all.pdf"))
@@ -169,11 +169,35 @@ func (t *Tools) arrange(ctx context.Context, pdfs [][]byte, w Wishes) ([]byte, e
 		if w.Turn != 0 {
 			arguments = append(arguments, fmt.Sprintf("--rotate=+%d:1-z", w.Turn))
 		}
+		turned, err := turns(w.Turns)
+		if err != nil {
+			return nil, err
+		}
+		arguments = append(arguments, turned...)
 		if err := qpdf(ctx, work, append(arguments, "out.pdf")...); err != nil {
 			return nil, err
 		}
 		return os.ReadFile(filepath.Join(work, "out.pdf"))
 	})
+}
+
+// turns are qpdf's arguments for turning pages, one by one.
+func turns(degrees []int) (arguments []string, err error) {
+	by := map[int][]string{}
+	for n, d := range degrees {
+		if d%90 != 0 {
+			return nil, errors.New("turn by 90, 180 or 270 degrees")
+		}
+		if d = (d%360 + 360) % 360; d != 0 {
+			by[d] = append(by[d], strconv.Itoa(n+1))
+		}
+	}
+	for _, d := range []int{90, 180, 270} {
+		if len(by[d]) > 0 {
+			arguments = append(arguments, fmt.Sprintf("--rotate=+%d:%s", d, strings.Join(by[d], ",")))
+		}
+	}
+	return arguments, nil
 }
 
 // PageList reads a list of pages such as "2-4,7" of so many pages; the order stays, "5-3" goes backwards.

@@ -162,16 +162,23 @@ func (t *Tools) makeRecording(ctx context.Context, m *Made, f inspect.Named, kin
 		if !film && !p.has("audio") {
 			return nil, fmt.Errorf("%s holds no sound, so it cannot become .%s", f.Name, form)
 		}
+		length, err := w.cut(p.seconds())
+		if err != nil {
+			return nil, fmt.Errorf("%s %w", f.Name, err)
+		}
 		least := int64(1) << 62
 		for _, share := range []float64{0.93, 0.8, 0.6} { // of the bytes; containers take some, encoders miss a little
 			arguments := []string{
 				"-v", "error", "-nostdin", "-y", "-protocol_whitelist", "file", "-i", "in", "-map_metadata", "0",
 			}
+			if length < p.seconds() {
+				arguments = append(arguments, "-ss", fmt.Sprintf("%.3f", w.From), "-t", fmt.Sprintf("%.3f", length))
+			}
 			arguments = append(arguments, codecs[form]...)
 			if w.MaxBytes > 0 {
-				rates, ok := rates(share*8*float64(w.MaxBytes)/p.seconds(), film)
+				rates, ok := rates(share*8*float64(w.MaxBytes)/length, film)
 				if !ok {
-					return nil, Over{int64(p.seconds() * leastRate(film) / 8), w.MaxBytes}
+					return nil, Over{int64(length * leastRate(film) / 8), w.MaxBytes}
 				}
 				arguments = append(arguments, rates...)
 			}
@@ -190,8 +197,22 @@ func (t *Tools) makeRecording(ctx context.Context, m *Made, f inspect.Named, kin
 		return err
 	}
 	m.Data = data
+	if w.From > 0 || w.Length > 0 {
+		m.did("cut, from %.1f s on", w.From)
+	}
 	m.did("%s as .%s, %s", f.Name, form, wording.Bytes(int64(len(data))))
 	return nil
+}
+
+// cut is how many seconds are left of so many.
+func (w Wishes) cut(length float64) (float64, error) {
+	if w.From > 0 && w.From >= length {
+		return 0, fmt.Errorf("ends after %.1f s, so nothing of it is left from %.1f s on", length, w.From)
+	}
+	if length -= w.From; w.Length > 0 {
+		length = min(length, w.Length)
+	}
+	return length, nil
 }
 
 // muxers are ffmpeg's names of the forms.

@@ -6,14 +6,7 @@ import (
 	"fmt"
 	"image"
 	"math"
-	"os"
-	"os/exec"
-	"path/filepath"
-	"regexp"
 	"slices"
-	"strconv"
-	"strings"
-	"time"
 
 	"golang.org/x/image/draw"
 
@@ -26,6 +19,15 @@ type ScanWishes struct {
 	Paper    string  // a4 or letter: the page's size; photo: the whole photograph; empty: what the photograph shows
 	Strength float64 // of the cleaning, 0 to 1
 	Text     string  // languages of a text layer, such as eng+por; empty: none
+	// What a person settled of the photographs, in their order; nil: nothing of that one
+	Settled  []*Settled
+	Progress func(done, of int) // is told of each page; may be nil
+}
+
+// Settled is what a person settled of a photograph with one page.
+type Settled struct {
+	Corners *[4][2]float64 `json:"corners"` // pixels of the upright photograph, clockwise; nil: found
+	Turn    *int           `json:"turn"`    // degrees clockwise; nil: found
 }
 
 // A ScannedPage is what was found in a photograph.
@@ -54,29 +56,6 @@ const (
 	scanQuality     = 78   // of JPEG, which text does not suffer from
 )
 
-// ReadLanguages says which languages of a list such as "eng+por" can't be read here.
-func ReadLanguages(list string) error {
-	for name := range strings.SplitSeq(list, "+") {
-		if _, err := os.Stat(filepath.Join(tessdata, name+".traineddata")); err != nil ||
-			!languageName.MatchString(name) {
-			var have []string
-			found, _ := filepath.Glob(filepath.Join(tessdata, "*.traineddata"))
-			for _, path := range found {
-				if n := strings.TrimSuffix(filepath.Base(path), ".traineddata"); n != "osd" {
-					have = append(have, n)
-				}
-			}
-			return fmt.Errorf("text in %q cannot be read here; choose of %s, or install tesseract-ocr-%s", name,
-				strings.Join(have, ", "), name)
-		}
-	}
-	return nil
-}
-
-const tessdata = "/usr/share/tesseract-ocr/5/tessdata"
-
-var languageName = regexp.MustCompile(`^[a-z_]{3,20}$`)
-
 // Scan makes a PDF of photographs of pages, one page each: the page is found, straightened, turned upright, cleaned.
 func (t *Tools) Scan(ctx context.Context, photos []inspect.Named, w ScanWishes) (*Scan, error) {
 	if !slices.Contains([]string{"", "a4", "letter", "photo"}, w.Paper) {
@@ -92,7 +71,7 @@ func (t *Tools) Scan(ctx context.Context, photos []inspect.Named, w ScanWishes) 
 	}
 	s := &Scan{}
 	var pages []PicturePage
-	for _, photo := range photos {
+	for n, photo := range photos {
 		kind := inspect.Kind(photo.Name, photo.Data)
 		if !slices.Contains(pictures, kind) {
 			return nil, fmt.Errorf("%s is no picture but of the kind %s", photo.Name, kind)
@@ -102,11 +81,18 @@ func (t *Tools) Scan(ctx context.Context, photos []inspect.Named, w ScanWishes) 
 			return nil, err
 		}
 		for _, p := range list {
-			page, found, err := t.scanPage(ctx, photo.Name, p, w)
+			settled := &Settled{}
+			if n < len(w.Settled) && w.Settled[n] != nil {
+				settled = w.Settled[n]
+			}
+			page, found, err := t.scanPage(ctx, photo.Name, p, w, settled)
 			if err != nil {
 				return nil, err
 			}
 			pages, s.Pages = append(pages, page), append(s.Pages, found)
+		}
+		if w.Progress != nil {
+			w.Progress(n+1, len(photos))
 		}
 	}
 	pdf, err := PicturePages(pages)
@@ -118,12 +104,12 @@ func (t *Tools) Scan(ctx context.Context, photos []inspect.Named, w ScanWishes) 
 }
 
 func (t *Tools) scanPage(
-	ctx context.Context, name string, p *image.RGBA, w ScanWishes,
+	ctx context.Context, name string, p *image.RGBA, w ScanWishes, settled *Settled,
 ) (PicturePage, ScannedPage, error) {
 	found := ScannedPage{Photo: name, Warnings: []string{}}
-	corners, ok := imaging.Quad{}, true
-	if w.Paper != "photo" {
-		corners, ok = imaging.FindPage(p)
+	corners, ok, err := w.corners(p, settled)
+	if err != nil {
+		return PicturePage{}, found, fmt.Errorf("the corners of %s %w", name, err)
 	}
 	if !ok {
 		found.Warnings = append(found.Warnings, "no_page")
@@ -154,7 +140,7 @@ func (t *Tools) scanPage(
 	if found.Sharpness = math.Round(clarity*1e5) / 1e5; written && clarity < leastClarity {
 		found.Warnings = append(found.Warnings, "blurred")
 	}
-	turn, err := t.reading(ctx, even)
+	turn, err := t.upright(ctx, even, settled)
 	if err != nil {
 		return PicturePage{}, found, err
 	}
@@ -175,6 +161,24 @@ func (t *Tools) scanPage(
 	}
 	data, err := asJPEG(even, scanQuality)
 	return PicturePage{JPEG: data, Width: paper.Width, Height: paper.Height}, found, err
+}
+
+// corners are those that were settled, or else that are found, unless the whole photograph is wished for.
+func (w ScanWishes) corners(p *image.RGBA, settled *Settled) (corners imaging.Quad, ok bool, err error) {
+	switch {
+	case settled.Corners != nil:
+		for i, c := range settled.Corners {
+			corners[i] = imaging.Point{X: c[0], Y: c[1]}
+		}
+		if !corners.Convex() {
+			return corners, false, errors.New("make no page; draw them around it clockwise")
+		}
+		return corners, true, nil
+	case w.Paper == "photo":
+		return corners, true, nil
+	}
+	corners, ok = imaging.FindPage(p)
+	return corners, ok, nil
 }
 
 // reachesOut says whether a corner lies outside of the photograph.
@@ -214,122 +218,4 @@ func onPaper(p *image.RGBA, paper imaging.Paper) *image.RGBA {
 	at := image.Pt((w-p.Rect.Dx())/2, (h-p.Rect.Dy())/2)
 	draw.Draw(out, p.Rect.Add(at), p, image.Point{}, draw.Src)
 	return out
-}
-
-var (
-	rotate     = regexp.MustCompile(`Rotate: (\d+)`)
-	confidence = regexp.MustCompile(`Orientation confidence: ([\d.]+)`)
-)
-
-// readingSide is the size at which the direction is looked for.
-const readingSide = 1700
-
-// quickly and thoroughly are the letters that tesseract looks at, each of which takes it some 25 ms.
-const (
-	quickly    = 20
-	thoroughly = 50
-)
-
-// What is enough to turn a page. Most photographs are upright, so it takes more to turn one than to leave it.
-const (
-	sureQuickly = 4.0 // of tesseract's confidence, to leave it at a glance
-	sureUpside  = 3.0 // to turn a page whose lines run across it
-	clearLines  = 1.5 // of [imaging.Lines]
-)
-
-// reading finds by how many degrees clockwise a page has to be turned so that its text stands upright: whether the
-// lines run across the page or down is told by the page's ink, which end is up by tesseract.
-func (t *Tools) reading(ctx context.Context, p *image.RGBA) (int, error) {
-	longer := max(p.Rect.Dx(), p.Rect.Dy())
-	w, h := p.Rect.Dx()*readingSide/longer, p.Rect.Dy()*readingSide/longer
-	scaled := image.NewRGBA(image.Rect(0, 0, max(1, w), max(1, h)))
-	draw.BiLinear.Scale(scaled, scaled.Rect, p, p.Rect, draw.Src, nil)
-	first := 0
-	lines := imaging.Lines(scaled)
-	if lines < 1/clearLines { // they run down
-		first = 90
-		scaled = imaging.Turn(scaled, first)
-	}
-	turn, sure, err := t.direction(ctx, scaled, quickly)
-	if err == nil && (turn != 0 || sure < sureQuickly) {
-		turn, sure, err = t.direction(ctx, scaled, thoroughly)
-	}
-	told := lines > clearLines || first != 0
-	switch {
-	case err != nil:
-		return 0, err
-	case first != 0 && turn == 180: // either end is as likely
-	case told && turn%180 != 0, sure < sureUpside: // the lines say otherwise, or it is a guess
-		turn = 0
-	}
-	return (first + turn) % 360, nil
-}
-
-// direction is what tesseract says of a page after so many letters, and how sure it is; 0 where it can't tell.
-func (t *Tools) direction(ctx context.Context, p *image.RGBA, letters int) (turn int, sure float64, err error) {
-	data, err := asJPEG(p, usualQuality)
-	if err != nil {
-		return 0, 0, err
-	}
-	out, err := t.inFolder(ctx, func(work string) ([]byte, error) {
-		if err := os.WriteFile(filepath.Join(work, "in.jpg"), data, 0o600); err != nil {
-			return nil, err
-		}
-		return tesseract(ctx, work, "in.jpg", "-", "--psm", "0", "-l", "osd",
-			"-c", fmt.Sprintf("min_characters_to_try=%d", letters))
-	})
-	var exit *exec.ExitError
-	if errors.As(err, &exit) {
-		return 0, 0, nil // too little text to tell
-	}
-	if err != nil {
-		return 0, 0, err
-	}
-	turned, said := rotate.FindSubmatch(out), confidence.FindSubmatch(out)
-	if turned == nil || said == nil {
-		return 0, 0, nil
-	}
-	if sure, err = strconv.ParseFloat(string(said[1]), 64); err != nil {
-		return 0, 0, nil
-	}
-	turn, err = strconv.Atoi(string(turned[1]))
-	return turn, sure, err
-}
-
-// maxReading bounds the reading of one page.
-const maxReading = 60 * time.Second
-
-func tesseract(ctx context.Context, work string, arguments ...string) ([]byte, error) {
-	box := sandbox{work: work, memory: maxMemory, env: map[string]string{"OMP_THREAD_LIMIT": "1"}}
-	return box.run(ctx, maxReading, nil, "tesseract", arguments...)
-}
-
-// withText lays what can be read on pages invisibly over them, so that it can be searched and copied.
-func (t *Tools) withText(ctx context.Context, pdf []byte, pages []PicturePage, languages string) ([]byte, error) {
-	return t.inFolder(ctx, func(work string) ([]byte, error) {
-		if err := os.WriteFile(filepath.Join(work, "pages.pdf"), pdf, 0o600); err != nil {
-			return nil, err
-		}
-		all := []string{"--warning-exit-0", "--empty", "--pages"}
-		for i, p := range pages {
-			name := fmt.Sprintf("page%d", i)
-			if err := os.WriteFile(filepath.Join(work, name+".jpg"), p.JPEG, 0o600); err != nil {
-				return nil, err
-			}
-			_, err := tesseract(ctx, work, name+".jpg", name,
-				"-l", languages, "--dpi", "300", "-c", "textonly_pdf=1", "pdf")
-			if err != nil {
-				return nil, fmt.Errorf("reading the text of page %d: %w", i+1, err)
-			}
-			all = append(all, name+".pdf", "1")
-		}
-		if err := qpdf(ctx, work, append(all, "--", "text.pdf")...); err != nil {
-			return nil, err
-		}
-		err := qpdf(ctx, work, "--warning-exit-0", "pages.pdf", "--overlay", "text.pdf", "--", "out.pdf")
-		if err != nil {
-			return nil, err
-		}
-		return os.ReadFile(filepath.Join(work, "out.pdf"))
-	})
 }

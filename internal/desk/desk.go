@@ -109,6 +109,7 @@ type Item struct {
 	Name      string    `json:"name"`
 	Original  string    `json:"original"` // the name it came with
 	VersionID int64     `json:"version_id"`
+	Kind      string    `json:"kind"`
 	Facts     []string  `json:"facts"` // in words
 	AddedAt   time.Time `json:"added_at"`
 	Converted bool      `json:"converted"` // made from another version
@@ -269,6 +270,7 @@ func items(e *agenda.Entry, jobs []query.Job) []Item {
 			Name:      i.Name,
 			Original:  i.Original,
 			VersionID: i.Version,
+			Kind:      i.Facts.Kind,
 			Facts:     facts(i.Facts),
 			AddedAt:   i.AddedAt,
 			Converted: i.MadeFrom != 0,

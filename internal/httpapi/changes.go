@@ -5,6 +5,7 @@ import (
 
 	"orario/internal/agenda"
 	"orario/internal/httpapi/api"
+	"orario/internal/prepare"
 	"orario/internal/submit"
 )
 
@@ -32,7 +33,14 @@ func (h handlers) AddEnrolment(
 }
 
 func (h handlers) AddItem(ctx context.Context, r api.AddItemRequestObject) (api.AddItemResponseObject, error) {
-	_, err := h.Prepare.AddUpload(ctx, me(ctx), r.Id, r.Body.Part, r.Body.Upload, r.Body.Slot)
+	b := r.Body
+	var err error
+	if b.Version != nil {
+		place := prepare.Place{Slot: b.Slot, Name: deref(b.Name), Version: *b.Version}
+		_, err = h.Prepare.AddVersion(ctx, me(ctx), r.Id, b.Part, place)
+	} else {
+		_, err = h.Prepare.AddUpload(ctx, me(ctx), r.Id, b.Part, deref(b.Upload), b.Slot)
+	}
 	return api.AddItem204Response{}, err
 }
 

@@ -89,7 +89,7 @@ func (s *Server) events(c *gin.Context) {
 func (s *Server) versionContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64) // 0 is nobody's
 	v, err := s.DB.VersionFile(c, query.VersionFileParams{ID: id, StudentID: c.GetInt64(studentKey)})
-	if form := inspect.Picture(v.Kind); form != "" && c.Query("show") != "" {
+	if form := inspect.Shown(v.Kind); form != "" && c.Query("show") != "" {
 		s.send(c, v.Digest, v.Bytes, form, "inline", err)
 		return
 	}
@@ -114,20 +114,54 @@ func (s *Server) download(c *gin.Context, name, digest string, size int64, err e
 	)
 }
 
-// send sends a content, or says why not.
+// send sends a content, or the range of it that is asked for (RFC 9110 §14), or says why not.
 func (s *Server) send(c *gin.Context, digest string, size int64, form, disposition string, err error) {
 	if errors.Is(err, sql.ErrNoRows) {
 		err = refusal.ErrNotFound
 	}
-	var content io.Reader
+	content := &seeking{size: size, open: func(at int64) (io.Reader, error) { return s.Contents.Open(c, digest, at) }}
 	if err == nil {
-		content, err = s.Contents.Open(c, digest, 0)
+		_, err = content.Seek(0, io.SeekStart)
 	}
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	c.DataFromReader(http.StatusOK, size, form, content, map[string]string{"Content-Disposition": disposition})
+	c.Header("Content-Disposition", disposition)
+	c.Header("Content-Type", form)
+	http.ServeContent(c.Writer, c.Request, "", time.Time{}, content)
+}
+
+// seeking reads a content of a known size from any place on.
+type seeking struct {
+	size, at int64
+	from     io.Reader
+	open     func(at int64) (io.Reader, error)
+}
+
+func (r *seeking) Seek(offset int64, whence int) (at int64, err error) {
+	switch whence {
+	case io.SeekCurrent:
+		offset += r.at
+	case io.SeekEnd:
+		offset += r.size
+	}
+	if offset < 0 {
+		return r.at, errors.New("before the beginning")
+	}
+	if r.from == nil || offset != r.at {
+		if r.from, err = r.open(min(offset, r.size)); err != nil {
+			return r.at, err
+		}
+	}
+	r.at = offset
+	return offset, nil
+}
+
+func (r *seeking) Read(p []byte) (n int, err error) {
+	n, err = r.from.Read(p)
+	r.at += int64(n)
+	return n, err
 }
 
 // page serves the front end: its files by name, and its one page for every other address.

@@ -32,6 +32,7 @@ import (
 	"orario/internal/refusal"
 	"orario/internal/review"
 	"orario/internal/submit"
+	"orario/internal/workshop"
 )
 
 // Server answers the pages.
@@ -45,6 +46,7 @@ type Server struct {
 	Prepare  prepare.Service
 	Submit   submit.Service
 	Review   review.Service
+	Workshop workshop.Service
 	Contents contents.Store
 	Log      *slog.Logger
 	Pages    fs.FS // the built front end
@@ -73,10 +75,16 @@ func (s *Server) Routes() (*gin.Engine, error) {
 		)
 	}), secure, s.identify)
 
-	uploads, err := contents.Uploads{Store: s.Contents, Admit: s.Prepare.Admit}.Handler("/api/uploads/", maxUpload)
+	store := contents.Uploads{Store: s.Contents, Admit: s.Prepare.Admit}
+	uploads, err := store.Handler("/api/uploads/", maxUpload)
 	if err != nil {
 		return nil, err
 	}
+	photographs, err := store.Handler("/api/phone-uploads/", maxUpload)
+	if err != nil {
+		return nil, err
+	}
+	r.Any("/api/phone-uploads/*any", s.passed(photographs))
 	signedIn := r.Group("", s.requireStudent)
 	signedIn.Any("/api/uploads/*any", owned(uploads))
 	signedIn.GET("/api/events", s.events)
@@ -84,6 +92,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	signedIn.GET("/api/export", s.export)
 	signedIn.GET("/api/versions/:id/content", s.versionContent)
 	signedIn.GET("/api/handouts/:id/content", s.handoutContent)
+	signedIn.GET("/api/workpieces/:id/files/:n/content", s.workpieceContent)
 
 	strict := api.NewStrictHandlerWithOptions(handlers{s}, nil, api.StrictGinServerOptions{
 		RequestErrorHandlerFunc:  malformed,
@@ -112,6 +121,8 @@ func public(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.POST("/api/session/demo", limitForm, w.SignInDemo)
 	r.POST("/api/reset", limitForm, w.ResetPassword)
 	r.POST("/api/reset/ask", limitForm, w.AskReset)
+	r.GET("/api/phone/:token", w.GetPhone)
+	r.POST("/api/phone/:token/photographs", limitForm, w.BringPhotograph)
 }
 
 // shows are the routes that change nothing, whatever their method.
@@ -143,6 +154,12 @@ func shows(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/submissions/:id/report", w.GetReading)
 	r.GET("/api/versions/:id", w.GetVersion)
 	r.GET("/api/week", w.GetWeek)
+	r.GET("/api/assignments/:id/workpieces", w.GetWorkpieces)
+	r.GET("/api/assignments/:id/writing", w.GetWriting)
+	r.POST("/api/assignments/:id/typed", limitText, w.LayOutTyped)
+	r.GET("/api/recordings", w.GetRecordings)
+	r.GET("/api/versions/:id/photograph", w.GetPhotograph)
+	r.GET("/api/workpieces/:id", w.GetWorkpiece)
 }
 
 // changes are the routes that change something.
@@ -190,6 +207,16 @@ func changes(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.DELETE("/api/versions/:id", w.RemoveVersion)
 	r.POST("/api/views", limitForm, w.SaveView)
 	r.DELETE("/api/views/:id", w.RemoveView)
+	r.POST("/api/assignments/:id/names", limitForm, w.RenameAll)
+	r.PUT("/api/assignments/:id/order", limitForm, w.Reorder)
+	r.POST("/api/assignments/:id/passes", limitForm, w.GivePass)
+	r.DELETE("/api/passes/:id", w.EndPass)
+	r.POST("/api/assignments/:id/recordings", limitForm, w.KeepRecording)
+	r.POST("/api/assignments/:id/workpieces", limitWriting, w.BeginWorkpiece)
+	r.PUT("/api/assignments/:id/writing", limitWriting, w.KeepWriting)
+	r.DELETE("/api/workpieces/:id", w.ThrowWorkpiece)
+	r.POST("/api/workpieces/:id/taken", limitForm, w.TakeWorkpiece)
+	r.DELETE("/api/workpieces/:id/taken", w.PutBackWorkpiece)
 }
 
 // Handler is all routes, with what stands around them.
@@ -253,7 +280,7 @@ func secure(c *gin.Context) {
 		"Content-Security-Policy",
 		"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "+
 			"font-src 'self'; "+
-			"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+			"connect-src 'self'; media-src 'self' blob:; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
 	)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
@@ -274,6 +301,9 @@ var slowest = 30 * time.Second
 
 func limitForm(c *gin.Context) { limit(c, maxForm) }
 func limitText(c *gin.Context) { limit(c, maxText) }
+
+// limitWriting bounds what holds handwriting: JSON of what is kept has up to a half more.
+func limitWriting(c *gin.Context) { limit(c, 3*workshop.MostWriting/2) }
 
 func limit(c *gin.Context, most int64) {
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)

@@ -25,6 +25,7 @@ import (
 	"orario/internal/httpapi/api"
 	"orario/internal/intake"
 	"orario/internal/mariadb/query"
+	"orario/internal/workshop"
 	"orario/internal/worldtest"
 )
 
@@ -46,6 +47,9 @@ type site struct {
 	feed       int64
 	source     int64
 	calendar   string
+	piece      int64
+	pass       int64
+	phone      string // the pass's token
 }
 
 var script = strings.Repeat("tide()\n", 400)
@@ -64,6 +68,7 @@ func open(t *testing.T) *site {
 		Prepare:  w.Prepare,
 		Submit:   w.Submit,
 		Review:   w.Review,
+		Workshop: w.Workshop,
 		Contents: contents.Store{DB: w.DB.SQL},
 		Log:      slog.New(slog.DiscardHandler),
 		Demo:     true,
@@ -133,6 +138,10 @@ func open(t *testing.T) *site {
 	require.NoError(t, err)
 	s.source = sources[0].ID
 	require.NoError(t, w.Review.CheckOwn(ctx, w.Student, s.assignment, 0))
+	s.piece = w.Work(s.assignment, "pack", []int64{s.version}, workshop.Wishes{}).ID
+	pass, err := w.Workshop.GivePass(ctx, w.Student, s.assignment, 0, "essay", s.server.URL)
+	require.NoError(t, err)
+	s.pass, s.phone = pass.ID, strings.TrimPrefix(pass.URL, s.server.URL+"/phone/")
 	return s
 }
 
@@ -224,6 +233,7 @@ type call struct {
 // owner in its path, or the test fails.
 func (s *site) calls() map[string]call {
 	id := func(format string, ids ...any) string { return fmt.Sprintf(format, ids...) }
+	at := func(what string) string { return id("/api/assignments/%d/%s", s.assignment, what) }
 	return map[string]call{
 		"GET /api/me": {
 			"/api/me",
@@ -330,6 +340,29 @@ func (s *site) calls() map[string]call {
 			`{"state":"asked","due":"","closes":"","note":"","upload":""}`,
 			204,
 		},
+		"PUT /api/assignments/:id/order":      {at("order"), id(`{"part":0,"items":[%d]}`, s.item), 0},
+		"POST /api/assignments/:id/names":     {at("names"), `{"part":0}`, 200},
+		"GET /api/assignments/:id/workpieces": {at("workpieces"), "", 200},
+		"POST /api/assignments/:id/workpieces": {
+			at("workpieces"), id(`{"part":0,"tool":"pack","versions":[%d],"wishes":{}}`, s.version), 200,
+		},
+		"GET /api/workpieces/:id":                  {id("/api/workpieces/%d", s.piece), "", 200},
+		"GET /api/workpieces/:id/files/:n/content": {id("/api/workpieces/%d/files/0/content", s.piece), "", 200},
+		"POST /api/workpieces/:id/taken": {
+			id("/api/workpieces/%d/taken", s.piece), `{"files":[],"instead":false,"slot":""}`, 204,
+		},
+		"DELETE /api/workpieces/:id/taken": {id("/api/workpieces/%d/taken", s.piece), "", 0},
+		"DELETE /api/workpieces/:id":       {id("/api/workpieces/%d", s.piece), "", 0},
+		"GET /api/assignments/:id/writing": {at("writing"), "", 200},
+		"PUT /api/assignments/:id/writing": {at("writing"), `{"part":0,"version":0,"body":"a","revision":0}`, 200},
+		"POST /api/assignments/:id/typed":  {at("typed"), `{"part":0,"slot":"","text":"One word."}`, 200},
+		"GET /api/versions/:id/photograph": {id("/api/versions/%d/photograph", s.version), "", 422}, // it is no picture
+		"GET /api/recordings":              {"/api/recordings", "", 200},
+		"POST /api/assignments/:id/recordings": {
+			at("recordings"), id(`{"part":0,"slot":"","upload":%q}`, s.upload), 204,
+		},
+		"POST /api/assignments/:id/passes": {at("passes"), `{"part":0,"slot":"essay"}`, 200},
+		"DELETE /api/passes/:id":           {id("/api/passes/%d", s.pass), "", 0},
 		"POST /api/assignments/:id/sources": {
 			id("/api/assignments/%d/sources", s.assignment),
 			id(`{"upload":%q,"course":false}`, s.upload),
@@ -421,17 +454,18 @@ var own = map[string]bool{
 	"GET /api/enrolments":       true,
 	"POST /api/enrolments":      true,
 	"GET /api/search":           true,
+	"GET /api/recordings":       true,
 	"POST /api/sync":            true,
 	"DELETE /api/session":       true,
 	"DELETE /api/items/:id/fix": true,
 }
 
 var open2all = regexp.MustCompile(
-	`^(GET /healthz|GET /feed/:name|GET /api/entrance|POST /api/session|POST /api/session/demo|POST /api/reset|POST /api/reset/ask)$`,
+	`^(GET /healthz|GET /feed/:name|GET /api/entrance|POST /api/session|POST /api/session/demo|POST /api/reset|POST /api/reset/ask|GET /api/phone/:token|POST /api/phone/:token/photographs)$`,
 )
 
 // notTried: the stream of events never ends, and tus answers these methods of uploads by itself.
-var notTried = regexp.MustCompile(`^(GET /api/events|(GET|POST|PUT|OPTIONS|CONNECT|TRACE) /api/uploads/\*any)$`)
+var notTried = regexp.MustCompile(`^(GET /api/events|(GET|POST|PUT|OPTIONS|CONNECT|TRACE) /api/uploads/\*any|[A-Z]+ /api/phone-uploads/\*any)$`)
 
 func TestNobodyReachesAnotherStudentsData(t *testing.T) {
 	s := open(t)

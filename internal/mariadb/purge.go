@@ -13,7 +13,8 @@ const PurgeJob = "purge"
 const (
 	eventsFor    = 60 * 24 * time.Hour // what happened; nobody is told of it any more
 	remindersFor = 400 * 24 * time.Hour
-	failuresFor  = 24 * time.Hour // of signing in
+	failuresFor  = 24 * time.Hour     // of signing in
+	madeFor      = 7 * 24 * time.Hour // in the Workshop, and not taken
 )
 
 // Purge takes out events, reminders, sessions and guesses at passwords that have had their time, in small steps.
@@ -26,7 +27,8 @@ func (d *DB) Purge(ctx context.Context, now time.Time) (rows int64, err error) {
 	}{
 		{"events", d.PurgeEvents, now.Add(-eventsFor)}, {"reminders", d.PurgeReminders, now.Add(-remindersFor)},
 		{"sessions", d.PurgeSessions, now}, {"links for new passwords", d.PurgeResets, now},
-		{"guesses", d.PurgeGuesses, now.Add(-failuresFor)},
+		{"guesses", d.PurgeGuesses, now.Add(-failuresFor)}, {"workpieces", d.PurgeWorkpieces, now.Add(-madeFor)},
+		{"passes", d.PurgePasses, now},
 	} {
 		for {
 			n, err := step.remove(ctx, step.before)

@@ -2,6 +2,7 @@
 package prepare
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"errors"
@@ -127,19 +128,28 @@ func (s Service) Begin(ctx context.Context, student, assignment, part int64) err
 // mostItems bounds a bundle.
 const mostItems = 300
 
+// open loads an assignment whose bundle takes so many more files.
+func (s Service) open(ctx context.Context, student, assignment, part int64, more int) (*coursework.Standing, error) {
+	state, err := s.editable(ctx, student, assignment, part)
+	if err != nil {
+		return nil, err
+	}
+	if may, why := state.MayGoOn(); !may {
+		return nil, refusal.Say("Nothing more can be sent here: %s.", why)
+	}
+	if len(state.Items)+more > mostItems {
+		return nil, refusal.Say("%d files lie in the bundle, and it takes %d. Pack what belongs together into a ZIP "+
+			"file, or take some out.", len(state.Items), mostItems)
+	}
+	return state, nil
+}
+
 // AddUpload puts a finished upload into a slot of the bundle; with an empty slot the brief decides. The facts of the
 // file are found out now. In a slot for one file it takes the place of the one that came from the attempt before.
 func (s Service) AddUpload(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error) {
-	state, err := s.editable(ctx, student, assignment, part)
+	state, err := s.open(ctx, student, assignment, part, 1)
 	if err != nil {
 		return 0, err
-	}
-	if may, why := state.MayGoOn(); !may {
-		return 0, refusal.Say("Nothing more can be sent here: %s.", why)
-	}
-	if len(state.Items) >= mostItems {
-		return 0, refusal.Say("%d files lie in the bundle, as many as it takes. Pack what belongs together into a ZIP "+
-			"file, or take some out.", len(state.Items))
 	}
 	file, err := s.arrived(ctx, student, upload)
 	if err != nil {
@@ -149,40 +159,69 @@ func (s Service) AddUpload(ctx context.Context, student, assignment, part int64,
 	if err != nil {
 		return 0, err
 	}
-	if _, ok := state.Sheet.Slot(slot); !ok {
-		slot = state.Sheet.SlotFor(facts.Kind, own(state.Items))
-	}
 	var item int64
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
-		try, err := attempt(ctx, q, student, state.Part.ID)
-		if err != nil {
-			return err
-		}
-		if into, ok := state.Sheet.Slot(slot); ok && into.Room() == 1 {
-			if _, err := q.RemoveInherited(
-				ctx,
-				query.RemoveInheritedParams{AttemptID: try.ID, Slot: slot},
-			); err != nil {
-				return err
-			}
-		}
 		id, err := s.addVersion(ctx, q, version, facts)
 		if err != nil {
 			return err
 		}
-		item, err = q.AddItem(ctx, query.AddItemParams{
-			StudentID: student,
-			AttemptID: try.ID,
-			Slot:      slot,
-			Name:      clipName(file.Name),
-			VersionID: id,
-		})
-		if err != nil {
-			return err
-		}
-		return tell(ctx, q, student, assignment, "")
+		item, err = into(ctx, q, student, state, Place{Slot: slot, Name: file.Name, Version: id}, facts.Kind)
+		return err
 	})
 	return item, err
+}
+
+// A Place is a version in a bundle: in which slot and under which name.
+type Place struct {
+	Slot    string `json:"slot"`
+	Name    string `json:"name"`
+	Version int64  `json:"version"`
+}
+
+// AddVersion puts a version of the library into a bundle, under a name or, if that is empty, its own.
+func (s Service) AddVersion(ctx context.Context, student, assignment, part int64, p Place) (int64, error) {
+	state, err := s.open(ctx, student, assignment, part, 1)
+	if err != nil {
+		return 0, err
+	}
+	var item int64
+	err = s.Store.InTx(ctx, func(q *query.Queries) error {
+		v, err := q.Version(ctx, query.VersionParams{ID: p.Version, StudentID: student})
+		if err != nil {
+			return refusal.NotFound(err)
+		}
+		p.Name = cmp.Or(p.Name, v.Name)
+		item, err = into(ctx, q, student, state, p, v.Kind)
+		return err
+	})
+	return item, err
+}
+
+// into puts a version of some kind into a bundle.
+func into(
+	ctx context.Context, q *query.Queries, student int64, state *coursework.Standing, p Place, kind string,
+) (int64, error) {
+	try, err := attempt(ctx, q, student, state.Part.ID)
+	if err != nil {
+		return 0, err
+	}
+	slot, known := state.Sheet.Slot(p.Slot)
+	if !known {
+		slot, known = state.Sheet.Slot(state.Sheet.SlotFor(kind, own(state.Items)))
+	}
+	if known && slot.Room() == 1 {
+		gone := query.RemoveInheritedParams{AttemptID: try.ID, Slot: slot.Name}
+		if _, err := q.RemoveInherited(ctx, gone); err != nil {
+			return 0, err
+		}
+	}
+	id, err := q.AddItem(ctx, query.AddItemParams{
+		Student: student, Attempt: try.ID, Slot: slot.Name, Name: clipName(p.Name), Version: p.Version,
+	})
+	if err != nil {
+		return 0, err
+	}
+	return id, tell(ctx, q, student, state.ID, "")
 }
 
 // own counts the files of a bundle that are not just those of the attempt before, by slot.

@@ -38,6 +38,7 @@ var tables = []struct{ name, columns, rows string }{
 		"WHERE a.student_id = ?)"},
 	{"attempt", "*", "t.student_id = ?"},
 	{"item", "*", "t.student_id = ?"},
+	{"writing", "*", "t.student_id = ?"},
 	{"version", "id, name, digest, bytes, kind, facts, made_from, created_at", "t.student_id = ?"},
 	{"submission", "*", "t.student_id = ?"},
 	{"submission_file", "*", "t.submission_id IN (SELECT id FROM submission WHERE student_id = ?)"},

@@ -33,6 +33,7 @@ import (
 	"orario/internal/review"
 	"orario/internal/submit"
 	"orario/internal/vault"
+	"orario/internal/workshop"
 )
 
 // A World is a student, her Orario and her campus.
@@ -53,6 +54,7 @@ type World struct {
 	Prepare  prepare.Service
 	Submit   submit.Service
 	Review   review.Service
+	Workshop workshop.Service
 	Student  int64
 	Site     int64
 }
@@ -98,6 +100,12 @@ func New(t testing.TB) *World {
 		Fetch:     courier.Fetcher{Internal: true}.Fetch,
 		Seal:      w.Vault.Seal,
 		Connect:   func(s query.Site) (intake.Site, error) { return w.connect(s) },
+	}
+	w.Workshop = workshop.Service{
+		Store:   w.DB,
+		Uploads: contents.Uploads{Store: store},
+		Tools:   w.Tools,
+		Fetch:   courier.Fetcher{Internal: true}.Fetch,
 	}
 	w.Agenda, w.Desk, w.Courses = agenda.Service{Store: w.DB}, desk.Service{Store: w.DB}, courses.Service{Store: w.DB}
 	w.Clock(time.Now)
@@ -261,7 +269,8 @@ func (w *World) At(now time.Time) { w.Clock(func() time.Time { return now }) }
 // Clock gives all of Orario a clock.
 func (w *World) Clock(now func() time.Time) {
 	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Intake.Now, w.Agenda.Now, w.Desk.Now,
-		w.Courses.Now = now, now, now, now, now, now, now, now
+		w.Courses.Now, w.Workshop.Now = now, now, now, now, now, now, now, now, now
+	w.Workshop.Bundles = w.Prepare
 	w.Intake.Files, w.Agenda.Files, w.Desk.Changes = w.Prepare, w.Prepare, w.Review
 	w.Agenda.Removing, w.Agenda.Noting = w.Intake, w.Submit
 }

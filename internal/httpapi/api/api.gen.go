@@ -21,18 +21,21 @@ import (
 	"orario/core/brief/prose"
 	"orario/core/compare"
 	"orario/core/coursework"
+	"orario/core/ink"
 	"orario/core/inspect"
 	"orario/core/planner"
 	"orario/core/receipt"
 	"orario/core/similarity"
 	"orario/internal/account"
 	agendaroom "orario/internal/agenda"
+	"orario/internal/convert"
 	"orario/internal/courses"
 	"orario/internal/desk"
 	"orario/internal/intake"
 	"orario/internal/prepare"
 	"orario/internal/review"
 	"orario/internal/submit"
+	"orario/internal/workshop"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/gin-gonic/gin"
@@ -99,6 +102,11 @@ type Changes = compare.Summary
 
 // Comment defines model for Comment.
 type Comment = coursework.Comment
+
+// Counted defines model for Counted.
+type Counted struct {
+	Count int `json:"count"`
+}
 
 // Course defines model for Course.
 type Course = courses.Course
@@ -192,8 +200,16 @@ type Imported struct {
 	Same      int `json:"same"`
 }
 
+// Ink defines model for Ink.
+type Ink = ink.Sheet
+
 // Item defines model for Item.
 type Item = desk.Item
+
+// Kept defines model for Kept.
+type Kept struct {
+	Revision int `json:"revision"`
+}
 
 // Line defines model for Line.
 type Line = agendaroom.Line
@@ -224,8 +240,29 @@ type Noted = coursework.Noted
 // PartView defines model for PartView.
 type PartView = agendaroom.Part
 
+// Pass defines model for Pass.
+type Pass = workshop.Pass
+
 // Passage defines model for Passage.
 type Passage = review.Passage
+
+// Phone defines model for Phone.
+type Phone struct {
+	Came   int       `json:"came"`
+	Course string    `json:"course"`
+	Slot   string    `json:"slot"`
+	Title  string    `json:"title"`
+	Until  time.Time `json:"until"`
+}
+
+// Photograph defines model for Photograph.
+type Photograph struct {
+	Corners [][]float32 `json:"corners"`
+	Found   bool        `json:"found"`
+	Height  int         `json:"height"`
+	Jpeg    []byte      `json:"jpeg"`
+	Width   int         `json:"width"`
+}
 
 // Pin defines model for Pin.
 type Pin = agenda.Pin
@@ -277,6 +314,9 @@ type Receipt = receipt.Receipt
 // ReceiptFile defines model for ReceiptFile.
 type ReceiptFile = receipt.File
 
+// Recording defines model for Recording.
+type Recording = workshop.Recording
+
 // RemedyShare defines model for RemedyShare.
 type RemedyShare = similarity.RemedyShare
 
@@ -303,6 +343,9 @@ type Session = account.Session
 // Settings defines model for Settings.
 type Settings = agenda.Settings
 
+// Settled defines model for Settled.
+type Settled = convert.Settled
+
 // Shift defines model for Shift.
 type Shift = agenda.Shift
 
@@ -323,6 +366,9 @@ type Trial = agenda.Trial
 
 // Trouble defines model for Trouble.
 type Trouble = inspect.Problem
+
+// Typed defines model for Typed.
+type Typed = workshop.Typed
 
 // Underlined defines model for Underlined.
 type Underlined = desk.Underlined
@@ -347,6 +393,15 @@ type WeekSheet = agendaroom.WeekSheet
 
 // Wish defines model for Wish.
 type Wish = agenda.Wish
+
+// Wishes defines model for Wishes.
+type Wishes = workshop.Wishes
+
+// Workpiece defines model for Workpiece.
+type Workpiece = workshop.Workpiece
+
+// Writing defines model for Writing.
+type Writing = workshop.Writing
 
 // GetDeskParams defines parameters for GetDesk.
 type GetDeskParams struct {
@@ -386,10 +441,16 @@ type GetExtensionParams struct {
 
 // AddItemJSONBody defines parameters for AddItem.
 type AddItemJSONBody struct {
+	// Name of a version in the bundle; empty: its own
+	Name *string `json:"name,omitempty"`
+
 	// Part 0: the one that comes next
-	Part   int64  `json:"part"`
-	Slot   string `json:"slot"`
-	Upload string `json:"upload"`
+	Part   int64   `json:"part"`
+	Slot   string  `json:"slot"`
+	Upload *string `json:"upload,omitempty"`
+
+	// Version in place of an upload
+	Version *int64 `json:"version,omitempty"`
 }
 
 // LogWorkJSONBody defines parameters for LogWork.
@@ -402,6 +463,11 @@ type SettleNameJSONBody struct {
 	Pattern string `json:"pattern"`
 }
 
+// RenameAllJSONBody defines parameters for RenameAll.
+type RenameAllJSONBody struct {
+	Part int64 `json:"part"`
+}
+
 // NoteSentJSONBody defines parameters for NoteSent.
 type NoteSentJSONBody struct {
 	At   *time.Time `json:"at"`
@@ -409,6 +475,25 @@ type NoteSentJSONBody struct {
 
 	// Part 0: the one that comes next
 	Part int64 `json:"part"`
+}
+
+// ReorderJSONBody defines parameters for Reorder.
+type ReorderJSONBody struct {
+	Items []int64 `json:"items"`
+	Part  int64   `json:"part"`
+}
+
+// GivePassJSONBody defines parameters for GivePass.
+type GivePassJSONBody struct {
+	Part int64  `json:"part"`
+	Slot string `json:"slot"`
+}
+
+// KeepRecordingJSONBody defines parameters for KeepRecording.
+type KeepRecordingJSONBody struct {
+	Part   int64  `json:"part"`
+	Slot   string `json:"slot"`
+	Upload string `json:"upload"`
 }
 
 // AddSourceJSONBody defines parameters for AddSource.
@@ -429,6 +514,13 @@ type SubmitJSONBody struct {
 	Seen string `json:"seen"`
 }
 
+// LayOutTypedJSONBody defines parameters for LayOutTyped.
+type LayOutTypedJSONBody struct {
+	Part int64  `json:"part"`
+	Slot string `json:"slot"`
+	Text string `json:"text"`
+}
+
 // SetWorkJSONBody defines parameters for SetWork.
 type SetWorkJSONBody struct {
 	DoneMinutes   int  `json:"done_minutes"`
@@ -436,6 +528,33 @@ type SetWorkJSONBody struct {
 	Enough        bool `json:"enough"`
 	HighMinutes   int  `json:"high_minutes"`
 	LowMinutes    int  `json:"low_minutes"`
+}
+
+// GetWorkpiecesParams defines parameters for GetWorkpieces.
+type GetWorkpiecesParams struct {
+	Part *int64 `form:"part,omitempty" json:"part,omitempty"`
+}
+
+// BeginWorkpieceJSONBody defines parameters for BeginWorkpiece.
+type BeginWorkpieceJSONBody struct {
+	Part     int64   `json:"part"`
+	Tool     string  `json:"tool"`
+	Versions []int64 `json:"versions"`
+	Wishes   Wishes  `json:"wishes"`
+}
+
+// GetWritingParams defines parameters for GetWriting.
+type GetWritingParams struct {
+	Part    *int64 `form:"part,omitempty" json:"part,omitempty"`
+	Version *int64 `form:"version,omitempty" json:"version,omitempty"`
+}
+
+// KeepWritingJSONBody defines parameters for KeepWriting.
+type KeepWritingJSONBody struct {
+	Body     string `json:"body"`
+	Part     int64  `json:"part"`
+	Revision int    `json:"revision"`
+	Version  int64  `json:"version"`
 }
 
 // BulkJSONBody defines parameters for Bulk.
@@ -499,6 +618,11 @@ type ChangePasswordJSONBody struct {
 	Old   string `json:"old"`
 }
 
+// BringPhotographJSONBody defines parameters for BringPhotograph.
+type BringPhotographJSONBody struct {
+	Upload string `json:"upload"`
+}
+
 // ResetPasswordJSONBody defines parameters for ResetPassword.
 type ResetPasswordJSONBody struct {
 	Password string `json:"password"`
@@ -537,6 +661,16 @@ type GetWeekParams struct {
 	From string `form:"from" json:"from"`
 }
 
+// TakeWorkpieceJSONBody defines parameters for TakeWorkpiece.
+type TakeWorkpieceJSONBody struct {
+	// Files their numbers; none: all
+	Files []int `json:"files"`
+
+	// Instead of the files that it was made of, where they lie in the bundle
+	Instead bool   `json:"instead"`
+	Slot    string `json:"slot"`
+}
+
 // AddAssignmentJSONRequestBody defines body for AddAssignment for application/json ContentType.
 type AddAssignmentJSONRequestBody = Draft
 
@@ -561,8 +695,20 @@ type LogWorkJSONRequestBody LogWorkJSONBody
 // SettleNameJSONRequestBody defines body for SettleName for application/json ContentType.
 type SettleNameJSONRequestBody SettleNameJSONBody
 
+// RenameAllJSONRequestBody defines body for RenameAll for application/json ContentType.
+type RenameAllJSONRequestBody RenameAllJSONBody
+
 // NoteSentJSONRequestBody defines body for NoteSent for application/json ContentType.
 type NoteSentJSONRequestBody NoteSentJSONBody
+
+// ReorderJSONRequestBody defines body for Reorder for application/json ContentType.
+type ReorderJSONRequestBody ReorderJSONBody
+
+// GivePassJSONRequestBody defines body for GivePass for application/json ContentType.
+type GivePassJSONRequestBody GivePassJSONBody
+
+// KeepRecordingJSONRequestBody defines body for KeepRecording for application/json ContentType.
+type KeepRecordingJSONRequestBody KeepRecordingJSONBody
 
 // AddSourceJSONRequestBody defines body for AddSource for application/json ContentType.
 type AddSourceJSONRequestBody AddSourceJSONBody
@@ -570,8 +716,17 @@ type AddSourceJSONRequestBody AddSourceJSONBody
 // SubmitJSONRequestBody defines body for Submit for application/json ContentType.
 type SubmitJSONRequestBody SubmitJSONBody
 
+// LayOutTypedJSONRequestBody defines body for LayOutTyped for application/json ContentType.
+type LayOutTypedJSONRequestBody LayOutTypedJSONBody
+
 // SetWorkJSONRequestBody defines body for SetWork for application/json ContentType.
 type SetWorkJSONRequestBody SetWorkJSONBody
+
+// BeginWorkpieceJSONRequestBody defines body for BeginWorkpiece for application/json ContentType.
+type BeginWorkpieceJSONRequestBody BeginWorkpieceJSONBody
+
+// KeepWritingJSONRequestBody defines body for KeepWriting for application/json ContentType.
+type KeepWritingJSONRequestBody KeepWritingJSONBody
 
 // BulkJSONRequestBody defines body for Bulk for application/json ContentType.
 type BulkJSONRequestBody BulkJSONBody
@@ -621,6 +776,9 @@ type RemoveMeJSONRequestBody RemoveMeJSONBody
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody ChangePasswordJSONBody
 
+// BringPhotographJSONRequestBody defines body for BringPhotograph for application/json ContentType.
+type BringPhotographJSONRequestBody BringPhotographJSONBody
+
 // KeepPlanJSONRequestBody defines body for KeepPlan for application/json ContentType.
 type KeepPlanJSONRequestBody = Wish
 
@@ -644,6 +802,9 @@ type HandlePassageJSONRequestBody HandlePassageJSONBody
 
 // SaveViewJSONRequestBody defines body for SaveView for application/json ContentType.
 type SaveViewJSONRequestBody SaveViewJSONBody
+
+// TakeWorkpieceJSONRequestBody defines body for TakeWorkpiece for application/json ContentType.
+type TakeWorkpieceJSONRequestBody TakeWorkpieceJSONBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -693,8 +854,20 @@ type ServerInterface interface {
 	// (PUT /api/assignments/{id}/name)
 	SettleName(c *gin.Context, id int64)
 
+	// (POST /api/assignments/{id}/names)
+	RenameAll(c *gin.Context, id int64)
+
 	// (PUT /api/assignments/{id}/noted)
 	NoteSent(c *gin.Context, id int64)
+
+	// (PUT /api/assignments/{id}/order)
+	Reorder(c *gin.Context, id int64)
+
+	// (POST /api/assignments/{id}/passes)
+	GivePass(c *gin.Context, id int64)
+
+	// (POST /api/assignments/{id}/recordings)
+	KeepRecording(c *gin.Context, id int64)
 
 	// (GET /api/assignments/{id}/sources)
 	GetSources(c *gin.Context, id int64)
@@ -705,8 +878,23 @@ type ServerInterface interface {
 	// (POST /api/assignments/{id}/submissions)
 	Submit(c *gin.Context, id int64)
 
+	// (POST /api/assignments/{id}/typed)
+	LayOutTyped(c *gin.Context, id int64)
+
 	// (PUT /api/assignments/{id}/work)
 	SetWork(c *gin.Context, id int64)
+
+	// (GET /api/assignments/{id}/workpieces)
+	GetWorkpieces(c *gin.Context, id int64, params GetWorkpiecesParams)
+
+	// (POST /api/assignments/{id}/workpieces)
+	BeginWorkpiece(c *gin.Context, id int64)
+
+	// (GET /api/assignments/{id}/writing)
+	GetWriting(c *gin.Context, id int64, params GetWritingParams)
+
+	// (PUT /api/assignments/{id}/writing)
+	KeepWriting(c *gin.Context, id int64)
 
 	// (POST /api/bulk)
 	Bulk(c *gin.Context)
@@ -795,8 +983,17 @@ type ServerInterface interface {
 	// (POST /api/me/remove)
 	RemoveMe(c *gin.Context)
 
+	// (DELETE /api/passes/{id})
+	EndPass(c *gin.Context, id int64)
+
 	// (PUT /api/password)
 	ChangePassword(c *gin.Context)
+
+	// (GET /api/phone/{token})
+	GetPhone(c *gin.Context, token string)
+
+	// (POST /api/phone/{token}/photographs)
+	BringPhotograph(c *gin.Context, token string)
 
 	// (GET /api/plan)
 	GetPlan(c *gin.Context)
@@ -806,6 +1003,9 @@ type ServerInterface interface {
 
 	// (POST /api/plan/try)
 	TryPlan(c *gin.Context)
+
+	// (GET /api/recordings)
+	GetRecordings(c *gin.Context)
 
 	// (POST /api/reset)
 	ResetPassword(c *gin.Context)
@@ -864,6 +1064,9 @@ type ServerInterface interface {
 	// (GET /api/versions/{id})
 	GetVersion(c *gin.Context, id int64)
 
+	// (GET /api/versions/{id}/photograph)
+	GetPhotograph(c *gin.Context, id int64)
+
 	// (POST /api/views)
 	SaveView(c *gin.Context)
 
@@ -872,6 +1075,18 @@ type ServerInterface interface {
 
 	// (GET /api/week)
 	GetWeek(c *gin.Context, params GetWeekParams)
+
+	// (DELETE /api/workpieces/{id})
+	ThrowWorkpiece(c *gin.Context, id int64)
+
+	// (GET /api/workpieces/{id})
+	GetWorkpiece(c *gin.Context, id int64)
+
+	// (DELETE /api/workpieces/{id}/taken)
+	PutBackWorkpiece(c *gin.Context, id int64)
+
+	// (POST /api/workpieces/{id}/taken)
+	TakeWorkpiece(c *gin.Context, id int64)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -1319,6 +1534,31 @@ func (siw *ServerInterfaceWrapper) SettleName(c *gin.Context) {
 	siw.Handler.SettleName(c, id)
 }
 
+// RenameAll operation middleware
+func (siw *ServerInterfaceWrapper) RenameAll(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RenameAll(c, id)
+}
+
 // NoteSent operation middleware
 func (siw *ServerInterfaceWrapper) NoteSent(c *gin.Context) {
 
@@ -1342,6 +1582,81 @@ func (siw *ServerInterfaceWrapper) NoteSent(c *gin.Context) {
 	}
 
 	siw.Handler.NoteSent(c, id)
+}
+
+// Reorder operation middleware
+func (siw *ServerInterfaceWrapper) Reorder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Reorder(c, id)
+}
+
+// GivePass operation middleware
+func (siw *ServerInterfaceWrapper) GivePass(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GivePass(c, id)
+}
+
+// KeepRecording operation middleware
+func (siw *ServerInterfaceWrapper) KeepRecording(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepRecording(c, id)
 }
 
 // GetSources operation middleware
@@ -1419,6 +1734,31 @@ func (siw *ServerInterfaceWrapper) Submit(c *gin.Context) {
 	siw.Handler.Submit(c, id)
 }
 
+// LayOutTyped operation middleware
+func (siw *ServerInterfaceWrapper) LayOutTyped(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LayOutTyped(c, id)
+}
+
 // SetWork operation middleware
 func (siw *ServerInterfaceWrapper) SetWork(c *gin.Context) {
 
@@ -1442,6 +1782,136 @@ func (siw *ServerInterfaceWrapper) SetWork(c *gin.Context) {
 	}
 
 	siw.Handler.SetWork(c, id)
+}
+
+// GetWorkpieces operation middleware
+func (siw *ServerInterfaceWrapper) GetWorkpieces(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetWorkpiecesParams
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWorkpieces(c, id, params)
+}
+
+// BeginWorkpiece operation middleware
+func (siw *ServerInterfaceWrapper) BeginWorkpiece(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BeginWorkpiece(c, id)
+}
+
+// GetWriting operation middleware
+func (siw *ServerInterfaceWrapper) GetWriting(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetWritingParams
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWriting(c, id, params)
+}
+
+// KeepWriting operation middleware
+func (siw *ServerInterfaceWrapper) KeepWriting(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepWriting(c, id)
 }
 
 // Bulk operation middleware
@@ -1917,6 +2387,31 @@ func (siw *ServerInterfaceWrapper) RemoveMe(c *gin.Context) {
 	siw.Handler.RemoveMe(c)
 }
 
+// EndPass operation middleware
+func (siw *ServerInterfaceWrapper) EndPass(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndPass(c, id)
+}
+
 // ChangePassword operation middleware
 func (siw *ServerInterfaceWrapper) ChangePassword(c *gin.Context) {
 
@@ -1928,6 +2423,56 @@ func (siw *ServerInterfaceWrapper) ChangePassword(c *gin.Context) {
 	}
 
 	siw.Handler.ChangePassword(c)
+}
+
+// GetPhone operation middleware
+func (siw *ServerInterfaceWrapper) GetPhone(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPhone(c, token)
+}
+
+// BringPhotograph operation middleware
+func (siw *ServerInterfaceWrapper) BringPhotograph(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BringPhotograph(c, token)
 }
 
 // GetPlan operation middleware
@@ -1967,6 +2512,19 @@ func (siw *ServerInterfaceWrapper) TryPlan(c *gin.Context) {
 	}
 
 	siw.Handler.TryPlan(c)
+}
+
+// GetRecordings operation middleware
+func (siw *ServerInterfaceWrapper) GetRecordings(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRecordings(c)
 }
 
 // ResetPassword operation middleware
@@ -2335,6 +2893,31 @@ func (siw *ServerInterfaceWrapper) GetVersion(c *gin.Context) {
 	siw.Handler.GetVersion(c, id)
 }
 
+// GetPhotograph operation middleware
+func (siw *ServerInterfaceWrapper) GetPhotograph(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPhotograph(c, id)
+}
+
 // SaveView operation middleware
 func (siw *ServerInterfaceWrapper) SaveView(c *gin.Context) {
 
@@ -2400,6 +2983,106 @@ func (siw *ServerInterfaceWrapper) GetWeek(c *gin.Context) {
 	siw.Handler.GetWeek(c, params)
 }
 
+// ThrowWorkpiece operation middleware
+func (siw *ServerInterfaceWrapper) ThrowWorkpiece(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ThrowWorkpiece(c, id)
+}
+
+// GetWorkpiece operation middleware
+func (siw *ServerInterfaceWrapper) GetWorkpiece(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWorkpiece(c, id)
+}
+
+// PutBackWorkpiece operation middleware
+func (siw *ServerInterfaceWrapper) PutBackWorkpiece(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutBackWorkpiece(c, id)
+}
+
+// TakeWorkpiece operation middleware
+func (siw *ServerInterfaceWrapper) TakeWorkpiece(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeWorkpiece(c, id)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -2446,6 +3129,24 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/assignments/:id/items", wrapper.AddItem)
 	router.POST(options.BaseURL+"/api/assignments/:id/submissions", wrapper.Submit)
 	router.POST(options.BaseURL+"/api/assignments/:id/attempts", wrapper.BeginAttempt)
+	router.PUT(options.BaseURL+"/api/assignments/:id/order", wrapper.Reorder)
+	router.POST(options.BaseURL+"/api/assignments/:id/names", wrapper.RenameAll)
+	router.GET(options.BaseURL+"/api/assignments/:id/workpieces", wrapper.GetWorkpieces)
+	router.POST(options.BaseURL+"/api/assignments/:id/workpieces", wrapper.BeginWorkpiece)
+	router.DELETE(options.BaseURL+"/api/workpieces/:id", wrapper.ThrowWorkpiece)
+	router.GET(options.BaseURL+"/api/workpieces/:id", wrapper.GetWorkpiece)
+	router.DELETE(options.BaseURL+"/api/workpieces/:id/taken", wrapper.PutBackWorkpiece)
+	router.POST(options.BaseURL+"/api/workpieces/:id/taken", wrapper.TakeWorkpiece)
+	router.GET(options.BaseURL+"/api/assignments/:id/writing", wrapper.GetWriting)
+	router.PUT(options.BaseURL+"/api/assignments/:id/writing", wrapper.KeepWriting)
+	router.POST(options.BaseURL+"/api/assignments/:id/typed", wrapper.LayOutTyped)
+	router.GET(options.BaseURL+"/api/versions/:id/photograph", wrapper.GetPhotograph)
+	router.GET(options.BaseURL+"/api/recordings", wrapper.GetRecordings)
+	router.POST(options.BaseURL+"/api/assignments/:id/recordings", wrapper.KeepRecording)
+	router.POST(options.BaseURL+"/api/assignments/:id/passes", wrapper.GivePass)
+	router.DELETE(options.BaseURL+"/api/passes/:id", wrapper.EndPass)
+	router.GET(options.BaseURL+"/api/phone/:token", wrapper.GetPhone)
+	router.POST(options.BaseURL+"/api/phone/:token/photographs", wrapper.BringPhotograph)
 	router.DELETE(options.BaseURL+"/api/items/:id", wrapper.RemoveItem)
 	router.PUT(options.BaseURL+"/api/items/:id", wrapper.ChangeItem)
 	router.DELETE(options.BaseURL+"/api/items/:id/fix", wrapper.CancelFix)
@@ -3068,6 +3769,57 @@ func (response SettleName422JSONResponse) VisitSettleNameResponse(w http.Respons
 	return err
 }
 
+type RenameAllRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *RenameAllJSONRequestBody
+}
+
+type RenameAllResponseObject interface {
+	VisitRenameAllResponse(w http.ResponseWriter) error
+}
+
+type RenameAll200JSONResponse Counted
+
+func (response RenameAll200JSONResponse) VisitRenameAllResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameAll404JSONResponse Problem
+
+func (response RenameAll404JSONResponse) VisitRenameAllResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameAll422JSONResponse Problem
+
+func (response RenameAll422JSONResponse) VisitRenameAllResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type NoteSentRequestObject struct {
 	Id   int64 `json:"id"`
 	Body *NoteSentJSONRequestBody
@@ -3088,6 +3840,147 @@ func (response NoteSent204Response) VisitNoteSentResponse(w http.ResponseWriter)
 type NoteSent422JSONResponse Problem
 
 func (response NoteSent422JSONResponse) VisitNoteSentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReorderRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *ReorderJSONRequestBody
+}
+
+type ReorderResponseObject interface {
+	VisitReorderResponse(w http.ResponseWriter) error
+}
+
+type Reorder204Response struct {
+}
+
+func (response Reorder204Response) VisitReorderResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type Reorder404JSONResponse Problem
+
+func (response Reorder404JSONResponse) VisitReorderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type Reorder422JSONResponse Problem
+
+func (response Reorder422JSONResponse) VisitReorderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GivePassRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *GivePassJSONRequestBody
+}
+
+type GivePassResponseObject interface {
+	VisitGivePassResponse(w http.ResponseWriter) error
+}
+
+type GivePass200JSONResponse Pass
+
+func (response GivePass200JSONResponse) VisitGivePassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GivePass404JSONResponse Problem
+
+func (response GivePass404JSONResponse) VisitGivePassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GivePass422JSONResponse Problem
+
+func (response GivePass422JSONResponse) VisitGivePassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepRecordingRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *KeepRecordingJSONRequestBody
+}
+
+type KeepRecordingResponseObject interface {
+	VisitKeepRecordingResponse(w http.ResponseWriter) error
+}
+
+type KeepRecording204Response struct {
+}
+
+func (response KeepRecording204Response) VisitKeepRecordingResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type KeepRecording404JSONResponse Problem
+
+func (response KeepRecording404JSONResponse) VisitKeepRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepRecording422JSONResponse Problem
+
+func (response KeepRecording422JSONResponse) VisitKeepRecordingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -3225,6 +4118,57 @@ func (response Submit422JSONResponse) VisitSubmitResponse(w http.ResponseWriter)
 	return err
 }
 
+type LayOutTypedRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *LayOutTypedJSONRequestBody
+}
+
+type LayOutTypedResponseObject interface {
+	VisitLayOutTypedResponse(w http.ResponseWriter) error
+}
+
+type LayOutTyped200JSONResponse Typed
+
+func (response LayOutTyped200JSONResponse) VisitLayOutTypedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LayOutTyped404JSONResponse Problem
+
+func (response LayOutTyped404JSONResponse) VisitLayOutTypedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LayOutTyped422JSONResponse Problem
+
+func (response LayOutTyped422JSONResponse) VisitLayOutTypedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetWorkRequestObject struct {
 	Id   int64 `json:"id"`
 	Body *SetWorkJSONRequestBody
@@ -3259,6 +4203,210 @@ func (response SetWork404JSONResponse) VisitSetWorkResponse(w http.ResponseWrite
 type SetWork422JSONResponse Problem
 
 func (response SetWork422JSONResponse) VisitSetWorkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWorkpiecesRequestObject struct {
+	Id     int64 `json:"id"`
+	Params GetWorkpiecesParams
+}
+
+type GetWorkpiecesResponseObject interface {
+	VisitGetWorkpiecesResponse(w http.ResponseWriter) error
+}
+
+type GetWorkpieces200JSONResponse []Workpiece
+
+func (response GetWorkpieces200JSONResponse) VisitGetWorkpiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWorkpieces404JSONResponse Problem
+
+func (response GetWorkpieces404JSONResponse) VisitGetWorkpiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWorkpieces422JSONResponse Problem
+
+func (response GetWorkpieces422JSONResponse) VisitGetWorkpiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginWorkpieceRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *BeginWorkpieceJSONRequestBody
+}
+
+type BeginWorkpieceResponseObject interface {
+	VisitBeginWorkpieceResponse(w http.ResponseWriter) error
+}
+
+type BeginWorkpiece200JSONResponse Workpiece
+
+func (response BeginWorkpiece200JSONResponse) VisitBeginWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginWorkpiece404JSONResponse Problem
+
+func (response BeginWorkpiece404JSONResponse) VisitBeginWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginWorkpiece422JSONResponse Problem
+
+func (response BeginWorkpiece422JSONResponse) VisitBeginWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWritingRequestObject struct {
+	Id     int64 `json:"id"`
+	Params GetWritingParams
+}
+
+type GetWritingResponseObject interface {
+	VisitGetWritingResponse(w http.ResponseWriter) error
+}
+
+type GetWriting200JSONResponse Writing
+
+func (response GetWriting200JSONResponse) VisitGetWritingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWriting404JSONResponse Problem
+
+func (response GetWriting404JSONResponse) VisitGetWritingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWriting422JSONResponse Problem
+
+func (response GetWriting422JSONResponse) VisitGetWritingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepWritingRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *KeepWritingJSONRequestBody
+}
+
+type KeepWritingResponseObject interface {
+	VisitKeepWritingResponse(w http.ResponseWriter) error
+}
+
+type KeepWriting200JSONResponse Kept
+
+func (response KeepWriting200JSONResponse) VisitKeepWritingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepWriting404JSONResponse Problem
+
+func (response KeepWriting404JSONResponse) VisitKeepWritingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepWriting422JSONResponse Problem
+
+func (response KeepWriting422JSONResponse) VisitKeepWritingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -4202,6 +5350,50 @@ func (response RemoveMe422JSONResponse) VisitRemoveMeResponse(w http.ResponseWri
 	return err
 }
 
+type EndPassRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type EndPassResponseObject interface {
+	VisitEndPassResponse(w http.ResponseWriter) error
+}
+
+type EndPass204Response struct {
+}
+
+func (response EndPass204Response) VisitEndPassResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type EndPass404JSONResponse Problem
+
+func (response EndPass404JSONResponse) VisitEndPassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndPass422JSONResponse Problem
+
+func (response EndPass422JSONResponse) VisitEndPassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ChangePasswordRequestObject struct {
 	Body *ChangePasswordJSONRequestBody
 }
@@ -4221,6 +5413,101 @@ func (response ChangePassword204Response) VisitChangePasswordResponse(w http.Res
 type ChangePassword422JSONResponse Problem
 
 func (response ChangePassword422JSONResponse) VisitChangePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPhoneRequestObject struct {
+	Token string `json:"token"`
+}
+
+type GetPhoneResponseObject interface {
+	VisitGetPhoneResponse(w http.ResponseWriter) error
+}
+
+type GetPhone200JSONResponse Phone
+
+func (response GetPhone200JSONResponse) VisitGetPhoneResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPhone404JSONResponse Problem
+
+func (response GetPhone404JSONResponse) VisitGetPhoneResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPhone422JSONResponse Problem
+
+func (response GetPhone422JSONResponse) VisitGetPhoneResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringPhotographRequestObject struct {
+	Token string `json:"token"`
+	Body  *BringPhotographJSONRequestBody
+}
+
+type BringPhotographResponseObject interface {
+	VisitBringPhotographResponse(w http.ResponseWriter) error
+}
+
+type BringPhotograph204Response struct {
+}
+
+func (response BringPhotograph204Response) VisitBringPhotographResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type BringPhotograph404JSONResponse Problem
+
+func (response BringPhotograph404JSONResponse) VisitBringPhotographResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringPhotograph422JSONResponse Problem
+
+func (response BringPhotograph422JSONResponse) VisitBringPhotographResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -4329,6 +5616,27 @@ func (response TryPlan422JSONResponse) VisitTryPlanResponse(w http.ResponseWrite
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecordingsRequestObject struct {
+}
+
+type GetRecordingsResponseObject interface {
+	VisitGetRecordingsResponse(w http.ResponseWriter) error
+}
+
+type GetRecordings200JSONResponse []Recording
+
+func (response GetRecordings200JSONResponse) VisitGetRecordingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -4925,6 +6233,56 @@ func (response GetVersion404JSONResponse) VisitGetVersionResponse(w http.Respons
 	return err
 }
 
+type GetPhotographRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type GetPhotographResponseObject interface {
+	VisitGetPhotographResponse(w http.ResponseWriter) error
+}
+
+type GetPhotograph200JSONResponse Photograph
+
+func (response GetPhotograph200JSONResponse) VisitGetPhotographResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPhotograph404JSONResponse Problem
+
+func (response GetPhotograph404JSONResponse) VisitGetPhotographResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPhotograph422JSONResponse Problem
+
+func (response GetPhotograph422JSONResponse) VisitGetPhotographResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SaveViewRequestObject struct {
 	Body *SaveViewJSONRequestBody
 }
@@ -5021,6 +6379,189 @@ func (response GetWeek422JSONResponse) VisitGetWeekResponse(w http.ResponseWrite
 	return err
 }
 
+type ThrowWorkpieceRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type ThrowWorkpieceResponseObject interface {
+	VisitThrowWorkpieceResponse(w http.ResponseWriter) error
+}
+
+type ThrowWorkpiece204Response struct {
+}
+
+func (response ThrowWorkpiece204Response) VisitThrowWorkpieceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ThrowWorkpiece404JSONResponse Problem
+
+func (response ThrowWorkpiece404JSONResponse) VisitThrowWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ThrowWorkpiece422JSONResponse Problem
+
+func (response ThrowWorkpiece422JSONResponse) VisitThrowWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWorkpieceRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type GetWorkpieceResponseObject interface {
+	VisitGetWorkpieceResponse(w http.ResponseWriter) error
+}
+
+type GetWorkpiece200JSONResponse Workpiece
+
+func (response GetWorkpiece200JSONResponse) VisitGetWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWorkpiece404JSONResponse Problem
+
+func (response GetWorkpiece404JSONResponse) VisitGetWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWorkpiece422JSONResponse Problem
+
+func (response GetWorkpiece422JSONResponse) VisitGetWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutBackWorkpieceRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type PutBackWorkpieceResponseObject interface {
+	VisitPutBackWorkpieceResponse(w http.ResponseWriter) error
+}
+
+type PutBackWorkpiece204Response struct {
+}
+
+func (response PutBackWorkpiece204Response) VisitPutBackWorkpieceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PutBackWorkpiece404JSONResponse Problem
+
+func (response PutBackWorkpiece404JSONResponse) VisitPutBackWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutBackWorkpiece422JSONResponse Problem
+
+func (response PutBackWorkpiece422JSONResponse) VisitPutBackWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeWorkpieceRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *TakeWorkpieceJSONRequestBody
+}
+
+type TakeWorkpieceResponseObject interface {
+	VisitTakeWorkpieceResponse(w http.ResponseWriter) error
+}
+
+type TakeWorkpiece204Response struct {
+}
+
+func (response TakeWorkpiece204Response) VisitTakeWorkpieceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TakeWorkpiece404JSONResponse Problem
+
+func (response TakeWorkpiece404JSONResponse) VisitTakeWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeWorkpiece422JSONResponse Problem
+
+func (response TakeWorkpiece422JSONResponse) VisitTakeWorkpieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -5069,8 +6610,20 @@ type StrictServerInterface interface {
 	// (PUT /api/assignments/{id}/name)
 	SettleName(ctx context.Context, request SettleNameRequestObject) (SettleNameResponseObject, error)
 
+	// (POST /api/assignments/{id}/names)
+	RenameAll(ctx context.Context, request RenameAllRequestObject) (RenameAllResponseObject, error)
+
 	// (PUT /api/assignments/{id}/noted)
 	NoteSent(ctx context.Context, request NoteSentRequestObject) (NoteSentResponseObject, error)
+
+	// (PUT /api/assignments/{id}/order)
+	Reorder(ctx context.Context, request ReorderRequestObject) (ReorderResponseObject, error)
+
+	// (POST /api/assignments/{id}/passes)
+	GivePass(ctx context.Context, request GivePassRequestObject) (GivePassResponseObject, error)
+
+	// (POST /api/assignments/{id}/recordings)
+	KeepRecording(ctx context.Context, request KeepRecordingRequestObject) (KeepRecordingResponseObject, error)
 
 	// (GET /api/assignments/{id}/sources)
 	GetSources(ctx context.Context, request GetSourcesRequestObject) (GetSourcesResponseObject, error)
@@ -5081,8 +6634,23 @@ type StrictServerInterface interface {
 	// (POST /api/assignments/{id}/submissions)
 	Submit(ctx context.Context, request SubmitRequestObject) (SubmitResponseObject, error)
 
+	// (POST /api/assignments/{id}/typed)
+	LayOutTyped(ctx context.Context, request LayOutTypedRequestObject) (LayOutTypedResponseObject, error)
+
 	// (PUT /api/assignments/{id}/work)
 	SetWork(ctx context.Context, request SetWorkRequestObject) (SetWorkResponseObject, error)
+
+	// (GET /api/assignments/{id}/workpieces)
+	GetWorkpieces(ctx context.Context, request GetWorkpiecesRequestObject) (GetWorkpiecesResponseObject, error)
+
+	// (POST /api/assignments/{id}/workpieces)
+	BeginWorkpiece(ctx context.Context, request BeginWorkpieceRequestObject) (BeginWorkpieceResponseObject, error)
+
+	// (GET /api/assignments/{id}/writing)
+	GetWriting(ctx context.Context, request GetWritingRequestObject) (GetWritingResponseObject, error)
+
+	// (PUT /api/assignments/{id}/writing)
+	KeepWriting(ctx context.Context, request KeepWritingRequestObject) (KeepWritingResponseObject, error)
 
 	// (POST /api/bulk)
 	Bulk(ctx context.Context, request BulkRequestObject) (BulkResponseObject, error)
@@ -5171,8 +6739,17 @@ type StrictServerInterface interface {
 	// (POST /api/me/remove)
 	RemoveMe(ctx context.Context, request RemoveMeRequestObject) (RemoveMeResponseObject, error)
 
+	// (DELETE /api/passes/{id})
+	EndPass(ctx context.Context, request EndPassRequestObject) (EndPassResponseObject, error)
+
 	// (PUT /api/password)
 	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
+
+	// (GET /api/phone/{token})
+	GetPhone(ctx context.Context, request GetPhoneRequestObject) (GetPhoneResponseObject, error)
+
+	// (POST /api/phone/{token}/photographs)
+	BringPhotograph(ctx context.Context, request BringPhotographRequestObject) (BringPhotographResponseObject, error)
 
 	// (GET /api/plan)
 	GetPlan(ctx context.Context, request GetPlanRequestObject) (GetPlanResponseObject, error)
@@ -5182,6 +6759,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/plan/try)
 	TryPlan(ctx context.Context, request TryPlanRequestObject) (TryPlanResponseObject, error)
+
+	// (GET /api/recordings)
+	GetRecordings(ctx context.Context, request GetRecordingsRequestObject) (GetRecordingsResponseObject, error)
 
 	// (POST /api/reset)
 	ResetPassword(ctx context.Context, request ResetPasswordRequestObject) (ResetPasswordResponseObject, error)
@@ -5240,6 +6820,9 @@ type StrictServerInterface interface {
 	// (GET /api/versions/{id})
 	GetVersion(ctx context.Context, request GetVersionRequestObject) (GetVersionResponseObject, error)
 
+	// (GET /api/versions/{id}/photograph)
+	GetPhotograph(ctx context.Context, request GetPhotographRequestObject) (GetPhotographResponseObject, error)
+
 	// (POST /api/views)
 	SaveView(ctx context.Context, request SaveViewRequestObject) (SaveViewResponseObject, error)
 
@@ -5248,6 +6831,18 @@ type StrictServerInterface interface {
 
 	// (GET /api/week)
 	GetWeek(ctx context.Context, request GetWeekRequestObject) (GetWeekResponseObject, error)
+
+	// (DELETE /api/workpieces/{id})
+	ThrowWorkpiece(ctx context.Context, request ThrowWorkpieceRequestObject) (ThrowWorkpieceResponseObject, error)
+
+	// (GET /api/workpieces/{id})
+	GetWorkpiece(ctx context.Context, request GetWorkpieceRequestObject) (GetWorkpieceResponseObject, error)
+
+	// (DELETE /api/workpieces/{id}/taken)
+	PutBackWorkpiece(ctx context.Context, request PutBackWorkpieceRequestObject) (PutBackWorkpieceResponseObject, error)
+
+	// (POST /api/workpieces/{id}/taken)
+	TakeWorkpiece(ctx context.Context, request TakeWorkpieceRequestObject) (TakeWorkpieceResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -5846,6 +7441,50 @@ func (sh *strictHandler) SettleName(ctx *gin.Context, id int64) {
 	}
 }
 
+// RenameAll operation middleware
+func (sh *strictHandler) RenameAll(ctx *gin.Context, id int64) {
+	var request RenameAllRequestObject
+
+	request.Id = id
+
+	var body RenameAllJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RenameAll(ctx, request.(RenameAllRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenameAll")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RenameAllResponseObject); ok {
+		if err := validResponse.VisitRenameAllResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // NoteSent operation middleware
 func (sh *strictHandler) NoteSent(ctx *gin.Context, id int64) {
 	var request NoteSentRequestObject
@@ -5883,6 +7522,138 @@ func (sh *strictHandler) NoteSent(ctx *gin.Context, id int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(NoteSentResponseObject); ok {
 		if err := validResponse.VisitNoteSentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Reorder operation middleware
+func (sh *strictHandler) Reorder(ctx *gin.Context, id int64) {
+	var request ReorderRequestObject
+
+	request.Id = id
+
+	var body ReorderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Reorder(ctx, request.(ReorderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Reorder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReorderResponseObject); ok {
+		if err := validResponse.VisitReorderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GivePass operation middleware
+func (sh *strictHandler) GivePass(ctx *gin.Context, id int64) {
+	var request GivePassRequestObject
+
+	request.Id = id
+
+	var body GivePassJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GivePass(ctx, request.(GivePassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GivePass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GivePassResponseObject); ok {
+		if err := validResponse.VisitGivePassResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepRecording operation middleware
+func (sh *strictHandler) KeepRecording(ctx *gin.Context, id int64) {
+	var request KeepRecordingRequestObject
+
+	request.Id = id
+
+	var body KeepRecordingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepRecording(ctx, request.(KeepRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepRecordingResponseObject); ok {
+		if err := validResponse.VisitKeepRecordingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6004,6 +7775,50 @@ func (sh *strictHandler) Submit(ctx *gin.Context, id int64) {
 	}
 }
 
+// LayOutTyped operation middleware
+func (sh *strictHandler) LayOutTyped(ctx *gin.Context, id int64) {
+	var request LayOutTypedRequestObject
+
+	request.Id = id
+
+	var body LayOutTypedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LayOutTyped(ctx, request.(LayOutTypedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LayOutTyped")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LayOutTypedResponseObject); ok {
+		if err := validResponse.VisitLayOutTypedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SetWork operation middleware
 func (sh *strictHandler) SetWork(ctx *gin.Context, id int64) {
 	var request SetWorkRequestObject
@@ -6041,6 +7856,148 @@ func (sh *strictHandler) SetWork(ctx *gin.Context, id int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SetWorkResponseObject); ok {
 		if err := validResponse.VisitSetWorkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWorkpieces operation middleware
+func (sh *strictHandler) GetWorkpieces(ctx *gin.Context, id int64, params GetWorkpiecesParams) {
+	var request GetWorkpiecesRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWorkpieces(ctx, request.(GetWorkpiecesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWorkpieces")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWorkpiecesResponseObject); ok {
+		if err := validResponse.VisitGetWorkpiecesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BeginWorkpiece operation middleware
+func (sh *strictHandler) BeginWorkpiece(ctx *gin.Context, id int64) {
+	var request BeginWorkpieceRequestObject
+
+	request.Id = id
+
+	var body BeginWorkpieceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginWorkpiece(ctx, request.(BeginWorkpieceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginWorkpiece")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BeginWorkpieceResponseObject); ok {
+		if err := validResponse.VisitBeginWorkpieceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWriting operation middleware
+func (sh *strictHandler) GetWriting(ctx *gin.Context, id int64, params GetWritingParams) {
+	var request GetWritingRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWriting(ctx, request.(GetWritingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWriting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWritingResponseObject); ok {
+		if err := validResponse.VisitGetWritingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepWriting operation middleware
+func (sh *strictHandler) KeepWriting(ctx *gin.Context, id int64) {
+	var request KeepWritingRequestObject
+
+	request.Id = id
+
+	var body KeepWritingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepWriting(ctx, request.(KeepWritingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepWriting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepWritingResponseObject); ok {
+		if err := validResponse.VisitKeepWritingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -7030,6 +8987,32 @@ func (sh *strictHandler) RemoveMe(ctx *gin.Context) {
 	}
 }
 
+// EndPass operation middleware
+func (sh *strictHandler) EndPass(ctx *gin.Context, id int64) {
+	var request EndPassRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndPass(ctx, request.(EndPassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndPass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndPassResponseObject); ok {
+		if err := validResponse.VisitEndPassResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ChangePassword operation middleware
 func (sh *strictHandler) ChangePassword(ctx *gin.Context) {
 	var request ChangePasswordRequestObject
@@ -7065,6 +9048,76 @@ func (sh *strictHandler) ChangePassword(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangePasswordResponseObject); ok {
 		if err := validResponse.VisitChangePasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPhone operation middleware
+func (sh *strictHandler) GetPhone(ctx *gin.Context, token string) {
+	var request GetPhoneRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPhone(ctx, request.(GetPhoneRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPhone")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPhoneResponseObject); ok {
+		if err := validResponse.VisitGetPhoneResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BringPhotograph operation middleware
+func (sh *strictHandler) BringPhotograph(ctx *gin.Context, token string) {
+	var request BringPhotographRequestObject
+
+	request.Token = token
+
+	var body BringPhotographJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BringPhotograph(ctx, request.(BringPhotographRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BringPhotograph")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BringPhotographResponseObject); ok {
+		if err := validResponse.VisitBringPhotographResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -7173,6 +9226,30 @@ func (sh *strictHandler) TryPlan(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TryPlanResponseObject); ok {
 		if err := validResponse.VisitTryPlanResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRecordings operation middleware
+func (sh *strictHandler) GetRecordings(ctx *gin.Context) {
+	var request GetRecordingsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRecordings(ctx, request.(GetRecordingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRecordings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRecordingsResponseObject); ok {
+		if err := validResponse.VisitGetRecordingsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -7745,6 +9822,32 @@ func (sh *strictHandler) GetVersion(ctx *gin.Context, id int64) {
 	}
 }
 
+// GetPhotograph operation middleware
+func (sh *strictHandler) GetPhotograph(ctx *gin.Context, id int64) {
+	var request GetPhotographRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPhotograph(ctx, request.(GetPhotographRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPhotograph")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPhotographResponseObject); ok {
+		if err := validResponse.VisitGetPhotographResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SaveView operation middleware
 func (sh *strictHandler) SaveView(ctx *gin.Context) {
 	var request SaveViewRequestObject
@@ -7839,167 +9942,319 @@ func (sh *strictHandler) GetWeek(ctx *gin.Context, params GetWeekParams) {
 	}
 }
 
+// ThrowWorkpiece operation middleware
+func (sh *strictHandler) ThrowWorkpiece(ctx *gin.Context, id int64) {
+	var request ThrowWorkpieceRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ThrowWorkpiece(ctx, request.(ThrowWorkpieceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ThrowWorkpiece")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ThrowWorkpieceResponseObject); ok {
+		if err := validResponse.VisitThrowWorkpieceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWorkpiece operation middleware
+func (sh *strictHandler) GetWorkpiece(ctx *gin.Context, id int64) {
+	var request GetWorkpieceRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWorkpiece(ctx, request.(GetWorkpieceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWorkpiece")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWorkpieceResponseObject); ok {
+		if err := validResponse.VisitGetWorkpieceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutBackWorkpiece operation middleware
+func (sh *strictHandler) PutBackWorkpiece(ctx *gin.Context, id int64) {
+	var request PutBackWorkpieceRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutBackWorkpiece(ctx, request.(PutBackWorkpieceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutBackWorkpiece")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutBackWorkpieceResponseObject); ok {
+		if err := validResponse.VisitPutBackWorkpieceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeWorkpiece operation middleware
+func (sh *strictHandler) TakeWorkpiece(ctx *gin.Context, id int64) {
+	var request TakeWorkpieceRequestObject
+
+	request.Id = id
+
+	var body TakeWorkpieceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeWorkpiece(ctx, request.(TakeWorkpieceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeWorkpiece")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeWorkpieceResponseObject); ok {
+		if err := validResponse.VisitTakeWorkpieceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1vk9s20udXQemuKndVzIw3T+6puvErr7PZpM5J5jzezYu91BREtkQ8IgEFACVrU/7uV/hHghRAgRxp",
-	"PBPPq0wsEgQajf7768Yfi5zVW0aBSrG4+WMh8hJqrP98UxRQ3LGG56D+d8vZFrgkoH/MWcOF/vcCRM7J",
-	"VhJGFzeLFeMIVxXaM75BbIVkCcg+my3kYQuLm8WSsQowXXzKFqRQQ6wYr7Fc3CwIlf/5bfcgoRLWwNWD",
-	"FNf6a/YXITmha/WD5KxZVuHfdsAFYfQ+8SufsgWH3xvCoVjc/EvNrTeEnUS26NZjv/1bOxZb/hfkcpEt",
-	"Pn69Zl/bf+SwI7C/0vT0f/qa1FvGpSYulqV6nWNO2LWaEae4ujZv6pm9EZvjXVhxVqv/Am1qNWVBpJrX",
-	"QU3QnygHXHiz7ChEJOgB/juH1eJm8d+uO264tqxw/V69/ClbVHgJVZDOAqgEmkPkRykrKLzfvP0XhK6r",
-	"wzEbEYmIQDmjK8JrKNDygIgUUK2CXCThowwzR6n+OP5luNOKCu7pzFC1m7hbuf2Ot9x2/icYgFCJN3D1",
-	"Rmz+qbZzEguYdw0LSAn1Vh6zAc5z2Eoo7rHsMXqBJXwtiWZa2lQV1gdF8gYCrJCXmK7teFX1y2px869x",
-	"vnhrX/j023B0NRqra6DhXVmRynxH0V2cYr/vSQWabJ/aSWPO8UH9f40P9zmmeY8vPcagTb0E7v3mSZQt",
-	"Z2yVvtpb/XhwrRxyIGZf0sZ6b1+IjOY4InUw9byhUHg82XBqDmDqiOqN+IgCkyIqB+6XB2mF02mpLiTm",
-	"J/j2+CMSS+gJPaCFObjuHGiJt2oEhIWe+mubzH+3Fc4hxHyiWdZETFEw2UIyiasJJBoIKsvPw287otit",
-	"6dE160mH3h71p9M7Td0Bdse1Y3N3dFpW9XisEyOOzCdEYwFic+UE2yTBqN7UBPorrAkNCEUhyJqqNaRv",
-	"TzofDjam/zE90ImF4zXQAl+ZyacsPGccrs1bZtkVywMmAdAi/SxtCaVR1ax4aCY5zLuZnkz7lUSC6GXN",
-	"IkgjDlpoPYwmk9adLSSRQetzQBHzWNajTCJBGnGYRQ+jnwMHYyV7OrFbC+asoWHRvoQV4wnrtM9l9ivt",
-	"mCfWquQu5nBl55y8XPuet14RWLA2vINGgGf0JCkDO7+ANuBQs13sM6LvvcTEuzD+hRsqszPvpplIxbum",
-	"rjE/zCRjZ7n1yci2QMOiYsuIdR+7M2M8o3a+VnPFjfXheTGmtv7myVUrL0c5nFdvW6WVvHD3rl2782oH",
-	"HMTzkuxikjJnRdj1yRmVOA8bwUA5q6ZppxIvSXiw5CEIFZI3uWRhAVBjvoGwABjsvs/cREY8vwPNW+Pu",
-	"WHACr8M/RCRqtmhEg6tTR/Qf+qFP2WIPZF0atjwa6d+MJggzrcr17matANdv9gjZ7bNdlNspN+HM+eUd",
-	"QbKOpSxpu/m22zBgkqRjIK7eOqd/gi1l3/XOwF0JIENhn8/O6uMcfHGuSuOcczDNnM032zZ/7zlgaQRA",
-	"f99nR9CO5q2/wvbFI1tpSUqnb7bqd9JsNLOiOUbad/jwE+abx3ZfMi+AO+Go7MuIME87FUMvqQuk2nOi",
-	"x9frsEOmkV9TcBb1IRRVxcYdTbcKnf8aMAs7Mo+aleapT9miaOA+Gs6E1coua2ywv+mnXMhsRXR0ZEq8",
-	"zYRTAotZsbwRfuhlyQmsFtli2dDCuDfG+jLxgGDwpcS0YM0E4v5gXgjNx8lTwmhYzbcfSPrSjxLq0Gcq",
-	"Qk/u4Dv1zKdsQWN7R5mcEoP7WT8eDL9Rtk8/5mwfsdl1SiCVMv+gBXBFhiLs+ugjXrscUtKQ77uXgmMq",
-	"rzG8qaJiE75zVzEZjd6dPEt3+qlbTKEyL9W9Dx+Lzt5XBuJP85En9dRGDpjY7ot3TAbkdct3vO0dcE94",
-	"mJm2i8w6kWY4wrFjK1JaglsOdmc9JXqnhei80N13HK9C+QyxmSB81VgxwZuuOye7UFGhUxPa2PhuII8J",
-	"+/tY7lRpP1QxthGoIhuwudMCEFshbLOoSKqHiECUSbShbE/RQVt8R9P4vQHRTjKJkv/XvhEi54hNoN2W",
-	"JOc/5F451d/tV49IR+fDfq4jc2bYxV9wWjrOMN/cZJynZY/4tyTrMrz9al9NvjPwm5HrJ2zqSgsNO05m",
-	"PpVySv/mDvqcc/o354oEUtC4Jr0VeXk+zur7QXTA00BrsuuFFGaGM4hszPkJKd1h/m9WBMD/StblYOzK",
-	"3UJaL69bdqLT1lF3tuPWDhHx20d2aWQbLk7dKYRNO9QzaekfbCo5piHMSwE1O5baSkpTXINDu6invhJI",
-	"yKYAKjPEOFKq9xCS0TUm1fGIGFWEbpCG0iAKe7TFQuwZL1COKVoCUq9p7T08VAP66gnbr4QccbXUw3lc",
-	"zzalOcXRTB69zdUnZOh7+fikLLx+g/FiaiJ6Tv43qkYnyKNh8vekW20Fk7/KUDrX7OGJc2ZMyivDOpPO",
-	"mDVG9Rn7KIGqBYT1JxabeNw4r5iIsFrRhGmrjlMk3k2qqLcW/KHlxDR0Qywy3hjSBl0IFo5SUhmc63EI",
-	"S4eaWxIaqrRks0vrNt2Mqz/bzctSxlIuKQjDGauv2n2NcIZB8XlvqImEucWL0nwPoZDkOeRKFFVImSQR",
-	"PNu24Vsm5mQ8Gl4lnnALNFQvdB/0DrafSLBTTVOPmpRzNeP3pIK3JYRQBysSEWtsEzb+9uXhNC30qHoM",
-	"88JJnKWWaFfdPJNjgk4YumWG5VJcyUUZSXnrF8CmWgbRozvB3RszxSX43pB3jkPggoTHJIKc1VFLIJI8",
-	"WpGP0fBd4kmuQQi8nrgHnevqApp1I3T0pGRNVThh+VuWlu1pXVOLJ7W746Zm1pm1JDqxRTq2euUInczJ",
-	"JiSrZvh3jkMO2wz9GdWGcQ3XbCuGi3R9FVZSdpR0BWTWfE7l48LPE4TBQ9XPiEZIMtH04Xbznne+fyCB",
-	"FW9IBBxUh6FBjrx/zM3H6Q+2sOvaAIv0mEkUILNXzzj5NwtgCqfChX6GvYgHJyfAjtr80NFInO2LCQPp",
-	"RGUkx5E+jMt2HOGx2W7CKD+xXXAUY9GIKZH2iVkRYQFSQcVM1KalriGGTE9z50wGwLpnbtnd9DpGcRvk",
-	"SNxuvA+4NTNPF5aOzc8qLnXpSbRQJYSITgh62ooMyU6tblthSoFf/WArYBKVpn2tW8Fj40hHgAhpKfCJ",
-	"C/Z27Mfuub4TvsaExgBvVVPTiQd0akImalKPOWBRsyPmfWWLPZGlVfAz83r2o85fs6p66La52IwhXffd",
-	"zFI6zYGzuzXXhTOv/2jt6mSH2hqGaYy/gUPEityHaasmF+SzkaQTfgiuT81wmHlqbdBWGivRrL5jZzhl",
-	"f340DsBD9igU8hgBMi8bEUkrmYqOahwB/TDcch+mrEOUtlKy/badYSgKHeZGPeb9NEQT3YEj3DEzrXAu",
-	"J4qsCXmoEjiJfjoqyhgna0JxddHQQbbYM75JK4QsOrfVirF2ioNaWEPOrNsnfwO6T/q0STHap5+c1mp/",
-	"Z2E6QTBXmL99pFfgTFUsnwBEMJUrIc3XetwzKzPjgnmqUs0d9PL4p4JRuB/FLkzSAkUD91ZKz1u1QaaM",
-	"zwiEJHUsBAFtMDr0a4l5cS8k24aPbDJFKyxByPtxa+/kYmsiImCSRsj7fnzMt5GYvO8qc+Z9mm2BPmCb",
-	"WCNzFrPULE2CP6QzrXo6/Rje4g78ODyJys4f56hJpSxbDkL0BatfFcNjKQRTN3kPH7eQW6Uxj/gCaHG/",
-	"PExwSoDKB1WJiwrnm4i6wvnGJ25kLN+8aJtLnK7yVaxuCyXsfyoTOdTStTDYUxsq3WMizV9LrLMARR9A",
-	"cP5SYDXM/aiqOQuAalqa2FB36H9YY9eauc4I3hqH0xy1rp7YCAdnGjuZ7gVqOzHacaNj/fY0eaHxgVQf",
-	"qJ3BCfUEfE/WWXnpi/hWWw8k8pAvHQd3R+H4OHZCrbUQ+hDKVig7heqJAsdTQ6bohF56gOadAYyeLzrz",
-	"zibCB4V9QTd/wFKMBo33nwImF0TT6rNgSA+GGYFNZjs4UYsvahFHYYCRWh7bwZkAMo2UEVNkxL4zvJwu",
-	"3y3vk7AxsdXyK6yRsIjM7rwwlx3w5UVzcUMwjP5gwNm3lPVEk6VBu1WOXseAm47KifUpiovmxOZ+tqHo",
-	"xy0NSh40mhBKS+9oWtocz3DbbM4ntY+CFpejxePzBObPLByImUDNSPJ0yLbymMNPVTv/bDH882qdWzt5",
-	"JEM8z0ac5Cc+PB78QAdG9NsUxfSfC4f0DKLWDLJ1T5O0+y3m501V3+IWAzGMpe1irshIM4hKhNCuSo4K",
-	"xFaIyRI4MkamMGUJJd6ZqgWBa0B7xouuUCUl3hZtMpG51EsgBPDRlh0nGM/wMa+aIlLgrj4twNggg2Zk",
-	"FGEkiISvBDK24o1eJdtTlJeQb1CJC7RiDS0Qka+RYjm0L4FrYnBAeywQtWHlMDt6bmOJaVFF5lhjmYcT",
-	"6pHafI57yEf/F6ihOPj6tgKs1dTvjQFf5KZoncOem7/YPlzSJ0o8DEBEt2DM5dM/3cdthzbGEoxwFiIh",
-	"Uk0HLVhaOnjM4RbkeMuN7nlUvalmXdMTsz9e8xNz8LpNtTtiT5fHdGktBN0Jn9tE8PZcjZIeLRM6tAum",
-	"Z0ZvZ/ZXunXGcp9acWSwez5aHKtlhactujZa0WrZozDIsjL8s4R1o03UhuZlsM/ZgJCtLStbd3qKrXFr",
-	"X59pa1Q4EU1zUkcU+CCmBGzod7aAbVjLTHphf08AT4PCqE/E4DCTMCktsjz0y5YJXE2YlH0jGKsCKV1B",
-	"+Gjpq3vuBF5mT0R5aqxf1TPzUDHtdH1YjN687gBpnuggMh29fHSMnucE60yx7FmtM8uLx0BCm7pNSzK5",
-	"JmfBoyGj6ft03nEdKUJnhkP4A6VD/aRV9LcImxB7Vng5pbobL8MB2UntQbSgOsmXhZGcmgr2HZvWdtO2",
-	"pO7UlCFMmqJSzDFTUdFI7nNOnOpMSc8L58VieYgT5sNokNjFlacJibMHaW+twRYA6MyAXZWAC+PhTcA9",
-	"TGub0UFeAmNFY0QVrOS9BV71/S2gkhPnU+aYUibREhAHXGRoT2SJ9uVhkmM5ACinRBU4G6BA07929P/R",
-	"FuVhvLMNNdids1PxoWOu9YMbuMVGtzRNAys5TpuLVLrlbFmFwDvxaozBit2Dodj7rTOIhrhEDhAx3aZ3",
-	"ljZ1QqFU8bSks5qrDuicAgva6XepNjPnxNKmW2vxzChr6qZ4nLDxEtGBuEisJ2istiuS9h86JNaR67Ju",
-	"5kt63FRyYC5nU8NYyAEpK8Kghagki/bDlpMambgpfcChjiZhUWH7Pes5u+8lusWOALNMDn+qZzE7olSf",
-	"0adsatcx/e1pVNMLn0O5tsdKDFweQEmM3q4Qj4lNarTq32mQHmKxeqRd1FxF8t42oxr2QfBaHyEstAXw",
-	"Gu1w1QAqYAu0EIhRHYtV5yFDBcvFteE2cVUX1hdMoHH8bMfpK5rkqKee8uLmj3SEsjne5r1hyFJ/+FQh",
-	"BGcC0tGUXengtX6z3ZVgkee8BOQIOMb2Hy4iPZEw9WLt7lltCUY6G1Jp590fbGvCp9aypAAFwqiAnFgI",
-	"SWhicUw8a5YyacKYtt2aQvONJx70WLFMg24K1ctKhAZf99nNBy569ne6bVsBXctIc6MaFzAJsV3jw/2a",
-	"3bNImYkyau9HGsHZ3nbH7Vhs75WvhEc4E6NHHUgsbLdMQSUaZpoATDS2brh5OBQEpnTPq6E43Ok8RSj8",
-	"MSUjo549huq65yMuuve+xBWE98FEvlGJBbKlAUgQmkOfp4N7MQd14kUp+3NxEgFhWiC9XkRom59MRS88",
-	"vHvLqcYtRyCVDjzmzlYH3DN6257HLmfVbac9/N5J7x8pj4U9DvRPpWsW6A6GE3qewHb774kxTwJ3e5KW",
-	"33IaZ25+633X+SemscK57nHlFNUB0/xNOzvddiEUKYnUTVVYAgUhxoHLIyi5KAxbO0S7eMMSRTMsm0hK",
-	"Pt733YjfhPNg8sodu3e71CJSuyPghvVwe/4CAoTq7q5RtE30Kd+3fZFmuJX+Fsc7BjwE7SJK/M3/+s+E",
-	"JIrfMKB9bUIHlbkE6BRTqMKQxrJux3iEDngwQCQYoWTgCg/DIwxo1mIBnDC1Ez7VEovUpMKcyMOVv/xk",
-	"+nXvWxJuo50lXbTkQRh+5UYdIpf+RK/2mk9TbOEV3cw9bYUTe9W8h+389pV+r+FQs7GwRH3w5Yoxgf75",
-	"bkQM18Hahr/DWw9NiCPthkPTrMan84yGNd69cwHRUU/rL+2uggm2Dd/FazVr241/hiU8qXZoz3iwN8ow",
-	"QG5a27eFFC0dumW4sdKOkYaazDtGd1Y49HdmQpgpFOW/Ayo/sPPEGEZsoLRZRlDIdtwUAtvlzCQwCBGM",
-	"DeK1FV2R+MCSs70AjgQ+CKQlRciv0ZihSQ56CRxiokj7cNQ2pLYtmGfXUYaQ4WbR3rTtfE5FanOtta8c",
-	"MSdthX3Z7kYHlBkYcu7qvVAMhFRRwbImEZhmzYS8x/cFPsTqPO83cIhYTr83BOR9vMOK+T3cZyVb7AE2",
-	"J+E76pnhHukXe1O36fVFu9be3LyJtO0l3brSgu93HRRoeuD9riQr+dTBj64dzhy7bgJwMqWTjqO5Jtss",
-	"gld4ea7cUNQBn7QVFRYykrE81z2Y50tKBa/QtGtI3Dq1AfN2jo1cynAcBGmqamLfi44SqXUXVsG0v9jP",
-	"Jqlk089ilkLehjHAgHlMLWpbDNV4Q+gaWczPXPvcmR/qcyfzPWCuftym4nTb1dpXzYK9+04CQMVoCWMB",
-	"eYU5jraKd1Z1n2K2Y7oNE2NruiBRGg9/kuM6miQtG/mANrRebrQtDXRurR66v34zql1zEoO6W1rmsOgH",
-	"TkIoBuHUXdp1Q0bMB68bSsf3Dg0E9Y+ZnUmayDKLmSOzPnQYq8QbC1ex6wqTwUu27evKFIlEoUzDlLnY",
-	"Qq6RPBo7lbxY+6KehXcfUzqOoMJLqC4DIugrK/OhtAv09AHwljPvEPzDXeE46DrI+FTsXhXDUJ+va8j8",
-	"C3PMetrOF23lchsdcJNMr+v4h71scl5dxz9NR6hzdO+Kt9MtyBrEA++9jbeuxQUMfaeUtt7WH08DqZuY",
-	"wClIl9/n1+I/XPTeksCfbq/zlp5OyklzGzbvmNm3I3fMjFRvepU+afrI3eUd1Eh5TJvPaPG2JfkgwdXr",
-	"4KNldHrQ0Wmh2P3geBlKlVMmS2UtbgC2yga6UXaQqRmVSOhLZCoCAhGKKLPWUoa2nO1AP1PGAA3RRPau",
-	"O7ejzW3tY90bExrjdu+Ocv2u5UjXUa6leht/y7WN5bbKm4xf39MWYXaUTjK+pt+Y252HYKh6RapYTfUF",
-	"O4Pbr6bXLvwzjvyeV7fwq40k9ZlbV8AgtkKA8xLtATYFPiAlwtBdQ9XfjGaKta3uMj/VpKBeM/2JtUUn",
-	"QfnhpsG/mojWjJ7B6s2IVGwL7B9afHW2wseYsovDmFnkMmD2ACxM19K5hbSoAVtIs63pM+RL5+puJ87K",
-	"2tYHOioF9rrvpZVLwZrQsB6aIFtvyWm5qgfsdc1Kc8F+NV7bVA/sk86rrQIdI351SYqthl6KLeCNqeLR",
-	"UD3gO+BX6K8gSAFK8QmJaZEhLNC2woSiHz58uL1BpseyQMsDko1Af7l6dfUKYYmu8ZZc2x+v0f+oQeIC",
-	"S4xWpAK11/9T6c4dINgpCqpRlU651v/7tZAccN0OY57J9Lui/VenbK7/IMWn65xRqdHItDA/u4taez9n",
-	"CFcV6mJ8+sNv7/7ZDiqVfsr0KPqWT1xpfkQrjUmV6Fr9cf2HgJyD/HRFcnGFPmhy6aQGIkLfCMo2BK7Q",
-	"nY1PCJSzGowA7WirUdMHJBlaggmtXP0/2gYabxa/6O1ceEbB4i+urQreksXN4j+uXl39hz0nmjf1ErzV",
-	"aeawAP7+5huTBqOC45WGcGPqkcVdmdfDa5omKyaW8mOxuFm8KYo3PjBIcTkI+VdmYkGW5FrWbrcVyfWb",
-	"1/9l+1mZM3NS7uq7QD/1D5E1NzmILaO2I843r16d7aPutn392T7ddMPCT9ni22++OdvnXMQh8Ll9eVCG",
-	"pGFIk1VkqGCIUCEBF/Z8D7dds7z66hoCW88oeFv9ldDnP0MCgBoWxWiLuXyNbCN0nUxseVf9ZAsAWa3M",
-	"XGMJ9jnj7yDt5cNbzHENErjQrgVRE/i9AV0sbkW+xZN1tCpghZtKLm5eZQkJyt8uyAjfGYMyzgWvvn0M",
-	"LlDuBq4ZXSODcdGPhCirFUFLWFIshqfGJ3MCaWO8dY3FRlz/gcXmk9E/F59KFhzWIGHi44aYJSwPLX5H",
-	"aGb3qlv0NaFKZ2jF+OqI0+80KueNnUePDb89/srzkR7Xfgfux2C12MYslWFmQA1K1CA7r85QMUaBVVgt",
-	"7kF56babS3/DtKH3psWuztVZfYPTAXn7U391059TT2BORV7oTxzjdFIU4xgjfiYB9iyOQO6uVAyq0Vg9",
-	"C1uZ7xAdF+rSaBmqMCmQUqgrZow/Ex46Up2/7Km7JfFims0B+p+cctMCl4KyjzU9nRn2iDrmlH3yAGlm",
-	"yzOEn17VkgwwrwhwtGd8kyHnu7R+SK+b3x44IHe1R597NN/8sqeLFyFwTiFw7Qpyrv+gn9fiodPsnfOy",
-	"dKgnCGUShCGq0rmF9i6WSsphZKnWKmcnI2/QinyEIlObcl8TCv5d7H2G/kH35/tlT7sOe+dR2WXw0qOB",
-	"0lUPvejcxzxuOh5haFeBDJUv4g0IV8frRSzwHh9zz3uo2Q4GQYrnZ6RnYQvkiAiZDSZ11z0du+Wavpd0",
-	"mbuAzdMn6yM5NiG5yUE3fgyxsqkgMaG5gIZXe/uU4m7P28/tXUYUPGamYTCmqH3UhMJFFyauMak6vL22",
-	"70kwKubfw58QGmuo1HDskxq/1V+XjIa1kzctAl+OeJJppNmiZhyQJLVpOY3FBgrNJYyjNcdUBoT1XZ9b",
-	"LnHIzaXcX8Ahb5N3nzOStdUOHVoRSkQJhc2cIUIl89zB11rSKFsYiYpJVIG03iInsNJNUQoIpWJsS5mn",
-	"G9AauTgx9VL69kJXexXiS1Ds0Y9Sxdaf+yDhohAtKoWtdMzEi4wUBrTQPyDv2PpX0xf2PAdkBHU6LBSN",
-	"QT+/ALnr0FKfUQmbsmmbQMA1oC2WEjjt7oHQvZrQmhjQHoXXRvzeaExCF+RFFdloPFsoAfSzwXqdS/jq",
-	"GaZ0ajQPvkjAR2Xq9uqhJ2Faki7ZhaASoPm6S95jY3aasIk+BEwCstcv9ln5Zybh7mEuZfJtTCd7YcSv",
-	"c7h8rq278+liJsbTZ3Obchhxiy18TKtf3QLD6//n2rrZwjEdnFoaKJmf6tATc9mOkMN8Z2fxQLc2Cb33",
-	"piigMB8MoPi+WBBIdgJCduzQaLZ4R5Yc84Pe4TbtpVmDyEw7v7Ikogc6M0gLttLhr7bw9sjTuXO3/ZxH",
-	"Sh1VMXtA/cmOiR3sRSM/qqhq2/c9GbgK0w0tPb/+2HB0xaXn4uI62kXPFMHG6ugv5OsHG6eaYCnfoFCF",
-	"sTZjSranrQWu+EBDAcx1baHuKcOrQNxS2448Xce68H1eLyfzgifT3d/yGU3l1k5xfpzuxWNS1M58CXl1",
-	"Zw0X9C7TDl+X2L9/O/wMZc26DJ/ikqzL8bcrtr9PD1sc3Qfuvz743NFl4XaiL2ftgmdt2VSbOL6/YCCs",
-	"8CZ0bfTRDjjuFT8cgyPVmOfj+UipXb+eJuXW6uGtMclcTArDnWMl2I9cXKCbtT2rygJbynntVHokKltV",
-	"FnggULNFOqlBDA/qsGzF2EbX0ASELdCzcd3svmZfgI9vnJO4S6+30D4T8MXftj9d3hc330p3w7UzHM8W",
-	"YLuu5MKmt10T0fPnXc3gphrypbQpmW/bsqbPaE06CRe2KvXVD5HAxZ07QE+FqZ6j6LK1KTwvye6zB+Ft",
-	"Qt9KFrzHBw1eN6F2IjXUH68xCQgYs4AH88Mg3O6R5UTztvbRL0DraRyduHY3YgWVREML4AbVNawAQ1ig",
-	"PSdSAvWwGRtCixuE6THm9C3jHHL5RmzOHKG8f3hTneFt7NH+We57bcMb8+bntp3fnCjHfKq8V7lbYE8y",
-	"X78MWxFbB9QVT1YkgGv4cNiCvej0PLzmpjrOIfqpz80NzwhqPOAH1/8nzA8ccCH027zJ1b+JG4R1ewRT",
-	"jTrMuARg77j4YCK1n0cARfsbpeZTfAlkew3ZV1+YbjLTAeWsavtBRIsZ1ZtENprhzLAl2ysb96BvSPOt",
-	"3SC0ufvKYziI7efO5yNSnwQIS7QvSV4iygxCyNzyQN2lqEcuYzejyxj47fgvjuN0zn9KvqM6VgNmUwdM",
-	"jJ6wO++EPSEGewnWJzKi5Nh2QR5H0yjb72tCdVMWxFYr4OKmAy/a8FUBNXOcYgqm22aDAblsP33JyhD3",
-	"jbjszRYC8kbfpXTzr99awqwAinG15Fow+cXPa7IDGlrs93q4x9A/6kuTUEJPjic16Vu5GKu31PUHa2ZD",
-	"W3YvIoWWmibPtcTyMfvplIyTf4+UnCm+L1kNSOQcwpz+gx3igqfafWLEoHILMr3oRvqN2bLdrqGaDpQt",
-	"K0BsB8f89GNtbxW7hJ6zgz+yAWW++twsKLux11t7mWd0g80w5naF2DajPWuqAul0bH+/b83wf8Jtv21v",
-	"QX1Ou6404EnV4M70iqj9bWQf1PVa/11ZFKhroRzRHG3x2otx+Wzq19UXhDrgte537figzwNdKY27/SxU",
-	"zn7W2sV4b/hw+WH4Xhv98AuA6VGEzPWKfEwRNHtM9G3hOaO2J2q4kOWt8kWq78nHZyFSPjeOvwZa2IS2",
-	"Di0XisTG8zyi7Pfk41nPqt347mZhe/rMDpseRVg3xWVrkKW2FAVgnpfY3MshalxV9spp/cZvpxDC6pMv",
-	"5/qC57qCYm06q0dBRvZiapHZvo57EBKtCBfByPI7M+DjRJUlP0yJKLeLNnbO6Kpdw2rtS1eV6VyZSAI7",
-	"/GPQIH5BRAIV6GZUkOvm1zkHiXBRcBACCcm2ImAV7tgG3qnh/lQtm/allmKB3uIlVhquT5wwJ9CLNobU",
-	"4z+X3i5hfWatBQr7AT2NS8KqQufTNee99q+2c4jVHAIMSWF/Dtr39V/Dq4TiMl5FNNZz8SfrscA30/Qn",
-	"a6qhDiGe/+miweufIEW01XCt76+Bsby98YQUk9n7im1zzx3wgwHiExp3gn86ZwsBIfaMFyk9BOyTXwAS",
-	"zKdKrFmEkxzu2demJlVLbXvJg0DmOr2QJ3vrPnE2C5mDKIPuLKsStlc9lNlBvoQdrvB4VD1ntTqGpvZc",
-	"32Ri7+89Ejq3Fb5odF2P/1wUbTNS/61o2DVdl5wE6Pl/ALYtQc8f2rXXnP4ZuflaGq8iklYpwdDfVtDq",
-	"+PoSXruEsFateBfYkQ/8cMENMffFPnao/dmcKLfBHASMAAED6ggtDwgj5Wd1R67GpAKrqEZV1Hv1ubNr",
-	"qBFbI1tItoGETkbmsexLsEYiQAjNCuMgdbXPwu3+SiNBfdY4xqSJjd7xs+00qBmc3kzz2Fl3MOvadek+",
-	"AEg0eanB0sbOfg47bOKWUeukYmyjfAfOmnXpV+lmbbhMf1JHjQLwMD34Y8SHfiBTMZenG93+PhrcrvHH",
-	"d0DXslzcfPPq1XGA97eOxMK18o2FoBRZBWJNAGFH1vSXZkqP8HgMwnwl4M2qj/xIL34iswkeoBnjwbL3",
-	"cRzybPHtq788yjHnjK7bKCXjnZjVouZ/P8YcJGOoxvSA2suYRoSL5vzrAmo2YlBotnQIwq9EW71IaOY3",
-	"RDT3E5ocUCheYbj4O/Wtz8gHnyldN74D4kQfcb9m9FTc684N+Rhi3X5sTtjfLf0kYsTwH6YmnFLAjuQQ",
-	"lMV/o4Wbzwue8DSeUICUhK7jvFeaq5VqzNeE6mlzqImuOwsznh3vkn0w3DeefwxEdOQ6Au33SHl+R7tP",
-	"xT9V9MM2oDwpVIbNBRFlut/+6/Z6QCQkPohBY8JIEN5rLvgCHBlImS0eqWAo2R7VyivjzF1z3DbZMHc0",
-	"SryBoLTR415S1OgPpCiyrpHgaV0mmQ5/du+YiEyJheJwxAHnJRRth+kISumuff0F//i0deyAN66tVz6a",
-	"brDPtK3EiYTW5AsCPd7bQS969aP5xMu9xqE9dXfqj2ypeiT9Ns/37U9f3mWeT2ZHn+0Fjg+4dnHyLYsv",
-	"Vyz+GeGY4kDzka597r4yjNSDDpqoFFXAnTnQ/Ge2nxQhddNw4MeTdpVD0dh6AjW3NWNFl+5SVNe3Hai1",
-	"VwS0YU9ZrM+yMesdqPFPhSbU2V97waoSAIpgIRUUXfz5VJD9hFc5/mXroR2B/Ug5ZNc7v5I60mqLpYRE",
-	"uhsQwsgi4QcnEO9A3753PgC+mkAwgxCpowmXy9hxvgCIkd7ZaWXTGoFh9zomn9ymvoQ6xw/WHiB+J7+A",
-	"HVBU4INAK85qhFGBJWRIsgIfEFmhClYyGHD+O8hf1chJ2Uo19pO5lVNN+7TYfTrH6NOn/x8AAP//",
+	"7H1rj9s4tuBfIbwLzC7gqcr0nXuBrXzKpJ+4/cimMp0Ps40CLR1bHEukm6TK8TTy3xc8JPUyKVMquyqZ",
+	"1KeujiWKPDzv5x+LTFQ7wYFrtbj5Y6GyAiqKf77Kc8hvRS0zMP+7k2IHUjPAHzNRS4X/noPKJNtpJvji",
+	"ZrEWktCyJHsht0SsiS6AuGeXC33YweJmsRKiBMoXH5cLlpsl1kJWVC9uFozr//pr+yDjGjYgzYOcVvg1",
+	"94vSkvGN+UFLUa/K8G/3IBUT/C7xKx+XCwm/10xCvrj5h9lbbwm3ieWiPY/79m/NWmL1T8j0Yrn48OeN",
+	"+LP7Rwn3DPZXCM/uT39m1U5IjcClujCvSyqZuDY7kpyW1/ZN3NkrtT2+hbUUlfkv8LoyW1ZMm30dzAa7",
+	"G5VA884uWwgxDbjA/5SwXtws/sd1iw3XDhWu35qXPy4XJV1BGYSzAq6BZxD5UesS8s5vnftXjG/KwzEa",
+	"MU2YIpngayYryMnqQJhWUK6DWKThgw4jR2H+OP5leNMGCv7ppYVqu3F/cvedznGb/Z9AAMY13cLVK7X9",
+	"1VznJBSw71oU0BqqnT5GA5plsNOQ31HdQ/ScavizZoi0vC5LioSiZQ0BVMgKyjduvbL8Zb24+cc4Xrx2",
+	"L3z8bbi6WU1UFfDwraxZab9j4K5Ood+3rAQE28dm01RKejD/X9HDXUZ51sPLDmLwulqB7PzW4Sg7KcQ6",
+	"/bRv8PHgWSVkwOy9pK311r0QWc1jROpi5nkLofB6upbcEmDqiuaN+IqKsjzKB+5WB+2Y02murjSVJ/D2",
+	"+COaaugxPeC5JVxPB8jx1rWCMNMzf+2S8e9NSTMIIZ+qVxVTUwTMcqGFpuUEEA0YlcPn4bc9UNzV9OC6",
+	"7HGH3h31t9OjppaAPbm2aO5Jp0HVDo61bMSD+QRrzEFtrzxjm8QYzZsIoL/BhvEAU1SKbbg5Q/r1pOPh",
+	"4GL6H8OFThycboDn9MpuPuXgmZBwbd+yxy5FFlAJgOfptLRjnEdFs8GhmeCw7y5xM81XEgGCx5oFkFod",
+	"kGk9DCaTzr1caKaD2ucAIvaxZQ8yiQCp1WEWPKx8DhDGWvdkYnsWKkXNw6x9BWshE87pnlu6rzRrnjir",
+	"4btUwpXbc/Jx3Xud86rAgVHxDioBHaUnSRi4/QWkgYRK3Mc+o/rWS4y9K2tf+KWWbuftNhOheFtXFZWH",
+	"mWBsNbc+GMUOeJhV7ARz5mNLM9YyavbrJFdcWR/Si1W18ZsnT22sHGNwXr1uhFbywf277uw11/YSj8zd",
+	"njIbu0H73NGG7dLOYB4gp8wKdh9jwpnIw1ZVJrimWVi/Bi5FOU3wFXTFwoslL8G40rLOtAjzlorKLYR5",
+	"ywCxunTDdMSoPPCs0RuPeTLIKvxDhFkvF7WqaXmK+v+OD31cLvbANoXF+KOV/iV4Ap9ELQFvd9nIBnyz",
+	"B8j2nt2h/E35DS+9yd8CZNmilANtu9/mGgZIkkRh6uq19ydMUNPcu568pILbAkCHSOzJUX0cgy+OVWmY",
+	"cw6kmXP59trm370EGmSts51zQS4rxT5/ZAUwSZ71NWJ8J039syeao/99TQ8/Ubl9bMto2fENTyCVfRFh",
+	"5mlUMTTAWh+toxNcH8/hlkwDP0JwFvQh5LCl1tJNVzi9aRzQOFswj2qs9qmPy0Vew13UUwrrtTvW2GLf",
+	"4FPeG7dm6HiZ4sqznprAYdYiq1XXq7OSDNaL5WJV89xaTlaxs66GoF+noDwX9QTgfm9fCO3H81MmeFjM",
+	"Nx9I+tIPGqrQZ0rGT97gj+aZj8sFj90dF3qKe+9nfDzo2eNin07mYh8xBzDakAqZv/McpAFDHraqkMQr",
+	"H55KWvJt+1JwTWOQhi9VlWLCd25LoaOOwZO0dItPvaEcSvtS1fvwMevsfWXA/hCPOlzPXOQAid29dMhk",
+	"AF5/fI/bHQLvMA+70+aQy5alWYzw6NiwlAbgDoM9rac4BpGJzvMKfi3pOhQqUdsJzNesFWO86bJzsgkV",
+	"ZToV47VzHQdCpLC/i4VljfQjpRBbRUq2BReWzYGINaEuQEu0eYgpwoUmWy72nBxQ4zvaxu81qGaTSZD8",
+	"v+6NEDhHdAI0W5L8CiHzyov+9r56QDqiD/e5FsxLiy7dA6dF+izyzY3zdaTsEf4WbFOEr9/cqw2lBn6z",
+	"fP2ETl0i03DrLO2nUqj0G0/oc+j0G2+KBKLbtGK9E3VCiFJUdwPvQEcCbdh9z6Uw053BdG3pJyR0h6HF",
+	"WR6A7leWbXjHndwfpLHy2mMnGm0tdGcbbs0SEbt95JZGruHi0J0C2DSingnLLmFzLSkPpdPkUIljrm24",
+	"NKcV+EQa89SfFFG6zoHrJRGSGNF7CPHoirLyeEVKSsa3BLN0CIc92VGl9kLmJKOcrICY11B6D4lqAF/c",
+	"sPtKyBA3Rz2cx/RsoqVTDM3k1Zs0gITgfy/UnxTgxzeEzKfGuOeElqNidAI/GsaVT5rVjjF1TxmKFNs7",
+	"PEFnVqW8sqgzicacMoo09kEDNwcIy0+qtnG/cVYKFUG1vA7D1pBTxN/Nyqi1FvyhwcS0xImYZ7y2oA2a",
+	"ECLspeQ6uNdjFxa6mhsQWqg0YHNHay/droufbfflIOMgl+SEkUJUV829RjDDJgh23jAbCWNLx0vzLUSi",
+	"PQ/mK9GERS40i6TK7Wq5E2pOxKOWZSKFuxxG80L7wQ5hdwMJbqtp4hFBOVcyfstKeF1AKKFhzSJsTWzD",
+	"yt++OJyGBa6Ka9gXTqZwIke7aveZ7BP0zNAfM8yX4kIuikjGWr9A2qtDEFzdM+7emikmwbcWvHMMAu8k",
+	"PAYRZKKKagKR4NGafYi67xIpuQKl6GbiHbSmq3doVrVC70kh6jL3zPK3ZVq0pzFNXaqqux2/NXvOZQOi",
+	"E1eEvtUrD+hkTLYuWbPD7yQNGWwz5GdUGsYlXL0rBc3T5VVYSLlV0gWQPfM5hY93P09gBg8VPyMSIUlF",
+	"Q+L2+55H39+zwIm3LJJ3VIWzjjx4/5gbj8MPNhndlc1ZwjWTIMBmn15I9i8RSFecmon0M+xV3Dk5IaOp",
+	"iQ8drSTFPp+wEAYqIzGO9GV8tOMo1VvcT1jlJ3EfXMVqNGqKp31iVES53KugYGbm0lLPEEt6TzPnbATA",
+	"mWf+2O32WkTxF+RB3Fx8N5fX7jydWXo0Pyu7xKqWaA1MKNk6wenpij20OHW6XUk5B3n1vSuuSRSa7rX2",
+	"BI+dojqSiJAWAp944M6N/dA+1zfCN5TxWMJbWVd8IoFODchEVeoxAyyqdsSsr+Viz3ThBPzMuJ77qLfX",
+	"nKgemm3eN2NB13536SCdZsC525prwtnXf3B6dbJB7RTDNMTfwiGiRe7DsDWbC+LZSNCJPiSvz+xwGHlq",
+	"dNCGGxvWbL7jdjjlfn6wBsBD7ijk8hjJkV7VKhJWssUi5Xhy9cNSovsZ0OiidEWYzbfdDkNe6B942KHg",
+	"tpzOYXZ0qJsNwnKNuXeU76y0FNvRl7MSqIyyQ1GH4yCi1j575DgX5Tjrehh0HeM67qtLt7P2WyEYD1fe",
+	"s7ynmbd72AuZj8IhfljF/gXhc8WSYj4EHz8E/nVweGNHHxbuk8sWFuGcvVOgtNBYegRp0cGDY/KKFhWX",
+	"Ho1P8o7thMxNFOCMW1MlzMqRIO+mpQPye/Bc5xjF1zTTE+X9hCBuAZJFPx21OqMKgpBswzgtL+qQQ9TY",
+	"plUu560zyCkHzRYHxevO4rXgXrb32L2g9std2KVYxNPFUmMS/zeEapol3DPVDw/HZETzaIiWfnQ8MpiH",
+	"GRZN3STNgDgsRTYhh8jWs4WU1sZZNrNeO65TTdWHM581ffxTLjjcjaYdTVLg8hrunII179Q2qWx8R6A0",
+	"q2LeQ2jiSKFfCyrzO6XFLswwkiFaUg1K340baicPWzEVyQOrlb7ru7a75o3Qd2293rxPix3wB1yTqHUm",
+	"YkaWg0nwh3SkNU+nk+Eb2uYtHyl3JeXjGDWpwG0nQak+9+7WyslY9M9WU9/Bhx1kTmTNA74Cnt+tDhP8",
+	"CcD1g3pHqJJm24hMpNm2C9zIWl3LoGk5c7r236C6q3Fy/ymt0x+5a27Txl2UY0+Ztn+tKAbw8n7uz/kb",
+	"BJhl7kZFzVlyH6dleFjoDl0Hzk51Fqq3X3fWV2RJre0yYJmDt2o9T+/EWFo22mKjR/2GmjpRrQFXH4id",
+	"AYV2GHyP1zl+2WXxjbQecOQhXnoMbknhmBxbptZoCP3s54Ype4HaYQUep4ZI0TK9dN/qjzbX+3yO1R9Z",
+	"yEwWQQ/dAKUiStdPAZULohkxszIIH5whCC4PxWcCNqmBTbJgODfQHE/cw5ly22qtI6rIiH5ncTmdvzvc",
+	"Z2FlYof8KyyRqIrs7rwZavcgVxcNow/z2PCDAT+dg2yHNTkYNFfl4XWcK9dCObG0zGDRHLf6zy6K9LhV",
+	"fcmLRq3qtMhs11gdXpsL16Z2V0F2OdpSYh7D/FmEfagToBnJexiirT7G8FM9EH525TfzOiA0evJIcsc8",
+	"HXGSnfjwUM4DDRjVb14Wk3/e59JTiBo1yJUsTpLub6g8b5bJG6pUvNr+OOHcrIhlQZzc/vrdgy5n4LXt",
+	"/NKknKahQ3p6o42Tuawp58K1HztxBYYCVCF2VwivSZ4s/2oDbhpsu5Pfxyy/kY48pQrVBRixpcwlCV2A",
+	"JFanV7aAq6D3tr5L0QqIdTIvJzhXo51+lj5IHfC4fHANGhJsFfiQlXUeaQViPq3AqnyDjpCcUKKYhj8p",
+	"YlXzGzyl2HOSFZBtSUFzshY1zwnTL4mhcLIvQCIwJJA9VYS7AFyY+jtWekF5Xkb2WFGdhVOPIl1MJO3l",
+	"iHd/gQryQ1e9KYGiVvB7bdPUMtveQ8Je2r/EPlz8rAo69PdEr2DMwsaf7uKqWuPSCnqtc5Xgr+WDPlgN",
+	"HDrI4Q/kccuv3jFge1tdtp2n7P10OlBZwmsv1d2Io64O0qX1cfUUPreT65tChFzSWSQgOmoJREMOIz1J",
+	"prDeSBezNlvchh4yl1QeZrT2zFpsJN0VIVEkOUh1lkCmucx+C7MuUQ+DtB0Y/3MHmx5QVgcdFEXD8GYM",
+	"yY8Cf/6Yfovum0Fonauf4aNlFQ0V9elZRm9mtkF8463XPrTiVTb++WijCZQmHfWt7XYZ7Txx5JdclZbD",
+	"rGBTo81Y86wItiMdRne9cakb/9YU5f+Ne32m8l/SxMzUk1pETg9qigeVfx0hZ9aLw3WoeVpaqflELLV0",
+	"Un5nU6UV+mUnFC0nbMq9EXQeg9a+ucpoGwn/3Inc0z1Txam13ptn5mWYNtvtppji5bUEhDjRppu28Opm",
+	"muI+J5hLBmXPai45XDxOyndpUGlRX9+LNEgaOpoKl447vrtTiGYkhD9Q+AzatO44TbZqCD1LuprSKYWu",
+	"whGSSa22kFGdxMvcck6EgnvHpYj5bTtQt2LKAiZNUBnkmCmoeCQZYY7j+ExZCBcOVMcCgyfUh9GojQ/0",
+	"TGMSZ4+avHEqfSiNbXoKcwE0tz6ACWlQ01pQtemjgbWiTtsS1vrOJTH3LXLgWjLvdcgo50KTFRAJNF+S",
+	"PdMF2ReHSa6HQbFPiptPiv245RD/2tH/RyeJhGuHnO/P3ZzbSjcN27dR8gs3dUYNTNMSfz2mzc36fSPF",
+	"qgzl8sUrGwcn9g8GjRWvEA1z/CVARHWbPgDC1twGE3MnZYGYvaKH9VSWpdt+G/u2e04sE37jNJ4ZJcLt",
+	"Fo8jqJ3MkIDnLNa6O1YnHcnDOUo3tYZcGwb35qvYJoODSj0bGlZDDnBZFfZ8RDlZdGyFntQUzG/pHQ11",
+	"BwuzCjeWAffsv5doFnsAzFI5uls9i9oRhfqMnp9TO3jit6dBDQ8+B3JNv7JYoVYg2DE6BCnuNZ3UD707",
+	"eijdxeLkSHOouYLkrWvsOOwp1GkjSKhCDeAluadlDSSHHfBcEcHRW2/oYUlykalri23qqsqdLZgA4zht",
+	"x+Gr6mS/OG55cfNHerWPJW/73tCpjR8+VVQohYL05Om2DP8a32xuJdgwYV5GwEi2mhsTkEf6C1Leicb4",
+	"Z1ETjHQJ5trtu7/YzjrYnWbJAXJCSQ4Zczldkzzk5rZ10oYpbzofhvYbD03hWrFYFDZY7MWtQotv+ujW",
+	"zSTu6N/pum0JfKMjjQIrmsOkAo6KHu424k5ESjaNUns30lTV9Yk9jjS7PmZ/Uh3A2SgOabM2w3rLlDRh",
+	"i0wTMoWtrhue8QE5gymdaCvID7cYyQq5P6bE7Myzx7nz/vmIid4tQ6NlJOJvPd+koIq4MjuiGM+gj9PB",
+	"u5iTBtbxUvb34jkCoTwneF7CeBPBTk0nengntFNN0I6iYG02p6etNpPWym1Hj21Us71OR/wdSu+TVAeF",
+	"OxjYpUrfeNcThmd6HYbt77/DxjocuL2TtAiolzhzI6Bv2y56MYkVzoYYF05RGTDN3nS7wxZGIU9JpAa5",
+	"pBo4KDVeSTCSthqti0CD6D7e/MvAjOo6krQRn6Fi2W8CPdjMgxbd21tqUsRbEvDLdhJpuwcIAKodMWdg",
+	"m2hTvm16DM4wK7tXHO++85D0M1XQr/7zvxKCKN3mO81rE7qRzQaAkLE2W5uapysHMxqX7Ya+5hFZEctv",
+	"SG0C1TRQGAB65x3KtssZnjk1Q6wF3vw0sa5mEJ42pWLN9YcpQ21u0CBpyEoFm1H0sJSho4JLl67jpZnb",
+	"8Kn+nqxiJZVMH666x09G4PZ9B8JdtE22d1c9qKrJ2LGHyHDE6AjU+TClLgOq3XlHXaCJjffewm5+L+7u",
+	"4IRQ59SwSHvwEOqYRH26ydHhph5uesFwOrT1MaVNgrad97pwntF9rzOfN8A6qmnDMvzIvOAMlPt47Xzl",
+	"RgvNMEUmVVPuhQw2ehtGKOycnqa0rIFDewy/VhoZYa7PPDK6dcyhfzMT/HyhMMstcP1OnMfJM6KEpu0y",
+	"Upfh1k0BsDvOTACDUkHnLN041hVx0Kyk2CuQRNGDIsgpgiqN0QYmeUgKkBBjRWhEczddw82TmF1ZHkp5",
+	"t4fubNvt55SrPEOpfeWBOekq3MvuNtpMpYEq6UcUh5xQrIwylg2LZFJXQuk7epfTQ6zy/W4Lh4jm9HvN",
+	"QN/F28XZ38NN45aLPcD2ZP6UeeYoEdT8Y2/rLr9h0Zy1t7fORppe2f5cadGP2zYXa3rk47YVupdM00X2",
+	"Gs6iHU91xFYlV7eN9J001QJftscs2Fp/6km2voXhHPV1QoJuSvdDj1oItll4VdLVuWKQUUfPpKsoqdKR",
+	"yPi5xqKfL/gZnKjuzpB4deYC5t2cGBmkdexsq8sIZ48n8TSQSC24c3K0+cV9NknzsCb/LL1jF841d+3b",
+	"QtIfVU5S0S3jG+Jyy+aaIV7LMp87GVcEOwl8l5oP3pzWvWoP3JlRF0iIjdau55CVVNLoeB9vPPQh5qbc",
+	"uHAEdRoaUYV1ZEyyz0eD8UWtHzA6oBODb2rCvfWOS/fPb1d1Z05CUD9Zbw6KvpMslC2jvLhLGxFp2Xxw",
+	"RGR6HvlRQYyyARCzdBrLsoeZw7Petbl8iVOm17ER08lJcq7odG3L1aIpc8PUDLWDDDPGMEdvQpc+fNGe",
+	"9rALaWyFriKN6ughkq5buA8OCFMSLQQpRSQim1r4hxvqVPLZegD70VTnqz3rfMdrZ95oem5PSVdQXiax",
+	"py/Y7YfSBkQjs+gcZx7D+LsfUT5okirk1HzaMlbXcL7WWvMHQtrzNO2hmvYejcPIbzK91urvbpj6vFqr",
+	"X21vxnM02IyHYHK2gUjC3sPbeWCse2BOp4ytcS6atMIR6yY6lWbZnWPhcrJ8oMeBoLvdXvNL3E4KpfkL",
+	"m0dm7u3IDMWRmvtO9V2a7H7tXghK7yym+czowrpj2SDo3Gtzh/Is3Q/tJXY47Ubc01UofYULXRjNeguw",
+	"M/rijdEZbaW/JgqHJJYMFGGccOE0yyXZSXEP+EwRSzKKJpfct3Q7OrzBPda+MWHwQ/vuKNbfNxjpm7o2",
+	"UG9cshnqo/6qOpvp1tw1pfMtpJMU1eS+wgF6CEYv1qyMdcK44OQb99X0eqJf49UY82qJ3jvnYh+5sSqN",
+	"iDUBmhVkD7DN6YEYFkZua27+FnxpUNvJLvtTxXLeGRY1sd7vpO8uPBTjvXVyzpiJYd6McMWmLcpDCyLP",
+	"VowcE3bx0oLwxMV9IR6Qn9aOLGnSzMyCTZmBq7O14EvH6vYmzorazl48Ks/vtKhNK2GEDeNhOTSBt75h",
+	"p/kqLthrLZlmrr63Fu50a9W8CIH4CdyDjEQ6DCOMTsYOeuRdk8fREkG+tfF42D0w3bj9bEU/3J0lo6oZ",
+	"wRD4ZRdLqcvXNOYgasIciYqofT7c5jV+/HiSai3DNaJdC3LwpWgbrCTL2WHZfNP5vZDbHYPg/Opo/vpx",
+	"7uX8bLt4v/5JVaOBdkQh2yFl2EWyVmJLJCMwiOJ8R9mcGhpulUNcPeUwXoql0/1R35O2x7Ixt1Az9fPE",
+	"6RZizVNgFyMAIcJul+RaXZueYJZpe6rkrmUFfreRmm2VLpZuJtV7trTVkMYDyEsyHa7jmeILEPkhEmNp",
+	"5yn01cwXN94SIkyRLew0OYA+jWH4qc7CKX05W4BJjyjzwPURJdo60BzvvU/2QIFB1A7o1pajY80JyHuQ",
+	"V+RvoFgOxlpUmvJ8Sagiu5IyTr5/9+7NDbF5o4qsDkTXivzl6sXVC0I1uaY7du1+vCb/qwJNc6opMehi",
+	"CO1/G4PzHgjcG/FhVjUS4Br/989GUtCqWcY+s8R3VfOv3kK7/oPlH68zwTWW1fHc/lzY4Zv9n5eEliVp",
+	"g4j44de3vzaLamPULXEVA4WMlqjEkTUWV2lybf64/kNBJkF/vGKZuiLvEFyYHGIQg5JMiC2DK3LrAiCK",
+	"ZKICa3W0sMXyvwPRgqzAxm6u/h9vIpk3i1/wUhcd5rb4i2/YSXdscbP4j6sXV//hlEskADxC53SIIq4S",
+	"tX/51g9ASS7pGmsRKe+AhbgIU6/wyLbvtMGaH/LFzeJVnr/qZrgbnAel/+Yoy4EcCXO3K1mGb17/03VK",
+	"tgrDSWPF7G/xsU9SzkcjQe0Ed71Wv3rx4mwffS2BaqPDfMQQXRduyBI/Lhd//eqrs33OhzQCn9sXB8Nz",
+	"LELa7CxBckEYVxpo7uh7eO2I8uarGwgFKTh0rvpPCul/SRQAtyhKyY5K/ZK46XiYlNXgrvnJdbIQFSjC",
+	"rfukjxnfgf4aMNtzRyWtQGM+zD/+WDCzgd9rwK5Hzk7yGeYNrHJY07rUi5sXywRp/tsFEeFr64WJY8GL",
+	"vz4GFnChCa0E3xCbK4yPhCCL4qABLMsXQ6rpgjkBtDHcuqZqq67/oGr70Uqhi29lGVzWZhTH1w0hS5gf",
+	"ujxohcjeKdNeEiFRZqBgfHGE6dbceeX20UPDvx5/5fPhHtfd2U6PgWqxi1nBhnGbHGpYDXH7ahUVqxQ4",
+	"gdXkj+6pIq4tYf/C0DvyqinCmiuz+oqnL9Q50hd7e+oxzKlmCn7i2DhJEYxjiPhEDOyzIAFbzRsTo7HC",
+	"bLG232EYTGnzdJakpCwnRqCuhVX+rF5/JDp/2fPXrpD4YpLNV6Z+csINGS4Hox8jPL0a9ogy5pR+8gBu",
+	"5uqMVTd/CzkZUFkykMRYbkvibZfGDuk1Lt+DBOLnvfaxB/Hmlz1fPDOBczKBa19Zfv0Hf1qNh0/Td86L",
+	"0qHmdlxoUBaoRubmaF2sDJczZgRCrRHOnkfekDX7APnSXMpdxTgYmjcC+XCE0N9jK/Jf9rxtJn4ekV0E",
+	"J2EP87DE/lnmPiq5oT/Cwq4EHerDQbegfEOajseC7ukx9ryFStzDwEnx+Snpy7AGcgSEpXMmtTPAj81y",
+	"hO8lTebWYfPpg/WRDJsQ35SAHcxDqGwrca1rLiDhzd1+Sn63z9vO7Y25DZKZnY1COWketa5w1bqJK8rK",
+	"tm4R9XsW9Ip905m4mOAas3MiEiR+I78u6Q1rNm97XT+TeJJqhGhRCQlEs8pO16FqCzliiZBkIynXAWZ9",
+	"28eWSxD5d+bTXwKRt+HkJ/Rk7dCgI2vGmSogd5Ez62AkLsbjVeWSrSSVhyVhXIuOsfgS+ZDRlIkqhSYl",
+	"aGdLSgZr7P2XQyhQ4zonnkd39mH4o6qk9hw918dLu+UbFGuRGqVLuNDmtMXp5RIcTdZCme2GvjUdc6a6",
+	"8lwvnWeP3qPzgVJsnpoL0DxXTR6qWKPDp+PWcSkXffr9UWze2+kM56HfkTqTYbeQWLHHFyA0PJd7Qg3C",
+	"Jt+56AetcOakBsnbeX3YMZVsmE3T5y2rpaobwScl22JKWyh69bPN6TpXKAR3mNIv3T74zAEfG6mfXBOy",
+	"6IpJuxi+I/2C5gbbtYujNPpywMFjHnxVlmcP5T1ifO6MiSui5qcSV56pY4Q6mnnVn4TVyNo4NoFSAXL9",
+	"Ni+HWovSekSRaIQGsrKTf/p08rPQcPswb1FyquXJdoHxkYOXD6O3g8IvpoB/+mgupBuh9IRojtbwUf6G",
+	"kwBo9VJO7EaPmb7/9/Pg8nH1V4JlWdEPP9jH//LixYvwvJ3ZcsRXpD3rRo9JFjuq1NMrR+jSQWYHJewK",
+	"89euGQrsKMM6f9ZCEiUqIG1/6IHDmd2Dm9L+yMpR1PMSxnZ8+KmVJ4TUs+Y0j3akb/X8abhZ93bAvyJU",
+	"SnYPbrpIs8mhW/WIcv4bYNftXv2pkE96P29HWY2T8gEk9ixP5tGES9oaCSy6Ahz0AWIz5s4oID/hxfX2",
+	"wvD+yhbjdJPFcGM+XywUcrx1u3gg50wq/nyV55DbDwaKh7/YNPrliSKcQUjIB09+tEEgvOEmcRBRg+kl",
+	"Sn9doHekLduxuepijZGWpjfiUTTIXdG5+NpRo8lO/fDk+QNusWdW9aisqpnk88kk/AucbTUmpJv+f+fC",
+	"4io6UMf2KYy1Or1Q7DI4Q82mm8gtCTWBRG9RIfa8CQMYPMBkao0Rg1Af7+FUcH/Upjd8ZwoIwLPD/nEp",
+	"UzctC58yaElwG4RytQfpkY2VJSmF2NpzGYnjGxYOwpf08EutfT/CT0eVTus72B+AExk78LiWqgXls6k6",
+	"j6Kws+DTOj8bzd+HZ3HOgk2b9wZBKFh71iwAgyzjM9hgvRZSn3iGi3pThOViwTbF+Nul2N+lZyMM9tN/",
+	"ffC5Zf98zUafpddj0xq2+zhhBfvegwb537vmFWjh2Fr0kF37vl16Xpn55UvLk2zmtiPKZ2Axf5G5vUGV",
+	"CJ2LRAtRek28wduKbgEd87ZXjFiTTjPJQDVytyfOo2tH0c5BwW6ckwJjX4XiYvumhdupxuigYrqYa1PU",
+	"gapb9akVsw4tP9PuPIHR9naKSwumyAoMaZmnNfCOpLghfVsF06sZ3xLB2+zkoDhp+ixdRpZEKjHbHT2m",
+	"YBrFYQeIZwz+dCtLvOPYUQsRzsNDfI+xtgkGDpMMhbdahD+PzIk2VJsgjLq9145/fUCTP0ewLbUNe7I9",
+	"teT4b9jpZ5JLExqrutzGO5vlAlz+BGpf6Ee+B0l7bd+OFTGz5vks60hn7snK1FB7SreVWW5t4LGJDY+M",
+	"4zju87PqqeY6v197V3zEO1qWruRakXpHMLOAWRzEmo5SiC12Dwy4dICfL41t7mTMLyAF0gYV404IvEL3",
+	"TEA5fN38dHl/gP1WujMAVZF4qRF150pu6fi6HUN9/opTu7htnv7c1DEZb5uGjk+oc3oOF/ZdY35VJOHg",
+	"1hPQp4JUnyPrcl35ZFaw+yevUXClzI6z0D09oJ1tKxGYxiZndENZgMHYAzwYHwbVCB2wnJiL2Tz6BUg9",
+	"7CCirqkaUZdrnoO0/SyGvS8JVd7D0qk73zKe3xDKj7vtvBZSQqZfqe2ZM4vuHj6Dazh5Lzqa0H+v6XFv",
+	"33xq3fnViUa0nyrulczOOziNfP0G1NaHxzjiJC4yxLZ3hx38aH84D675rY5jCD711NjwGTVZGuCDz7kI",
+	"44MEmit8W9aZ+TeF/lz44PrwDjMlA6VBNH9nM6yehgFFx5ik5kF2OZAbTeZefUa6yUgHXIqy6YQfbeNq",
+	"3mS6RoSzyxZib3TcA9ly+5fXdoNNndqvPIaB2HzufDYi74KAUE32BcsKwoVtL4Cp6ZxDFupT9CrP2x1d",
+	"RsFv1n82HKdj/qdkOxqyGiCbITA1SmG3HQr7hBDsOSUoERG1pG7A/HgVjNH9/sw4jqMgYr0GqW7aXhDO",
+	"fZVDJTym2FbRzWzSAF92n75kTzz/jTjvXS4UZLVk+rC4+cdvDWDWAPm4WPLDZ7ptnzfsHoLx629xuceQ",
+	"P+ZLk3KVPjmcRNA3fDHWaRYLcTfCubbcXURazCJMPtfmso85SaQQkv1rpNmmwftCVEBUJiGM6d+7JS5I",
+	"1f4TIwqVP5CdxTUyack1LG5HSaGjbFUCRu2PDviDne11GTnnFn9kBcp+9XPToNzFXu8k3PsZzMELtsvQ",
+	"LeOb6DWTvajLnGA4tn/fb+zy/4bX7k72md26kYAnRYOnadu8qtb9YqyX3RaezcT1iORoGnM+K5efTedu",
+	"bKJmCLzC8fg00MSs24cPK7gjjbwv0pf1eHJoUjMON9v1uVPA4zGZ6zX7kMJo3LhYkgnuO+wG+3y9NrZI",
+	"+S378FmwlKfO4a+A5y6gja7l3KbrG8vzCLLfsg9npVV38X4esGUqWHNrbthmF1PslCw2oAvUFBVQmRXU",
+	"Dt9VFS1L1wUL3/jtVGWv+eQzXV+QrkvIN7axWjTJSEIGbKfV0k2024PSZM2kCnqWf7QLPo5XWcvDFI9y",
+	"c2ir54ye2ldqoC1dlrbnWyII3PKPAYNfXXrwLCjw7Sgjx7G/mQRNaJ5LUIooLXYqoBXeiy38aJb7txpW",
+	"sy+QiwWmKttKqj5wwpjALzoSD9f/XKZahOWZ0xY47AfwtCaJKHOMpyPmvfSdhQqx5z5jNYNQi13YnwP2",
+	"fflXyzKhKYwsIxLrc7EnqzHHt0D4sw3HVIcQzv90Uef1T5DC2iq4lmiqjsXtrSVkkIxmmai5G9CKPZ7d",
+	"yHweN4J/Omfpo1J7IZM6pLknv4BMMNva8qRfA/VhO7evbT+miGvs27+5b3je9JZ8VhY/VX97lxxiIwa8",
+	"yPDPvrRNxFBcK7BdoQjwPOLCeOM/cTbTSIIqgn4MUSbQtXlo6Rb5Eki7EByu/9BiC/zjeJTVUTbDCWUv",
+	"XfdlqTRZSbFXqJz5EWZRr+V3oN8Ugl9ULtkPPFfDPZiPIFKMspKKfvgR+EYX2Mf62IPwWxDNrtuOxIn9",
+	"4s6wkxNztTpNkm27NVq52coe7bkWKM5cK6dBAaD5zJtmjbMxs4n9D5/9M5dklSUdjzxnosK2AthXVRHz",
+	"PA/PUX1T0otGoHH9z8UYHStRNzBsq9G1ZBAuR28Aev7w53umin9HwV9Sfq2t5y2SelCAhb9r2Icx6BW8",
+	"9ElTaH7S+8CNvJOHC17IO8lo+ejh6M+GovwF93uqB5lW+4ilsZUUW0yew9y4jSB2FCPlVpvXdBViZm/b",
+	"Dz2Gm7VtrD7D0SpBwUgFQcCcIasDoaRkfNvyoYqyEpyhM2rivDWfO7uFM+KkWDpV6aTC4DWqL8CNEcmg",
+	"RFQYr24z96z87dsuQV3UOE5mV1u88bPdNJgdnL5M+9hZb3DZDgnExr9E1VmBVVbWQfc53LANeEa5XynE",
+	"1jA+KepN0W3vsWzibPhJDDcF8spx8cfgeN+zqcUap3tQ/Z5qTX01atc57jfmFTRgVUTUgdR8tuG/1HqC",
+	"DzAevLBfCbjBzUd+4BenyOUE17Fd48G893E8+cYG/MujkLk09p8PbwrZsllkNf/nMfaghSAV5QdCtYZq",
+	"p9UYc0HMv86hEiMKBaKlLz34k2raHjC+7I5hBXkP0iWPhPxmFou/Nt96Qjx4ojyf8RsY6w3bwNdD/UTA",
+	"7NYv+Rhs3X1sjhrrj34yJGPxzyvwOdyzDIK8+Bue+/08FyKcDowo0HrUtCoM7i5JReUGLaicSKgYFqyH",
+	"Ec+td8kGWv4bn79jSLXgOqr264Hy/N6HPhT/rVxCbuLUSaYynCZEuCCVkPCymchJlKYHNZhEFIned6YJ",
+	"PWecDrjMjo6UPhZiTypjlUkhqkF3LjsWVdMtBLkNrntJVoMfSBFk7eSg07JMC/QJt+9Yj0xBlcFwIoFm",
+	"BeTNXPtIevNt8/pz8sGnLWMHuHHtrPLRGIx7hlDV4EGj8umI9xIXvSA1+E98wTPsRu4Ui8vGr9Q8siQl",
+	"ZTmWS62FxMbEkcLtt81PF7xR+4nnG43dKKYO0Y3RJvhj9Y9YBpcdzxuYOFh/70MA5prdyB2bIEA3cEPW",
+	"7APkS8NG7yrGgQhpC7mO0PR7yvMSc5/o5nzZi4XYn/Y+mYee8wQuqUYfeDbS7ldtlYslmAd9TYMRVAFz",
+	"5sCzn8V+kofUb8NXTZzUq3z6rStEXGPoT+RtuMtAXWFHP543s3a4iA1WtGr9r02z9H+jMgQMidsGI5gK",
+	"bwAWEkHRw59PBLlPdFrOfNlyqIfunQyzeGUR2bFM1xJIvZNsU1j0xro4Yqd9eTLFXhJLa+02GNBQx1rU",
+	"PI/kp9t0x25S2OVyHv1XnhMfPyEb5p7BfqS7RzvCudTo/3e1/0oTbG5JKHGFnQO5QO/hVwb7M9aTmg0E",
+	"41qRsvBw9bdb5wtInMabndYFCJOl3F3HpKa/1GcH/Dhh7QG2Udau4B44yelBkbUUFaEkpxqWRIucHghb",
+	"kxLWOhgG+Q70e7NyUgzdrJ1iXHSTkC83eAlge1oZ+OTIqB3xeLptSiHFHtsZ+Hfa3uEZuvYUJmhX2Ezn",
+	"OCnRvN4flvds3TxYI8YxJe19YKaobck8OnVz8TxG74vj2H1Kv9Z0C6OJQzXHYUxGI9Jhkn5T67/RbPtM",
+	"1J/nEFQsvbGRKtSPWj6CxTZtO6RjXk63cP65pzbRL2T0M0l4Xa1AqpeECw43hJblYtnmeYwNMv3P0CBT",
+	"fwnHDHXdRFFdVjbzScc5ELHupA0dSMnAB1kbSB0P0k7r3+TTHP3Onls5XVD7+fjx/wcAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

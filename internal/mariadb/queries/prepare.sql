@@ -7,7 +7,8 @@ SELECT name, kind, digest, bytes FROM version WHERE id = ? AND student_id = ?;
 -- name: Handout :one
 SELECT h.* FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND h.id = ?;
 -- name: AddItem :execlastid
-INSERT INTO item (student_id, attempt_id, slot, name, version_id) VALUES (?, ?, ?, ?, ?);
+INSERT INTO item (student_id, attempt_id, slot, name, version_id, place)
+  SELECT sqlc.arg(student), sqlc.arg(attempt), sqlc.arg(slot), sqlc.arg(name), sqlc.arg(version), COALESCE(MAX(i.place), 0) FROM item i WHERE i.attempt_id = sqlc.arg(attempt);
 -- name: InheritItems :exec
 INSERT INTO item (student_id, attempt_id, slot, name, version_id, inherited)
   SELECT f.student_id, sqlc.arg(attempt), f.slot, f.name, f.version_id, TRUE FROM (SELECT s.student_id, sf.slot, sf.name, sf.version_id, sf.n FROM submission_file sf JOIN submission s ON s.id = sf.submission_id
@@ -31,7 +32,7 @@ UPDATE version SET kind = ?, facts = ?, body = ? WHERE id = ? AND student_id = ?
 -- name: BytesOfFiles :one
 SELECT CAST(COALESCE(SUM(d.bytes), 0) AS SIGNED) FROM (SELECT DISTINCT v.digest, v.bytes FROM version v WHERE v.student_id = ?) d;
 -- name: BytesOfUploads :one
-SELECT CAST(COALESCE(SUM(bytes), 0) AS SIGNED) FROM upload WHERE owner = ? AND digest IS NULL;
+SELECT CAST(COALESCE(SUM(GREATEST(bytes, at)), 0) AS SIGNED) FROM upload WHERE owner = ? AND digest IS NULL;
 -- name: LockVersion :one
 SELECT id, name FROM version WHERE id = ? AND student_id = ? FOR UPDATE;
 -- name: WhatKeepsVersion :one
@@ -41,3 +42,7 @@ SELECT (SELECT COUNT(*) FROM submission_file f WHERE f.version_id = sqlc.arg(id)
 UPDATE version SET made_from = NULL WHERE made_from = ?;
 -- name: RemoveVersion :exec
 DELETE FROM version WHERE id = ?;
+-- name: PlaceItem :exec
+UPDATE item SET place = ? WHERE id = ? AND attempt_id = ?;
+-- name: ItemsOf :many
+SELECT id, slot, name, version_id, place FROM item WHERE attempt_id = ? ORDER BY place, id;

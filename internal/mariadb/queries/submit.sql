@@ -41,7 +41,7 @@ DELETE n FROM noted n JOIN part p ON p.id = n.part_id WHERE p.assignment_id = ?;
 SELECT sqlc.embed(a), sqlc.embed(c), sqlc.embed(w), sqlc.embed(e) FROM assignment a JOIN course c ON c.id = a.course_id JOIN site w ON w.id = c.site_id JOIN enrolment e ON e.id = w.enrolment_id
 WHERE a.id = ? AND a.student_id = ?;
 -- name: ItemsOfAttempt :many
-SELECT id, slot, name, version_id FROM item WHERE attempt_id = ? ORDER BY id;
+SELECT id, slot, name, version_id FROM item WHERE attempt_id = ? ORDER BY place, id;
 -- name: SetLedger :exec
 UPDATE ledger SET received = ?, key_id = ?, agrees = ?, proof = ? WHERE submission_id = ? AND NOT agrees;
 -- name: AddLostJobs :execrows

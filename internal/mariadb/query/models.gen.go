@@ -310,6 +310,50 @@ func (ns NullSubmissionState) Value() (driver.Value, error) {
 	return string(ns.SubmissionState), nil
 }
 
+type WorkpieceState string
+
+const (
+	WorkpieceStateWaiting WorkpieceState = "waiting"
+	WorkpieceStateMade    WorkpieceState = "made"
+	WorkpieceStateFailed  WorkpieceState = "failed"
+	WorkpieceStateTaken   WorkpieceState = "taken"
+)
+
+func (e *WorkpieceState) Scan(src interface{}) error {
+	switch s := src.(type) {
+	case []byte:
+		*e = WorkpieceState(s)
+	case string:
+		*e = WorkpieceState(s)
+	default:
+		return fmt.Errorf("unsupported scan type for WorkpieceState: %T", src)
+	}
+	return nil
+}
+
+type NullWorkpieceState struct {
+	WorkpieceState WorkpieceState
+	Valid          bool // Valid is true if WorkpieceState is not NULL
+}
+
+// Scan implements the Scanner interface.
+func (ns *NullWorkpieceState) Scan(value interface{}) error {
+	if value == nil {
+		ns.WorkpieceState, ns.Valid = "", false
+		return nil
+	}
+	ns.Valid = true
+	return ns.WorkpieceState.Scan(value)
+}
+
+// Value implements the driver Valuer interface.
+func (ns NullWorkpieceState) Value() (driver.Value, error) {
+	if !ns.Valid {
+		return nil, nil
+	}
+	return string(ns.WorkpieceState), nil
+}
+
 type Assignment struct {
 	ID                 int64
 	StudentID          int64
@@ -445,6 +489,7 @@ type Item struct {
 	VersionID int64
 	Inherited bool
 	AttemptID int64
+	Place     int32
 }
 
 type Job struct {
@@ -506,6 +551,17 @@ type Part struct {
 	Weight       sql.NullFloat64
 	Route        string
 	Slots        json.RawMessage
+}
+
+type Pass struct {
+	ID        int64
+	Digest    string
+	StudentID int64
+	PartID    int64
+	Slot      string
+	EndsAt    time.Time
+	Browser   string
+	Came      int32
 }
 
 type Passage struct {
@@ -677,4 +733,39 @@ type Work struct {
 	AssignmentID int64
 	At           time.Time
 	Minutes      int32
+}
+
+type Workpiece struct {
+	ID        int64
+	StudentID int64
+	PartID    int64
+	Tool      string
+	Versions  json.RawMessage
+	Wishes    string
+	State     WorkpieceState
+	Done      int32
+	Steps     int32
+	Said      json.RawMessage
+	Trouble   string
+	Took      json.RawMessage
+	CreatedAt time.Time
+}
+
+type WorkpieceFile struct {
+	WorkpieceID int64
+	N           int32
+	Name        string
+	Kind        string
+	Digest      string
+	Bytes       int64
+}
+
+type Writing struct {
+	ID        int64
+	StudentID int64
+	PartID    int64
+	VersionID int64
+	Body      string
+	Revision  int32
+	UpdatedAt time.Time
 }

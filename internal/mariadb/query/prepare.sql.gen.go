@@ -37,24 +37,26 @@ func (q *Queries) AddAttempt(ctx context.Context, arg AddAttemptParams) (int64, 
 }
 
 const addItem = `-- name: AddItem :execlastid
-INSERT INTO item (student_id, attempt_id, slot, name, version_id) VALUES (?, ?, ?, ?, ?)
+INSERT INTO item (student_id, attempt_id, slot, name, version_id, place)
+  SELECT ?, ?, ?, ?, ?, COALESCE(MAX(i.place), 0) FROM item i WHERE i.attempt_id = ?
 `
 
 type AddItemParams struct {
-	StudentID int64
-	AttemptID int64
-	Slot      string
-	Name      string
-	VersionID int64
+	Student int64
+	Attempt int64
+	Slot    string
+	Name    string
+	Version int64
 }
 
 func (q *Queries) AddItem(ctx context.Context, arg AddItemParams) (int64, error) {
 	result, err := q.db.ExecContext(ctx, addItem,
-		arg.StudentID,
-		arg.AttemptID,
+		arg.Student,
+		arg.Attempt,
 		arg.Slot,
 		arg.Name,
-		arg.VersionID,
+		arg.Version,
+		arg.Attempt,
 	)
 	if err != nil {
 		return 0, err
@@ -108,7 +110,7 @@ func (q *Queries) BytesOfFiles(ctx context.Context, studentID int64) (int64, err
 }
 
 const bytesOfUploads = `-- name: BytesOfUploads :one
-SELECT CAST(COALESCE(SUM(bytes), 0) AS SIGNED) FROM upload WHERE owner = ? AND digest IS NULL
+SELECT CAST(COALESCE(SUM(GREATEST(bytes, at)), 0) AS SIGNED) FROM upload WHERE owner = ? AND digest IS NULL
 `
 
 func (q *Queries) BytesOfUploads(ctx context.Context, owner string) (int64, error) {
@@ -166,7 +168,7 @@ func (q *Queries) InheritItems(ctx context.Context, arg InheritItemsParams) erro
 }
 
 const item = `-- name: Item :one
-SELECT i.id, i.student_id, i.slot, i.name, i.version_id, i.inherited, i.attempt_id, p.assignment_id, p.id AS part_id FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN part p ON p.id = t.part_id WHERE i.id = ? AND i.student_id = ?
+SELECT i.id, i.student_id, i.slot, i.name, i.version_id, i.inherited, i.attempt_id, i.place, p.assignment_id, p.id AS part_id FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN part p ON p.id = t.part_id WHERE i.id = ? AND i.student_id = ?
 `
 
 type ItemParams struct {
@@ -182,6 +184,7 @@ type ItemRow struct {
 	VersionID    int64
 	Inherited    bool
 	AttemptID    int64
+	Place        int32
 	AssignmentID int64
 	PartID       int64
 }
@@ -197,10 +200,52 @@ func (q *Queries) Item(ctx context.Context, arg ItemParams) (ItemRow, error) {
 		&i.VersionID,
 		&i.Inherited,
 		&i.AttemptID,
+		&i.Place,
 		&i.AssignmentID,
 		&i.PartID,
 	)
 	return i, err
+}
+
+const itemsOf = `-- name: ItemsOf :many
+SELECT id, slot, name, version_id, place FROM item WHERE attempt_id = ? ORDER BY place, id
+`
+
+type ItemsOfRow struct {
+	ID        int64
+	Slot      string
+	Name      string
+	VersionID int64
+	Place     int32
+}
+
+func (q *Queries) ItemsOf(ctx context.Context, attemptID int64) ([]ItemsOfRow, error) {
+	rows, err := q.db.QueryContext(ctx, itemsOf, attemptID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []ItemsOfRow{}
+	for rows.Next() {
+		var i ItemsOfRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Slot,
+			&i.Name,
+			&i.VersionID,
+			&i.Place,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const lastAttempt = `-- name: LastAttempt :one
@@ -270,6 +315,21 @@ func (q *Queries) LockVersion(ctx context.Context, arg LockVersionParams) (LockV
 	var i LockVersionRow
 	err := row.Scan(&i.ID, &i.Name)
 	return i, err
+}
+
+const placeItem = `-- name: PlaceItem :exec
+UPDATE item SET place = ? WHERE id = ? AND attempt_id = ?
+`
+
+type PlaceItemParams struct {
+	Place     int32
+	ID        int64
+	AttemptID int64
+}
+
+func (q *Queries) PlaceItem(ctx context.Context, arg PlaceItemParams) error {
+	_, err := q.db.ExecContext(ctx, placeItem, arg.Place, arg.ID, arg.AttemptID)
+	return err
 }
 
 const removeInherited = `-- name: RemoveInherited :execrows

@@ -24,6 +24,7 @@ type Querier interface {
 	AddLedger(ctx context.Context, arg AddLedgerParams) error
 	AddLostJobs(ctx context.Context, arg AddLostJobsParams) (int64, error)
 	AddPart(ctx context.Context, arg AddPartParams) (int64, error)
+	AddPass(ctx context.Context, arg AddPassParams) (int64, error)
 	AddPin(ctx context.Context, arg AddPinParams) error
 	AddReminder(ctx context.Context, arg AddReminderParams) (int64, error)
 	AddReset(ctx context.Context, arg AddResetParams) error
@@ -36,6 +37,9 @@ type Querier interface {
 	AddSubmissionFile(ctx context.Context, arg AddSubmissionFileParams) error
 	AddVersion(ctx context.Context, arg AddVersionParams) (int64, error)
 	AddWork(ctx context.Context, arg AddWorkParams) error
+	AddWorkpiece(ctx context.Context, arg AddWorkpieceParams) (int64, error)
+	AddWorkpieceFile(ctx context.Context, arg AddWorkpieceFileParams) error
+	AddWriting(ctx context.Context, arg AddWritingParams) error
 	Assignment(ctx context.Context, arg AssignmentParams) (Assignment, error)
 	AssignmentByKey(ctx context.Context, arg AssignmentByKeyParams) (int64, error)
 	AssignmentHoldsWork(ctx context.Context, assignment int64) (bool, error)
@@ -47,10 +51,12 @@ type Querier interface {
 	CalendarItems(ctx context.Context, studentID int64) ([]CalendarItemsRow, error)
 	CancelSubmission(ctx context.Context, arg CancelSubmissionParams) (int64, error)
 	ChangesSince(ctx context.Context, arg ChangesSinceParams) ([]Event, error)
+	CountPass(ctx context.Context, id int64) error
 	Course(ctx context.Context, arg CourseParams) (Course, error)
 	Courses(ctx context.Context, studentID int64) ([]Course, error)
 	DemoStudent(ctx context.Context) (Student, error)
 	EarlierWork(ctx context.Context, arg EarlierWorkParams) ([]EarlierWorkRow, error)
+	EndPass(ctx context.Context, arg EndPassParams) (int64, error)
 	EndSubmission(ctx context.Context, arg EndSubmissionParams) (int64, error)
 	Enrolment(ctx context.Context, arg EnrolmentParams) (Enrolment, error)
 	Enrolments(ctx context.Context, studentID int64) ([]Enrolment, error)
@@ -73,6 +79,7 @@ type Querier interface {
 	Instructions(ctx context.Context, arg InstructionsParams) (string, error)
 	Item(ctx context.Context, arg ItemParams) (ItemRow, error)
 	Items(ctx context.Context, studentID int64) ([]ItemsRow, error)
+	ItemsOf(ctx context.Context, attemptID int64) ([]ItemsOfRow, error)
 	ItemsOfAttempt(ctx context.Context, attemptID int64) ([]ItemsOfAttemptRow, error)
 	JobsDue(ctx context.Context, arg JobsDueParams) ([]JobsDueRow, error)
 	JobsOf(ctx context.Context, studentID int64) ([]Job, error)
@@ -88,6 +95,8 @@ type Querier interface {
 	LockReset(ctx context.Context, arg LockResetParams) (int64, error)
 	LockStudent(ctx context.Context, id int64) (Student, error)
 	LockVersion(ctx context.Context, arg LockVersionParams) (LockVersionRow, error)
+	LockWorkpiece(ctx context.Context, arg LockWorkpieceParams) (int64, error)
+	LockWriting(ctx context.Context, arg LockWritingParams) (LockWritingRow, error)
 	MovePart(ctx context.Context, assignmentID int64) error
 	NameSiteKey(ctx context.Context, arg NameSiteKeyParams) (int64, error)
 	NotedParts(ctx context.Context, studentID int64) ([]Noted, error)
@@ -98,14 +107,18 @@ type Querier interface {
 	PartHoldsWork(ctx context.Context, id int64) (bool, error)
 	Parts(ctx context.Context, studentID int64) ([]Part, error)
 	PartsOf(ctx context.Context, assignmentID int64) ([]Part, error)
+	Pass(ctx context.Context, arg PassParams) (PassRow, error)
 	Passages(ctx context.Context, submissionID int64) ([]PassagesRow, error)
 	Pins(ctx context.Context, studentID int64) ([]Pin, error)
+	PlaceItem(ctx context.Context, arg PlaceItemParams) error
 	PublishedBy(ctx context.Context, siteID sql.NullInt64) ([]PublishedByRow, error)
 	PurgeEvents(ctx context.Context, at time.Time) (int64, error)
 	PurgeGuesses(ctx context.Context, since time.Time) (int64, error)
+	PurgePasses(ctx context.Context, endsAt time.Time) (int64, error)
 	PurgeReminders(ctx context.Context, at time.Time) (int64, error)
 	PurgeResets(ctx context.Context, expiresAt time.Time) (int64, error)
 	PurgeSessions(ctx context.Context, expiresAt time.Time) (int64, error)
+	PurgeWorkpieces(ctx context.Context, createdAt time.Time) (int64, error)
 	PutAssignment(ctx context.Context, arg PutAssignmentParams) error
 	PutCourse(ctx context.Context, arg PutCourseParams) error
 	PutExtension(ctx context.Context, arg PutExtensionParams) error
@@ -138,6 +151,7 @@ type Querier interface {
 	RemoveSessionsBut(ctx context.Context, arg RemoveSessionsButParams) error
 	RemoveSource(ctx context.Context, arg RemoveSourceParams) (int64, error)
 	RemoveVersion(ctx context.Context, id int64) error
+	RemoveWorkpiece(ctx context.Context, arg RemoveWorkpieceParams) (int64, error)
 	RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, error)
 	Report(ctx context.Context, arg ReportParams) (Report, error)
 	RetryJob(ctx context.Context, arg RetryJobParams) (int64, error)
@@ -176,6 +190,10 @@ type Querier interface {
 	SetSubmissionProgress(ctx context.Context, arg SetSubmissionProgressParams) error
 	SetSubmissionReason(ctx context.Context, arg SetSubmissionReasonParams) error
 	SetVersionFacts(ctx context.Context, arg SetVersionFactsParams) error
+	SetWorkpiece(ctx context.Context, arg SetWorkpieceParams) (int64, error)
+	SetWorkpieceStep(ctx context.Context, arg SetWorkpieceStepParams) error
+	SetWorkpieceTaken(ctx context.Context, arg SetWorkpieceTakenParams) error
+	SetWriting(ctx context.Context, arg SetWritingParams) error
 	Site(ctx context.Context, id int64) (Site, error)
 	SiteKeys(ctx context.Context, siteID int64) ([]SiteKey, error)
 	SiteNotice(ctx context.Context, arg SiteNoticeParams) error
@@ -192,6 +210,8 @@ type Querier interface {
 	Submissions(ctx context.Context, studentID int64) ([]SubmissionsRow, error)
 	TakeBackGuess(ctx context.Context, who string) error
 	TakeJob(ctx context.Context, arg TakeJobParams) error
+	TakePass(ctx context.Context, arg TakePassParams) (int64, error)
+	Unfinished(ctx context.Context, owner string) ([]UnfinishedRow, error)
 	UnmailedReminders(ctx context.Context, studentID int64) ([]Reminder, error)
 	UnsealedTokens(ctx context.Context) ([]UnsealedTokensRow, error)
 	Version(ctx context.Context, arg VersionParams) (Version, error)
@@ -202,6 +222,10 @@ type Querier interface {
 	WhatKeepsVersion(ctx context.Context, arg WhatKeepsVersionParams) (WhatKeepsVersionRow, error)
 	WorkDone(ctx context.Context, studentID int64) ([]WorkDoneRow, error)
 	WorkDoneOn(ctx context.Context, arg WorkDoneOnParams) (int64, error)
+	Workpiece(ctx context.Context, arg WorkpieceParams) (WorkpieceRow, error)
+	WorkpieceFiles(ctx context.Context, workpieceID int64) ([]WorkpieceFile, error)
+	WorkpiecesOf(ctx context.Context, arg WorkpiecesOfParams) ([]int64, error)
+	Writing(ctx context.Context, arg WritingParams) (Writing, error)
 }
 
 var _ Querier = (*Queries)(nil)

@@ -316,7 +316,7 @@ func (q *Queries) Instructions(ctx context.Context, arg InstructionsParams) (str
 
 const items = `-- name: Items :many
 SELECT i.id, i.attempt_id, i.slot, i.name, i.version_id, i.inherited, v.name AS version_name, v.digest, v.facts, v.created_at, v.made_from
-FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.id
+FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.place, i.id
 `
 
 type ItemsRow struct {

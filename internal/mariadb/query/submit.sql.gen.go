@@ -241,7 +241,7 @@ func (q *Queries) FilesOfSubmission(ctx context.Context, submissionID int64) ([]
 }
 
 const itemsOfAttempt = `-- name: ItemsOfAttempt :many
-SELECT id, slot, name, version_id FROM item WHERE attempt_id = ? ORDER BY id
+SELECT id, slot, name, version_id FROM item WHERE attempt_id = ? ORDER BY place, id
 `
 
 type ItemsOfAttemptRow struct {
