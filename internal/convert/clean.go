@@ -54,7 +54,7 @@ func (t *Tools) Clean(
 // cleanPDF takes out with pdfcpu what a PDF tells beside its pages (ISO 32000-1), flattens its form with qpdf, and
 // writes it anew, so that older revisions go.
 func (t *Tools) cleanPDF(ctx context.Context, data []byte, l *cleaning.Log) ([]byte, error) {
-	doc, root, err := opened(data)
+	doc, root, err := t.laidOpen(ctx, data)
 	if err != nil {
 		return nil, err
 	}
@@ -69,7 +69,7 @@ func (t *Tools) cleanPDF(ctx context.Context, data []byte, l *cleaning.Log) ([]b
 		if err != nil {
 			return nil, err
 		}
-		if doc, root, err = opened(looks); err != nil {
+		if doc, root, err = t.laidOpen(ctx, looks); err != nil {
 			return nil, err
 		}
 	}
@@ -96,7 +96,12 @@ func (t *Tools) cleanPDF(ctx context.Context, data []byte, l *cleaning.Log) ([]b
 	return t.rewritten(ctx, out.Bytes())
 }
 
-func opened(data []byte) (doc *model.Context, root pdftypes.Dict, err error) {
+// laidOpen reads a PDF so that it can be changed and written. Objects in object streams (7.5.7) are taken out of them
+// first, since pdfcpu writes those of them that it never looked at as nothing.
+func (t *Tools) laidOpen(ctx context.Context, data []byte) (doc *model.Context, root pdftypes.Dict, err error) {
+	if data, err = t.rewritten(ctx, data, "--object-streams=disable"); err != nil {
+		return nil, nil, err
+	}
 	if doc, err = api.ReadContext(bytes.NewReader(data), plainPDF()); err != nil {
 		return nil, nil, errors.New("the PDF does not open")
 	}

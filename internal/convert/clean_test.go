@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/core/cleaning"
+	"orario/core/ink"
 	"orario/core/inspect"
 )
 
@@ -81,4 +82,24 @@ func TestAPDFIsCleaned(t *testing.T) {
 	assert.ErrorContains(t, err, "convert it first")
 	_, _, err = x.Clean(ctx, file("form.pdf", aForm()[:300]), "pdf", nil)
 	assert.ErrorContains(t, err, "cannot be cleaned")
+}
+
+// What stands in object streams (ISO 32000-1, 7.5.7), as most programs write PDFs today, is there afterwards.
+func TestObjectStreamsKeepWhatTheyHold(t *testing.T) {
+	x := tools(t)
+	ctx := context.Background()
+	m, err := x.Make(ctx, []inspect.Named{file("a.md", []byte("# Tides\n\nThe mole was surveyed."))}, "pdf", Wishes{})
+	require.NoError(t, err)
+	packed, err := x.rewritten(ctx, m.Data, "--object-streams=generate")
+	require.NoError(t, err)
+	cleaned, _, err := x.Clean(ctx, file("a.pdf", packed), "pdf", nil)
+	require.NoError(t, err)
+	written, err := x.Write(ctx, file("a.pdf", packed), ink.Sheet{Pages: []ink.Page{{Width: 595, Height: 842,
+		Words: []ink.Words{{X: 300, Y: 300, Size: 12, Colour: "#000000", Text: "Seen."}}}}})
+	require.NoError(t, err)
+	for _, pdf := range [][]byte{cleaned, written} {
+		text, err := x.Text(ctx, "pdf", pdf)
+		require.NoError(t, err)
+		assert.Contains(t, text, "The mole was surveyed.")
+	}
 }

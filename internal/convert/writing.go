@@ -30,7 +30,7 @@ func (t *Tools) Write(ctx context.Context, f inspect.Named, sheet ink.Sheet) ([]
 	if err != nil {
 		return nil, err
 	}
-	doc, _, err := opened(pdf)
+	doc, _, err := t.laidOpen(ctx, pdf)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", f.Name, err)
 	}

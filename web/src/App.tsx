@@ -26,6 +26,8 @@ const WeekPage = lazy(() => import("./week/WeekPage"));
 const CalendarsPage = lazy(() => import("./calendars/CalendarsPage"));
 const SettingsPage = lazy(() => import("./settings/SettingsPage"));
 const AccountPage = lazy(() => import("./account/AccountPage"));
+const WorkshopPage = lazy(() => import("./workshop/WorkshopPage"));
+const PhonePage = lazy(() => import("./phone/PhonePage"));
 const CoursesPage = lazy(() => import("./courses/CoursesPage"));
 
 function SignedIn() {
@@ -63,9 +65,18 @@ export function App() {
     <Routes>
       <Route path="/signin" element={<SignIn />} />
       <Route path="/reset" element={<Reset />} />
+      <Route
+        path="/phone/:token"
+        element={
+          <Suspense>
+            <PhonePage />
+          </Suspense>
+        }
+      />
       <Route element={<SignedIn />}>
         <Route index element={<HorizonPage />} />
         <Route path="desk/:id" element={<DeskPage />} />
+        <Route path="desk/:id/workshop" element={<WorkshopPage />} />
         <Route path="desk/:id/check" element={<OwnCheckPage />} />
         <Route path="desk/:id/change" element={<ChangePage />} />
         <Route path="add" element={<AddPage />} />

@@ -1,5 +1,6 @@
 import { Button } from "@mantine/core";
 import { useEffect, useRef } from "react";
+import { Link } from "react-router";
 import { api, ask, type Desk } from "../api/client";
 import { useDrop } from "../shared/drop";
 import { useAct } from "../shared/queries";
@@ -7,6 +8,7 @@ import styles from "./Bundle.module.css";
 import page from "./DeskPage.module.css";
 import { Findings, type Fix } from "./Findings";
 import { ItemRow } from "./ItemRow";
+import { Sending } from "./Sending";
 import { useUploads } from "./uploads";
 
 /** The files to send, one part per slot, with what the checks say under each. */
@@ -44,6 +46,7 @@ export function Bundle({ desk }: { desk: Desk }) {
     picker.current?.click();
   };
   const { over, drag } = useDrop(start);
+  const workshop = `/desk/${desk.line.id}/workshop?part=${desk.line.part_id}`;
   const whole = desk.findings.filter((f) => f.item === 0 && f.slot === "");
   return (
     <section id="bundle" className={page.part} {...drag}>
@@ -75,6 +78,7 @@ export function Bundle({ desk }: { desk: Desk }) {
                   key={i.id}
                   item={i}
                   slots={desk.slots}
+                  workshop={`${workshop}&v=${i.version_id}`}
                   findings={desk.findings.filter((f) => f.item === i.id)}
                 />
               ))}
@@ -98,37 +102,7 @@ export function Bundle({ desk }: { desk: Desk }) {
         );
       })}
       <Findings findings={whole} />
-      {uploads.sending.map((u) => (
-        <div key={u.id} className={styles.upload}>
-          <span className="mono">{u.name}</span>
-          {u.trouble ? (
-            <span className="must" role="alert">
-              {u.trouble}
-            </span>
-          ) : (
-            <>
-              <progress
-                value={u.sent}
-                max={Math.max(1, u.total)}
-                aria-label={`Upload of ${u.name}`}
-              />
-              <span className="soft figures">
-                {u.reading
-                  ? "looking at it…"
-                  : `${Math.round((100 * u.sent) / Math.max(1, u.total))} % of ${size(u.total)}`}
-              </span>
-            </>
-          )}
-          {u.trouble && (
-            <Button variant="subtle" onClick={() => uploads.again(u.id)}>
-              Go on
-            </Button>
-          )}
-          <Button variant="subtle" onClick={() => uploads.cancel(u.id)}>
-            Cancel
-          </Button>
-        </div>
-      ))}
+      <Sending uploads={uploads} />
       <p className={styles.drop} data-over={over}>
         {over ? (
           "Let go to add"
@@ -138,7 +112,7 @@ export function Bundle({ desk }: { desk: Desk }) {
             <button type="button" className={styles.link} onClick={() => choose("")}>
               choose
             </button>
-            .
+            . Or <Link to={workshop}>make one in the Workshop</Link>: write, scan, record, capture.
           </>
         )}
       </p>
@@ -155,8 +129,4 @@ export function Bundle({ desk }: { desk: Desk }) {
       />
     </section>
   );
-}
-
-function size(bytes: number): string {
-  return bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 }

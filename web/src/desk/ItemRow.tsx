@@ -7,10 +7,15 @@ import { Findings, type Fix } from "./Findings";
 import styles from "./ItemRow.module.css";
 
 type Item = Schemas["Item"];
-type Props = { item: Item; slots: Desk["slots"]; findings: Schemas["Finding"][] };
+type Props = {
+  item: Item;
+  slots: Desk["slots"];
+  findings: Schemas["Finding"][];
+  workshop: string;
+};
 
 /** One file of the bundle: its name before and after, its facts, its findings. */
-export function ItemRow({ item, slots, findings }: Props) {
+export function ItemRow({ item, slots, findings, workshop }: Props) {
   const path = { path: { id: item.id } };
   const fix = useAct((how: Fix | "revert") =>
     ask(api.POST("/api/items/{id}/fix", { params: path, body: { fix: how } })),
@@ -84,6 +89,7 @@ export function ItemRow({ item, slots, findings }: Props) {
         )}
         <p className={styles.acts}>
           <Link to={`/library/${item.version_id}`}>Look at it</Link>
+          <Link to={workshop}>Work on it</Link>
           {name === undefined && (
             <button type="button" onClick={() => setName(item.name)}>
               Another name

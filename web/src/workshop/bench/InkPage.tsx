@@ -1,0 +1,206 @@
+import { type PointerEvent, type ReactNode, useRef, useState } from "react";
+import {
+  type Field,
+  mark,
+  outline,
+  type PageInk,
+  path,
+  type Point,
+  type Stroke,
+  touches,
+  type Words,
+} from "./ink";
+import styles from "./InkPage.module.css";
+
+export type Hand = {
+  tool: "pen" | "marker" | "eraser" | "words" | "tick" | "cross" | "ring";
+  colour: string;
+  width: number;
+};
+type Props = {
+  width: number; // of the page, in points
+  height: number;
+  shown: number; // of the page, in pixels
+  hand: Hand;
+  ink: PageInk;
+  change: (ink: PageInk) => void;
+  fields: Field[];
+  values: Record<string, string>;
+  fill: (name: string, value: string) => void;
+  children: ReactNode;
+};
+
+/** A page that is written on: strokes, marks, typed words, and the fields of its form. */
+export function InkPage(props: Props) {
+  const { width, height, shown, hand, ink, change } = props;
+  const svg = useRef<SVGSVGElement>(null);
+  const [live, setLive] = useState<Stroke>();
+  const points = useRef<Point[]>([]);
+  const scale = shown / width;
+  const place = (e: { clientX: number; clientY: number }): [number, number] => {
+    const box = svg.current!.getBoundingClientRect();
+    return [
+      ((e.clientX - box.left) / box.width) * width,
+      ((e.clientY - box.top) / box.height) * height,
+    ];
+  };
+  const erase = (x: number, y: number) => {
+    const strokes = ink.strokes.filter((s) => !touches(s, x, y, 5 / scale));
+    if (strokes.length < ink.strokes.length) change({ ...ink, strokes });
+  };
+  const down = (e: PointerEvent<SVGSVGElement>) => {
+    if (e.button !== 0) return;
+    const [x, y] = place(e);
+    if (hand.tool === "words") {
+      e.preventDefault();
+      const words = { x, y: y - 7, size: 12, colour: hand.colour, text: "" };
+      change({ ...ink, words: [...ink.words.filter((w) => w.text.trim()), words] });
+      return;
+    }
+    if (hand.tool === "tick" || hand.tool === "cross" || hand.tool === "ring") {
+      change({
+        ...ink,
+        strokes: [...ink.strokes, ...mark(hand.tool, x, y, hand.colour, hand.width)],
+      });
+      return;
+    }
+    svg.current!.setPointerCapture(e.pointerId);
+    if (hand.tool === "eraser") {
+      points.current = [[x, y, 0]];
+      erase(x, y);
+      return;
+    }
+    points.current = [[x, y, e.pressure || 0.5]];
+    setLive(strokeOf(hand, points.current, e.pointerType === "pen"));
+  };
+  const move = (e: PointerEvent<SVGSVGElement>) => {
+    if (points.current.length === 0) return;
+    if (hand.tool === "eraser") {
+      erase(...place(e));
+      return;
+    }
+    const passed = e.nativeEvent.getCoalescedEvents?.() ?? [];
+    for (const p of passed.length > 0 ? passed : [e.nativeEvent])
+      points.current.push([...place(p), p.pressure || 0.5]);
+    setLive(strokeOf(hand, points.current, e.pointerType === "pen"));
+  };
+  const up = () => {
+    if (live) change({ ...ink, strokes: [...ink.strokes, live] });
+    points.current = [];
+    setLive(undefined);
+  };
+  const setWords = (n: number, w: Words) =>
+    change({ ...ink, words: ink.words.map((old, i) => (i === n ? w : old)) });
+  return (
+    <div className={styles.page} style={{ width: shown, height: height * scale }}>
+      {props.children}
+      <svg
+        ref={svg}
+        viewBox={`0 0 ${width} ${height}`}
+        className={styles.ink}
+        data-tool={hand.tool}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerCancel={() => {
+          points.current = [];
+          setLive(undefined);
+        }}
+      >
+        {[...ink.strokes, ...(live ? [live] : [])].map((s, n) => (
+          <path
+            key={n}
+            d={path(outline(s))}
+            fill={s.colour}
+            className={s.clear ? styles.clear : undefined}
+          />
+        ))}
+      </svg>
+      {props.fields.map((f) => (
+        <FormField
+          key={f.name + f.box.join()}
+          field={f}
+          scale={scale}
+          value={props.values[f.name] ?? f.value}
+          fill={props.fill}
+        />
+      ))}
+      {ink.words.map((w, n) => (
+        <textarea
+          key={n}
+          className={styles.words}
+          aria-label="Typed words"
+          style={{
+            left: w.x * scale,
+            top: w.y * scale,
+            fontSize: w.size * scale,
+            color: w.colour,
+            width: `${Math.max(4, ...w.text.split("\n").map((l) => l.length + 2))}ch`,
+          }}
+          rows={w.text.split("\n").length}
+          value={w.text}
+          autoFocus={w.text === ""}
+          onChange={(e) => setWords(n, { ...w, text: e.target.value })}
+        />
+      ))}
+    </div>
+  );
+}
+
+function strokeOf(hand: Hand, points: Point[], pen: boolean): Stroke {
+  const marker = hand.tool === "marker";
+  const rounded = points.map(([x, y, p]): Point => [
+    Math.round(x * 10) / 10,
+    Math.round(y * 10) / 10,
+    Math.round(p * 100) / 100,
+  ]);
+  return {
+    colour: hand.colour,
+    width: marker ? hand.width * 6 : hand.width,
+    clear: marker,
+    pen,
+    points: rounded,
+  };
+}
+
+type FieldProps = {
+  field: Field;
+  scale: number;
+  value: string;
+  fill: (name: string, value: string) => void;
+};
+
+function FormField({ field: f, scale, value, fill }: FieldProps) {
+  const [x, y, w, h] = f.box.map((v) => v * scale) as [number, number, number, number];
+  const style = {
+    left: x,
+    top: y,
+    width: w,
+    height: h,
+    fontSize: Math.max(9, Math.min(14 * scale, h * 0.68)),
+  };
+  const common = { className: styles.field, style, "aria-label": f.name };
+  if (f.kind === "check")
+    return (
+      <input
+        type="checkbox"
+        {...common}
+        checked={value !== ""}
+        onChange={(e) => fill(f.name, e.target.checked ? "yes" : "")}
+      />
+    );
+  if (f.kind === "choice" && f.options.length > 0)
+    return (
+      <select {...common} value={value} onChange={(e) => fill(f.name, e.target.value)}>
+        <option value="" />
+        {f.options.map((o) => (
+          <option key={o}>{o}</option>
+        ))}
+      </select>
+    );
+  return f.many ? (
+    <textarea {...common} value={value} onChange={(e) => fill(f.name, e.target.value)} />
+  ) : (
+    <input type="text" {...common} value={value} onChange={(e) => fill(f.name, e.target.value)} />
+  );
+}

@@ -1,0 +1,132 @@
+import { Button, Checkbox, NativeSelect, SegmentedControl } from "@mantine/core";
+import { useEffect, useState } from "react";
+import { createPortal } from "react-dom";
+import { useUploads } from "../../desk/uploads";
+import { Sending } from "../../desk/Sending";
+import { type Shot, Still, still } from "../bench/Still";
+import { dated, refusal } from "../recorder";
+import type { ToolProps } from "../work";
+import styles from "./RecordTool.module.css";
+import { Seen } from "./RecordTool";
+
+/** A still of the screen, a window or what is held before the camera: cropped, marked, and under a name with its date. */
+export default function CaptureTool({ desk, bench }: ToolProps) {
+  const [from, setFrom] = useState("screen");
+  const [square, setSquare] = useState(false);
+  const [mirrored, setMirrored] = useState(false);
+  const [stream, setStream] = useState<MediaStream>();
+  const [shot, setShot] = useState<Shot>();
+  const [pen, setPen] = useState<"crop" | "arrow" | "frame">("crop");
+  const [trouble, setTrouble] = useState("");
+  const [slot, setSlot] = useState(
+    desk.slots.find((s) => !s.full)?.name ?? desk.slots[0]?.name ?? "",
+  );
+  const uploads = useUploads(desk.line.id, desk.line.part_id);
+  useEffect(() => () => stream?.getTracks().forEach((t) => t.stop()), [stream]);
+  const open = async () => {
+    setTrouble("");
+    setShot(undefined);
+    try {
+      setStream(
+        from === "screen"
+          ? await navigator.mediaDevices.getDisplayMedia({ video: true })
+          : await navigator.mediaDevices.getUserMedia({
+              video: { width: { ideal: 3840 }, height: { ideal: 2160 } },
+            }),
+      );
+    } catch (error) {
+      setTrouble(refusal(error));
+    }
+  };
+  const take = async () => {
+    setShot(await still(stream!, square, from === "camera" && mirrored));
+    setStream(undefined);
+  };
+  const keep = (finished: Shot) => {
+    const code = desk.course.code.replace(/\s+/g, "");
+    const kind = from === "camera" ? "jpg" : "png";
+    finished.blob(kind === "jpg" ? "image/jpeg" : "image/png", (blob) => {
+      uploads.start([new File([blob], dated(`${code}_${slot || "capture"}`, kind))], slot);
+      setShot(undefined);
+    });
+  };
+  return (
+    <>
+      <SegmentedControl
+        aria-label="What to capture"
+        value={from}
+        onChange={(v) => {
+          setFrom(v);
+          setStream(undefined);
+        }}
+        data={[
+          { value: "screen", label: "Screen or window" },
+          { value: "camera", label: "Camera" },
+        ]}
+      />
+      <Checkbox
+        label="Square"
+        checked={square}
+        onChange={(e) => setSquare(e.currentTarget.checked)}
+      />
+      {from === "camera" && (
+        <Checkbox
+          label="Mirrored"
+          checked={mirrored}
+          onChange={(e) => setMirrored(e.currentTarget.checked)}
+        />
+      )}
+      {!stream && !shot && <Button onClick={() => void open()}>Choose what is seen</Button>}
+      {stream && <Button onClick={() => void take()}>Take it</Button>}
+      {shot && (
+        <>
+          <SegmentedControl
+            aria-label="What to do with it"
+            value={pen}
+            onChange={(v) => setPen(v as typeof pen)}
+            data={[
+              { value: "crop", label: "Crop" },
+              { value: "arrow", label: "Arrow" },
+              { value: "frame", label: "Frame" },
+            ]}
+          />
+          {desk.slots.length > 1 && (
+            <NativeSelect
+              label="Into"
+              value={slot}
+              onChange={(e) => setSlot(e.target.value)}
+              data={desk.slots.map((s) => s.name)}
+            />
+          )}
+          <Button variant="default" disabled={!shot.changed} onClick={() => setShot(shot.before())}>
+            Undo
+          </Button>
+          <Button onClick={() => keep(shot)}>Put it into the bundle</Button>
+          <Button variant="subtle" onClick={() => setShot(undefined)}>
+            Throw it away
+          </Button>
+        </>
+      )}
+      {trouble && (
+        <p className="must" role="alert">
+          {trouble}
+        </p>
+      )}
+      <Sending uploads={uploads} />
+      {bench &&
+        createPortal(
+          <div className={styles.stage}>
+            {stream && <Seen stream={stream} mirrored={from === "camera" && mirrored} />}
+            {shot && <Still shot={shot} pen={pen} square={square} change={setShot} />}
+            {!stream && !shot && (
+              <p className="soft">
+                What you capture is cropped and marked here, and goes into its slot under a name
+                with its date. A photograph of a page goes on to Scan.
+              </p>
+            )}
+          </div>,
+          bench,
+        )}
+    </>
+  );
+}

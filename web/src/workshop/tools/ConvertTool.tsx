@@ -1,0 +1,96 @@
+import { Button, Checkbox, NativeSelect, TextInput } from "@mantine/core";
+import { useState } from "react";
+import { documents, films, pictures, sheets, sounds, type ToolProps } from "../work";
+
+/** What files of some kinds can become, by what each kind can. */
+function forms(kinds: string[]): string[] {
+  const can = (kind: string) => {
+    if (kind === "pdf") return ["pdf", "jpg", "png"];
+    if (pictures.includes(kind)) return ["pdf", "jpg", "png"];
+    if (documents.includes(kind)) return ["pdf", "docx", "odt", "rtf", "txt"];
+    if (sheets.includes(kind)) return ["pdf"];
+    if (sounds.includes(kind)) return ["mp3", "m4a", "ogg", "wav", "flac"];
+    return films.includes(kind) ? ["mp4", "webm", "mp3", "m4a"] : [];
+  };
+  if (kinds.length > 1) return kinds.every((k) => can(k).includes("pdf")) ? ["pdf"] : [];
+  return can(kinds[0]!);
+}
+
+/** Another form, fewer bytes, a part of a recording. */
+export default function ConvertTool({ desk, chosen, begin, busy }: ToolProps) {
+  const list = forms(chosen.map((c) => c.kind));
+  const slot = desk.slots.find((s) => s.name === chosen[0]?.slot);
+  const asked = list.find((f) => slot?.asks.toLowerCase().split(" or ").includes(f));
+  const [picked, setForm] = useState("");
+  const form = list.includes(picked) ? picked : (asked ?? list[0] ?? "");
+  const [megabytes, setMegabytes] = useState("");
+  const [pdfa, setPdfa] = useState(false);
+  const [from, setFrom] = useState("");
+  const [length, setLength] = useState("");
+  const recording = [...sounds, ...films].includes(form);
+  const number = (text: string) => Number(text.replace(",", ".")) || 0;
+  if (list.length === 0)
+    return <p className="soft">These do not go into one file but a ZIP: use Pack.</p>;
+  return (
+    <>
+      <NativeSelect
+        label={
+          chosen.length > 1
+            ? `${chosen.length} files, in the order of their numbers, into one`
+            : "Into"
+        }
+        value={form}
+        onChange={(e) => setForm(e.target.value)}
+        data={list.map((f) => ({
+          value: f,
+          label: f.toUpperCase() + (f === asked ? ", as is asked for" : ""),
+        }))}
+      />
+      {!["docx", "odt", "rtf", "txt", "png", "wav", "flac"].includes(form) && (
+        <TextInput
+          label="At most, in MB; empty: as it comes"
+          inputMode="decimal"
+          value={megabytes}
+          onChange={(e) => setMegabytes(e.target.value)}
+        />
+      )}
+      {form === "pdf" && (
+        <Checkbox
+          label="For archives (PDF/A-2b)"
+          checked={pdfa}
+          onChange={(e) => setPdfa(e.currentTarget.checked)}
+        />
+      )}
+      {recording && (
+        <>
+          <TextInput
+            label="From, in seconds"
+            inputMode="decimal"
+            value={from}
+            onChange={(e) => setFrom(e.target.value)}
+          />
+          <TextInput
+            label="How long, in seconds; empty: to the end"
+            inputMode="decimal"
+            value={length}
+            onChange={(e) => setLength(e.target.value)}
+          />
+        </>
+      )}
+      <Button
+        loading={busy}
+        onClick={() =>
+          begin("convert", {
+            form,
+            pdfa: form === "pdf" && pdfa,
+            max_bytes: Math.round(number(megabytes) * 1e6),
+            from: recording ? number(from) : 0,
+            length: recording ? number(length) : 0,
+          })
+        }
+      >
+        Convert to {form.toUpperCase()}
+      </Button>
+    </>
+  );
+}

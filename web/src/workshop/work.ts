@@ -1,0 +1,90 @@
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { api, ask, type Desk, type Schemas } from "../api/client";
+import { useAct } from "../shared/queries";
+
+export type Wishes = Schemas["Wishes"];
+export type Workpiece = Schemas["Workpiece"];
+
+/** A file that lies before the tools. */
+export type Chosen = { version: number; name: string; kind: string; slot: string };
+
+/** What a tool needs: what it works on, where that belongs, and the way to have it made. */
+export type ToolProps = {
+  desk: Desk;
+  chosen: Chosen[];
+  begin: (tool: string, wishes: Wishes, versions?: number[]) => void;
+  busy: boolean;
+  bench: HTMLElement | null; // the large place, for tools that work there
+};
+
+export const pictures = ["jpeg", "png", "gif", "webp", "bmp", "tiff", "heic"];
+export const sounds = ["mp3", "m4a", "wav", "ogg", "flac"];
+export const films = ["mp4", "webm", "mkv", "mov"];
+export const documents = ["docx", "docm", "doc", "odt", "rtf", "txt", "md", "html"];
+export const sheets = ["pptx", "ppt", "odp", "xlsx", "xlsm", "xls", "ods", "csv", "tsv"];
+
+/** What is in the address: the tool, the versions that were chosen, and the workpiece that is looked at. */
+export function useBench() {
+  const [query, set] = useSearchParams();
+  const change = (what: Record<string, string>) =>
+    set(
+      (old) => {
+        for (const [key, value] of Object.entries(what))
+          if (value) old.set(key, value);
+          else old.delete(key);
+        return old;
+      },
+      { replace: true },
+    );
+  return {
+    part: Number(query.get("part") ?? 0),
+    tool: query.get("tool") ?? "",
+    versions: (query.get("v") ?? "").split(",").map(Number).filter(Boolean),
+    piece: Number(query.get("piece") ?? 0),
+    change,
+  };
+}
+
+/** The workpieces of a part, and what can be done with the one that is looked at. */
+export function useWork(id: number, part: number, piece: number, look: (piece: number) => void) {
+  const lying = useQuery({
+    queryKey: ["workpieces", id, part],
+    queryFn: () =>
+      ask(
+        api.GET("/api/assignments/{id}/workpieces", { params: { path: { id }, query: { part } } }),
+      ),
+  });
+  const path = { path: { id: piece } };
+  const now = useQuery({
+    queryKey: ["workpiece", piece],
+    queryFn: () => ask(api.GET("/api/workpieces/{id}", { params: path })),
+    enabled: piece > 0,
+    retry: false,
+    refetchInterval: (q) => (q.state.data?.state === "waiting" ? 400 : false),
+  });
+  const begin = useAct((what: { tool: string; versions: number[]; wishes: Wishes }) =>
+    ask(
+      api.POST("/api/assignments/{id}/workpieces", {
+        params: { path: { id } },
+        body: { part, ...what },
+      }),
+    ).then((made) => look(made.id)),
+  );
+  const take = useAct((how: { files: number[]; instead: boolean; slot: string }) =>
+    ask(api.POST("/api/workpieces/{id}/taken", { params: path, body: how })),
+  );
+  const back = useAct(() => ask(api.DELETE("/api/workpieces/{id}/taken", { params: path })));
+  const drop = useAct(() =>
+    ask(api.DELETE("/api/workpieces/{id}", { params: path })).then(() => look(0)),
+  );
+  return {
+    lying: lying.data ?? [],
+    now: piece > 0 ? now.data : undefined,
+    begin,
+    take,
+    back,
+    drop,
+  };
+}
+export type Work = ReturnType<typeof useWork>;
