@@ -52,18 +52,18 @@ func good() []Item {
 	report := facts("pdf", "a")
 	report.Pages, report.TextLayerShare = p(5), p(1.0)
 	return []Item{
-		{1, "report", "quintal_HYD214_tide-tables.pdf", report},
-		{2, "data", "quintal_HYD214_tide-tables.csv", facts("csv", "b")},
+		{ID: 1, Slot: "report", Name: "quintal_HYD214_tide-tables.pdf", Facts: report},
+		{ID: 2, Slot: "data", Name: "quintal_HYD214_tide-tables.csv", Facts: facts("csv", "b")},
 	}
 }
 
 // What files have in common is found in one pass, whichever way round they lie.
 func TestLikenesses(t *testing.T) {
 	items := []Item{
-		{1, "work", "Tides.pdf", facts("pdf", "a")},
-		{2, "work", "b.pdf", facts("pdf", "b")},
-		{3, "work", "TIDES.PDF", facts("pdf", "b")},
-		{4, "work", "d.pdf", facts("pdf", "b")},
+		{ID: 1, Slot: "work", Name: "Tides.pdf", Facts: facts("pdf", "a")},
+		{ID: 2, Slot: "work", Name: "b.pdf", Facts: facts("pdf", "b")},
+		{ID: 3, Slot: "work", Name: "TIDES.PDF", Facts: facts("pdf", "b")},
+		{ID: 4, Slot: "work", Name: "d.pdf", Facts: facts("pdf", "b")},
 	}
 	assert.Equal(t, []likeness{
 		{"", []string{"TIDES.PDF"}}, {}, {"b.pdf", []string{"Tides.pdf"}}, {"b.pdf", nil},
@@ -75,7 +75,7 @@ func BenchmarkCheckItems(b *testing.B) {
 	for _, n := range []int{30, 3000} {
 		items := make([]Item, n)
 		for i := range items {
-			items[i] = Item{int64(i), "report", fmt.Sprintf("quintal_%d.pdf", i), facts("pdf", "same")}
+			items[i] = Item{ID: int64(i), Slot: "report", Name: fmt.Sprintf("quintal_%d.pdf", i), Facts: facts("pdf", "same")}
 		}
 		all := bundle(items...)
 		b.Run(fmt.Sprint(n), func(b *testing.B) {
@@ -123,8 +123,14 @@ func TestFindings(t *testing.T) {
 		"total_too_large": {finding.Must, "", func(b *Bundle) { b.Items[1].Facts.Bytes = 12_000_000 }},
 		"pages":           {finding.Must, "", func(b *Bundle) { b.Items[0].Facts.Pages = p(7) }},
 		"text_layer":      {finding.Must, "searchable", func(b *Bundle) { b.Items[0].Facts.TextLayerShare = p(0.0) }},
-		"tracked_changes": {finding.Should, "", func(b *Bundle) { b.Items[0].Facts.TrackedChanges = p(2) }},
-		"comments":        {finding.Should, "", func(b *Bundle) { b.Items[0].Facts.Comments = p(1) }},
+		"tracked_changes": {finding.Should, "clean", func(b *Bundle) { b.Items[0].Facts.TrackedChanges = p(2) }},
+		"comments":        {finding.Should, "clean", func(b *Bundle) { b.Items[0].Facts.Comments = p(1) }},
+		"position":        {finding.Note, "clean", func(b *Bundle) { b.Items[0].Facts.HasPosition = p(true) }},
+		"older_version":   {finding.Should, "newest", func(b *Bundle) { b.Items[0].Newer = true }},
+		"seconds": {finding.Should, "", func(b *Bundle) {
+			b.Sheet.Slots = slices.Clone(b.Sheet.Slots)
+			b.Sheet.Slots[0].Seconds, b.Items[0].Facts.Seconds = &Range{60, 90}, p(90.6)
+		}},
 		"fonts": {
 			finding.Note,
 			"",

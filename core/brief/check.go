@@ -3,6 +3,7 @@ package brief
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -16,7 +17,8 @@ import (
 
 // A Finding is something about a bundle that must, should or could be looked at. Item is the id of the item it is
 // about, 0 for the bundle as a whole. Fix names what one press can do: rename; convert a document to PDF; scan a
-// photograph to a page; together, all photographs of a slot to one PDF; searchable, a text layer; smaller.
+// photograph to a page; together, all photographs of a slot to one PDF; searchable, a text layer; smaller; clean,
+// without changes, comments and positions; newest, the version that came in last.
 type Finding struct {
 	Code    string         `json:"code"`
 	Weight  finding.Weight `json:"weight"`
@@ -33,6 +35,7 @@ type Item struct {
 	Slot  string
 	Name  string // under which it will be sent
 	Facts *inspect.Facts
+	Newer bool // a version of it that came in later lies in the library
 }
 
 // A Bundle is all that is needed to check what will be sent.
@@ -170,6 +173,10 @@ func (b Bundle) checkItem(item Item, slot Slot, alike likeness) []Finding {
 	if handout, ok := b.Handouts[item.Facts.SHA256]; ok {
 		said.say("handout", finding.Must, "This is the handout %q itself, unedited. Choose your own file.", handout)
 	}
+	if item.Newer {
+		said.say("older_version", finding.Should, "A newer version of it lies in the Library. Put that in if "+
+			"it is the one that you mean.").Fix = "newest"
+	}
 	if alike.content != "" {
 		said.say("twice", finding.Must, "It is the same file as %q. Take one out.", alike.content)
 	}
@@ -228,6 +235,10 @@ func (b Bundle) checkContent(said *sayings, facts *inspect.Facts, slot Slot) {
 	if slot.Words != nil && facts.Words != nil && !slot.Words.Holds(*facts.Words) {
 		said.say("words", finding.Should, "It has %d words; the brief asks for %s.", *facts.Words, slot.Words)
 	}
+	if slot.Seconds != nil && facts.Seconds != nil && !slot.Seconds.Holds(int(math.Round(*facts.Seconds))) {
+		said.say("seconds", finding.Should, "It lasts %.0f s; the brief asks for %s s. Cut it, or record it again.",
+			*facts.Seconds, slot.Seconds)
+	}
 	if facts.TextLayerShare != nil && *facts.TextLayerShare < 1 && (slot.TextLayer || b.Sheet.Report != nil) {
 		weight := finding.Should
 		if slot.TextLayer || *facts.TextLayerShare == 0 && b.Sheet.Report != nil {
@@ -244,6 +255,14 @@ func (b Bundle) checkContent(said *sayings, facts *inspect.Facts, slot Slot) {
 	}
 }
 
+// cleanable is the fix for what a kind of file carries beside its content, where there is one here.
+func cleanable(kind string) string {
+	if slices.Contains([]string{"docx", "odt", "pptx", "xlsx", "pdf", "jpeg", "png", "tiff", "heic"}, kind) {
+		return "clean"
+	}
+	return ""
+}
+
 // checkExtras tells what a file carries that its reader should not find.
 func (s *sayings) checkExtras(facts *inspect.Facts, slot Slot) {
 	if facts.TrackedChanges != nil && *facts.TrackedChanges > 0 {
@@ -251,12 +270,12 @@ func (s *sayings) checkExtras(facts *inspect.Facts, slot Slot) {
 		if slot.NoTrackedChanges {
 			weight = finding.Must
 		}
-		s.say("tracked_changes", weight, "%d tracked changes are still open. Accept or reject them in your word "+
-			"processor.", *facts.TrackedChanges)
+		s.say("tracked_changes", weight, "%d tracked changes are still open. Have them accepted here, or reject "+
+			"them in your word processor.", *facts.TrackedChanges).Fix = cleanable(facts.Kind)
 	}
 	if facts.Comments != nil && *facts.Comments > 0 {
-		s.say("comments", finding.Should, "%d comments are still in it. Delete them if they are not meant for the "+
-			"marker.", *facts.Comments)
+		s.say("comments", finding.Should, "%d comments are still in it. Have them taken out if they are not meant "+
+			"for the marker.", *facts.Comments).Fix = cleanable(facts.Kind)
 	}
 	if facts.Placeholders != nil && len(*facts.Placeholders) > 0 {
 		s.say("placeholder", finding.Should, "A gap of the template is still there: %q.", (*facts.Placeholders)[0])
@@ -266,7 +285,7 @@ func (s *sayings) checkExtras(facts *inspect.Facts, slot Slot) {
 		s.say("fonts", finding.Note, "Not embedded: %s. It may look different elsewhere.", fonts)
 	}
 	if facts.HasPosition != nil && *facts.HasPosition {
-		s.say("position", finding.Note, "The picture tells where it was taken.")
+		s.say("position", finding.Note, "The picture tells where it was taken.").Fix = cleanable(facts.Kind)
 	}
 }
 

@@ -26,6 +26,9 @@ func (b Bundle) wanted(item Item, ext string) string {
 	return name
 }
 
+// NameFor is the name that the brief asks for a file.
+func (b Bundle) NameFor(item Item) string { return b.wanted(item, item.Facts.Kind) }
+
 // endings are the extensions that are written out in patterns, as in "Familyname_HYD214.pdf".
 var endings = regexp.MustCompile(`(?i)\.(pdf|docx?|odt|rtf|txt|md|html?|pptx?|xlsx?|csv|` +
 	`jpe?g|png|heic|zip|mp[34]|m4a|wav|mov)$`)

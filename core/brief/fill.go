@@ -185,6 +185,8 @@ func (f *Filled) takeBounds(i prose.Item, r *Range) {
 		f.each(i.Thing, func(s *Slot) { s.Pages = r })
 	case "words":
 		f.each(i.Thing, func(s *Slot) { s.Words = r })
+	case "seconds":
+		f.each(i.Thing, func(s *Slot) { s.Seconds = r })
 	case "files":
 		if r.Max > 0 && len(f.Sheet.Slots) == 1 {
 			f.Sheet.Slots[0].Most = r.Max

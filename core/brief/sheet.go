@@ -31,6 +31,7 @@ type Slot struct {
 	MaxBytes         int64    `json:"max_bytes,omitempty"`
 	Pages            *Range   `json:"pages,omitempty"`
 	Words            *Range   `json:"words,omitempty"`
+	Seconds          *Range   `json:"seconds,omitempty"` // of sound and film
 	TextLayer        bool     `json:"text_layer,omitempty"`
 	NoTrackedChanges bool     `json:"no_tracked_changes,omitempty"`
 }
@@ -117,6 +118,9 @@ func Merge(site Sheet, own Own, habit string) (Sheet, []Requirement) {
 		}
 		if s.Words != nil {
 			add("words", of+s.Words.String())
+		}
+		if s.Seconds != nil {
+			add("length", of+s.Seconds.String()+" s")
 		}
 		if s.TextLayer {
 			add("text", of+"searchable, no pictures of text")

@@ -121,6 +121,7 @@ type Handout struct {
 	Name   string
 	Bytes  int64
 	Digest string
+	Inside map[string]string // names of what it holds, by digest, if it is an archive
 }
 
 // A Part of an assignment has a window, and attempts, of its own.
@@ -174,6 +175,7 @@ type Item struct {
 	AddedAt   time.Time
 	Inherited bool // copied from the attempt before and not touched since
 	Facts     *inspect.Facts
+	Newer     int64 // a version of the same name that came in later; 0: none
 }
 
 // FollowedFor is how long after its sending it is looked for what comes back of a submission: common practice is that

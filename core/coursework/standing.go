@@ -55,6 +55,7 @@ type Standing struct {
 	Crowded      bool
 	State        State
 	SentAt       *time.Time
+	who          Student
 }
 
 // Stand computes where every assignment stands, in the order of the facts. Each is seen from the part that comes
@@ -186,28 +187,8 @@ func (s *Standing) prepare() {
 func (s *Standing) settle(c *Coursework, dues []time.Time) {
 	s.CrowdOf, s.Crowded = timing.Crowd(s.Window.Due.At(), dues, s.Window.Zone)
 	s.SendBy, s.Because = timing.SendBy(s.Window.Due.At(), s.Job(c.Margin))
-	var items []brief.Item
-	for _, i := range s.Items {
-		items = append(items, brief.Item{ID: i.ID, Slot: i.Slot, Name: i.Name, Facts: i.Facts})
-	}
-	handouts := map[string]string{}
-	for _, h := range s.Handouts {
-		handouts[h.Digest] = h.Name
-	}
-	var fields naming.Fields
-	if len(items) > 0 {
-		fields = s.fields(c.Student)
-	}
-	s.Findings = brief.Check(brief.Bundle{
-		Sheet:    s.Sheet,
-		Items:    items,
-		Handouts: handouts,
-		Window:   s.Window,
-		Late:     s.Late,
-		Now:      s.Now,
-		SendBy:   s.SendBy,
-		Fields:   fields,
-	})
+	s.who = c.Student
+	s.Findings = brief.Check(s.Bundle())
 	if len(s.Items) > 0 && !s.Preparing() {
 		s.Findings = append(s.Findings, brief.Finding{
 			Code:   "unchanged",
@@ -220,6 +201,26 @@ func (s *Standing) settle(c *Coursework, dues []time.Time) {
 	}
 }
 
+// Bundle is what the checks look at.
+func (s *Standing) Bundle() brief.Bundle {
+	b := brief.Bundle{
+		Sheet: s.Sheet, Handouts: map[string]string{}, Window: s.Window, Late: s.Late, Now: s.Now, SendBy: s.SendBy,
+	}
+	for _, i := range s.Items {
+		b.Items = append(b.Items, brief.Item{ID: i.ID, Slot: i.Slot, Name: i.Name, Facts: i.Facts, Newer: i.Newer != 0})
+	}
+	for _, h := range s.Handouts {
+		b.Handouts[h.Digest] = h.Name
+		for digest, name := range h.Inside {
+			b.Handouts[digest] = name + " in " + h.Name
+		}
+	}
+	if len(b.Items) > 0 {
+		b.Fields = s.Fields()
+	}
+	return b
+}
+
 // Registered is the student as her institution knows her.
 func (c *Course) Registered(who Student) Enrolment {
 	if c.Enrolment != nil {
@@ -228,8 +229,9 @@ func (c *Course) Registered(who Student) Enrolment {
 	return Enrolment{Number: who.Number, Family: who.Family, Given: who.Given}
 }
 
-func (s *Standing) fields(who Student) naming.Fields {
-	e := s.Course.Registered(who)
+// Fields are the values of name patterns, but for those of a single file.
+func (s *Standing) Fields() naming.Fields {
+	e := s.Course.Registered(s.who)
 	return naming.Fields{
 		"family":     e.Family,
 		"given":      e.Given,

@@ -3,6 +3,7 @@ package desk
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -100,6 +101,7 @@ type Slot struct {
 	Asks     string `json:"asks"`
 	Required bool   `json:"required"`
 	Full     bool   `json:"full"`
+	Length   string `json:"length"` // in seconds, of sound and film; empty: not said
 }
 
 // An Item is a file in the bundle.
@@ -161,7 +163,11 @@ func (s Service) Desk(ctx context.Context, student, assignment, part int64) (*De
 			asks,
 			slot.Required,
 			slot.Most > 0 && filled[slot.Name] >= slot.Most || slot.Most == 0 && filled[slot.Name] > 0,
+			"",
 		})
+		if slot.Seconds != nil {
+			d.Slots[len(d.Slots)-1].Length = slot.Seconds.String() + " s"
+		}
 	}
 	d.Next = next(e)
 	d.Attempts, err = s.attempts(ctx, student, e, more)
@@ -300,6 +306,9 @@ func facts(f *inspect.Facts) []string {
 	}
 	if f.Width != nil && f.Height != nil {
 		parts = append(parts, wording.Thousands(*f.Width)+" × "+wording.Thousands(*f.Height)+" pixels")
+	}
+	if f.Seconds != nil {
+		parts = append(parts, fmt.Sprintf("%d:%02d min", int(*f.Seconds)/60, int(*f.Seconds)%60))
 	}
 	lines := []string{strings.Join(append(parts, wording.Bytes(f.Bytes)), ", ")}
 	if f.Author != nil && *f.Author != "" {

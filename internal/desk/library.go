@@ -25,6 +25,7 @@ type Version struct {
 	MadeFrom string    `json:"made_from"` // name of the version it was made from
 	AddedAt  time.Time `json:"added_at"`
 	Sent     []SentTo  `json:"sent"`
+	Around   string    `json:"around"` // the place in its text that was searched for
 }
 
 // SentTo is where a version was sent, or in whose bundle it lies.
@@ -39,15 +40,38 @@ type Sheet struct {
 	Version  Version           `json:"version"`
 	Facts    []string          `json:"facts"`
 	Problems []inspect.Problem `json:"problems"`
-	Text     string            `json:"text"`    // the beginning of the text in it
-	Cut      bool              `json:"cut"`     // there is more of it
-	Picture  bool              `json:"picture"` // a browser can show it as one
+	Text     string            `json:"text"` // the beginning of the text in it
+	Cut      bool              `json:"cut"`  // there is more of it
 	// Those before and after it: of the same name, or made from one another
 	Versions []Version        `json:"versions"`
 	Changes  *compare.Summary `json:"changes"` // in the words since the version before
 	Before   string           `json:"before"`  // the name and time of that one
 	// Nothing keeps it: it was not sent, lies in no bundle, and proves no extension
 	Removable bool `json:"removable"`
+}
+
+// Find lists the versions that hold words in their name or text, each word at least as a beginning, the newest first.
+func (s Service) Find(ctx context.Context, student int64, text string) ([]Version, error) {
+	all, err := s.Library(ctx, student)
+	if text = strings.TrimSpace(text); err != nil || text == "" {
+		return all, err
+	}
+	hits, err := s.files(ctx, student, text)
+	if err != nil {
+		return nil, err
+	}
+	around := map[int64]string{}
+	for _, h := range hits {
+		around[h.ID] = strings.Join(strings.Fields(h.Around), " ")
+	}
+	found := []Version{}
+	for _, v := range all {
+		if place, ok := around[v.ID]; ok {
+			v.Around = place
+			found = append(found, v)
+		}
+	}
+	return found, nil
 }
 
 // Library lists all versions, the newest first.
@@ -81,6 +105,7 @@ func (s Service) Library(ctx context.Context, student int64) ([]Version, error) 
 			names[row.MadeFrom.Int64],
 			row.CreatedAt,
 			append([]SentTo{}, went[row.ID]...),
+			"",
 		})
 	}
 	return out, nil
@@ -110,7 +135,6 @@ func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
 		return nil, fmt.Errorf("reading the facts of %s: %w", row.Name, err)
 	}
 	out.Facts, out.Problems = facts(&found), append(out.Problems, found.Problems...)
-	out.Picture = inspect.Picture(row.Kind) != ""
 	uses, err := s.Store.VersionUses(ctx, query.VersionUsesParams{VersionID: id, StudentID: student})
 	if err != nil {
 		return nil, err

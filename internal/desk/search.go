@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"orario/core/coursework"
 	"orario/internal/mariadb/query"
@@ -58,9 +59,9 @@ func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit,
 	for _, a := range r.Assignments {
 		hits = append(hits, within(a, slices.Contains(named, a.ID), holds)...)
 	}
-	files, err := s.Store.SearchVersions(ctx, query.SearchVersionsParams{Needle: text, StudentID: student})
+	files, err := s.files(ctx, student, text)
 	if err != nil {
-		return nil, fmt.Errorf("searching the files: %w", err)
+		return nil, err
 	}
 	for _, f := range files {
 		hits = append(
@@ -70,6 +71,30 @@ func (s Service) Search(ctx context.Context, student int64, text string) ([]Hit,
 	}
 	return hits[:min(len(hits), mostHits)], nil
 }
+
+// mostWords is how many words of a search are looked for in files.
+const mostWords = 12
+
+// files are those that hold a text in their name, or all its words in their name or text, by the database's index of
+// words.
+func (s Service) files(ctx context.Context, student int64, text string) ([]query.SearchVersionsRow, error) {
+	words := strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	var all strings.Builder
+	for _, w := range words[:min(len(words), mostWords)] {
+		if len([]rune(w)) >= leastWord {
+			all.WriteString("+" + w + "* ")
+		}
+	}
+	found, err := s.Store.SearchVersions(
+		ctx, query.SearchVersionsParams{Needle: text, Words: all.String(), StudentID: student})
+	if err != nil {
+		return nil, fmt.Errorf("searching the files: %w", err)
+	}
+	return found, nil
+}
+
+// leastWord is how long a word must be to stand in the index (innodb_ft_min_token_size).
+const leastWord = 3
 
 // within is what an assignment holds.
 func within(a *coursework.Assignment, named bool, holds func(...string) bool) (hits []Hit) {

@@ -158,6 +158,7 @@ func shows(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.GET("/api/assignments/:id/writing", w.GetWriting)
 	r.POST("/api/assignments/:id/typed", limitText, w.LayOutTyped)
 	r.GET("/api/recordings", w.GetRecordings)
+	r.POST("/api/assignments/:id/name/try", limitForm, w.TryName)
 	r.GET("/api/versions/:id/photograph", w.GetPhotograph)
 	r.GET("/api/workpieces/:id", w.GetWorkpiece)
 }
@@ -208,6 +209,8 @@ func changes(r gin.IRoutes, w api.ServerInterfaceWrapper) {
 	r.POST("/api/views", limitForm, w.SaveView)
 	r.DELETE("/api/views/:id", w.RemoveView)
 	r.POST("/api/assignments/:id/names", limitForm, w.RenameAll)
+	r.POST("/api/assignments/:id/handouts", limitForm, w.KeepHandouts)
+	r.POST("/api/handouts/:id/begin", limitForm, w.BeginWith)
 	r.PUT("/api/assignments/:id/order", limitForm, w.Reorder)
 	r.POST("/api/assignments/:id/passes", limitForm, w.GivePass)
 	r.DELETE("/api/passes/:id", w.EndPass)

@@ -83,8 +83,8 @@ func (h handlers) GetLedger(ctx context.Context, _ api.GetLedgerRequestObject) (
 	return api.GetLedger200JSONResponse(entries), err
 }
 
-func (h handlers) GetLibrary(ctx context.Context, _ api.GetLibraryRequestObject) (api.GetLibraryResponseObject, error) {
-	versions, err := h.Shelf.Library(ctx, me(ctx))
+func (h handlers) GetLibrary(ctx context.Context, r api.GetLibraryRequestObject) (api.GetLibraryResponseObject, error) {
+	versions, err := h.Shelf.Find(ctx, me(ctx), deref(r.Params.Q))
 	return api.GetLibrary200JSONResponse(versions), err
 }
 

@@ -38,6 +38,26 @@ func (h handlers) RenameAll(ctx context.Context, r api.RenameAllRequestObject) (
 	return api.RenameAll200JSONResponse{Count: n}, err
 }
 
+func (h handlers) KeepHandouts(
+	ctx context.Context,
+	r api.KeepHandoutsRequestObject,
+) (api.KeepHandoutsResponseObject, error) {
+	n, left, err := h.Prepare.KeepHandouts(ctx, me(ctx), r.Id)
+	return api.KeepHandouts200JSONResponse{Count: n, Left: left}, err
+}
+
+func (h handlers) BeginWith(ctx context.Context, r api.BeginWithRequestObject) (api.BeginWithResponseObject, error) {
+	return api.BeginWith204Response{}, h.Prepare.BeginWith(ctx, me(ctx), r.Id, r.Body.Part)
+}
+
+func (h handlers) TryName(ctx context.Context, r api.TryNameRequestObject) (api.TryNameResponseObject, error) {
+	e, err := h.Prepare.TryName(ctx, me(ctx), r.Id, r.Body.Pattern)
+	if err != nil {
+		return nil, err
+	}
+	return api.TryName200JSONResponse(*e), nil
+}
+
 func (h handlers) GetWorkpieces(
 	ctx context.Context,
 	r api.GetWorkpiecesRequestObject,

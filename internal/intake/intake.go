@@ -49,6 +49,7 @@ type Site interface {
 // Contents keeps handouts.
 type Contents interface {
 	Put(ctx context.Context, r io.Reader) (digest string, size int64, err error)
+	Open(ctx context.Context, digest string, offset int64) (io.Reader, error)
 }
 
 // Files are what the student uploads.

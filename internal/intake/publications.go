@@ -179,7 +179,10 @@ func (y *sync) putAssignment(ctx context.Context, q *query.Queries, course query
 	for _, h := range a.Handouts {
 		if err := q.PutHandout(
 			ctx,
-			query.PutHandoutParams{AssignmentID: id, Name: wording.Clip(h.Name, 255), Bytes: h.Bytes, Digest: h.Digest},
+			query.PutHandoutParams{
+				AssignmentID: id, Name: wording.Clip(h.Name, 255), Bytes: h.Bytes, Digest: h.Digest,
+				Inside: y.holds(h.Digest),
+			},
 		); err != nil {
 			return err
 		}

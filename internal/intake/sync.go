@@ -2,12 +2,17 @@ package intake
 
 import (
 	"context"
+	"crypto/sha256"
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"strings"
 	"time"
 
+	"orario/core/archive"
+	"orario/core/naming"
 	"orario/core/wording"
 	"orario/internal/announce"
 	"orario/internal/courier"
@@ -88,7 +93,8 @@ type sync struct {
 	said      courier.Description
 	offset    int64 // ms of the site's clock over ours
 	known     map[string]query.PublishedByRow
-	handed    map[string]bool // digests that are there
+	handed    map[string]bool              // digests that are there
+	inside    map[string]map[string]string // of archives among the handouts: names by digest, by the archive's digest
 	leftOut   []string
 	news      []announce.Event
 	enrolment query.Enrolment
@@ -138,6 +144,7 @@ func (y *sync) run(ctx context.Context) error {
 // read finds what is there of the site's publications.
 func (y *sync) read(ctx context.Context) error {
 	y.known, y.handed = map[string]query.PublishedByRow{}, map[string]bool{}
+	y.inside = map[string]map[string]string{}
 	rows, err := y.Store.PublishedBy(ctx, mariadb.NullInt(y.row.ID))
 	if err != nil {
 		return err
@@ -177,6 +184,9 @@ func (y *sync) fetchHandouts(
 					return fmt.Errorf("the handout %s did not arrive whole", h.Name)
 				}
 				fetched[digest] = true
+				if err := y.lookInside(ctx, h.Name, digest); err != nil {
+					return err
+				}
 			}
 			return nil
 		}()
@@ -190,6 +200,43 @@ func (y *sync) fetchHandouts(
 		whole = append(whole, a)
 	}
 	return whole, nil
+}
+
+// mostInside bounds the archives that are looked into.
+const mostInside = 100 << 20
+
+// lookInside notes what a handout holds that is an archive. One that cannot be unpacked stays as it is.
+func (y *sync) lookInside(ctx context.Context, name, digest string) error {
+	if _, ext := naming.Split(name); !strings.EqualFold(ext, "zip") {
+		return nil
+	}
+	content, err := y.Contents.Open(ctx, digest, 0)
+	if err != nil {
+		return fmt.Errorf("reading a handout: %w", err)
+	}
+	data, err := io.ReadAll(io.LimitReader(content, mostInside))
+	if err != nil {
+		return fmt.Errorf("reading a handout: %w", err)
+	}
+	files, _, err := archive.Unpack(data)
+	if err != nil {
+		return nil //nolint:nilerr // its student is told when she unpacks it
+	}
+	inside := map[string]string{}
+	for _, f := range files {
+		inside[fmt.Sprintf("%x", sha256.Sum256(f.Data))] = f.Name
+	}
+	y.inside[digest] = inside
+	return nil
+}
+
+// holds is what is kept of what a handout holds; {} where it is no archive or was not fetched now.
+func (y *sync) holds(digest string) json.RawMessage {
+	text, err := json.Marshal(y.inside[digest])
+	if err != nil || len(y.inside[digest]) == 0 {
+		return json.RawMessage("{}")
+	}
+	return text
 }
 
 // leaveOut names what cannot be taken over, with the reason.

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"orario/core/brief"
+	"orario/core/cleaning"
 	"orario/core/coursework"
 	"orario/core/inspect"
 	"orario/core/naming"
@@ -30,14 +31,15 @@ var Jobs = []struct{ Fix, Doing string }{
 	{"together", "Making pages of the photographs…"},
 	{"searchable", "Reading its pages…"},
 	{"smaller", "Making it smaller…"},
+	{"clean", "Taking out what readers are not meant to see…"},
 }
 
 func isJob(fix string) bool {
 	return slices.ContainsFunc(Jobs, func(j struct{ Fix, Doing string }) bool { return j.Fix == fix })
 }
 
-// Fix mends what a finding of an item offers: "rename" at once, what makes a new version by a job, "revert" undoes
-// that.
+// Fix mends what a finding of an item offers: "rename" and "newest" at once, what makes a new version by a job,
+// "revert" undoes that.
 func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
 	state, item, err := s.itemState(ctx, student, id)
 	if err != nil {
@@ -57,6 +59,16 @@ func (s Service) Fix(ctx context.Context, student, id int64, fix string) error {
 			return refusal.Say("The name is as it should be.")
 		}
 		set.Name = f.Becomes
+		return s.set(ctx, student, state, item, set)
+	case "newest":
+		newer, err := s.Store.Version(ctx, query.VersionParams{ID: item.Newer, StudentID: student})
+		if err != nil {
+			return refusal.NotFound(err)
+		}
+		set.Name, set.VersionID = item.Name, newer.ID
+		if newer.Kind != item.Facts.Kind {
+			set.Name = newer.Name
+		}
 		return s.set(ctx, student, state, item, set)
 	case "revert":
 		if item.MadeFrom == 0 {
@@ -201,11 +213,20 @@ func (s Service) make(
 		return s.Tools.Pages(ctx, files, slot.TextLayer || state.Sheet.Report != nil)
 	case "searchable":
 		return s.Tools.Searchable(ctx, files[0].Data)
+	case "clean":
+		_, extension := naming.Split(files[0].Name)
+		data, _, err := s.Tools.Clean(ctx, files[0], extension, asked)
+		return data, err
 	case "smaller":
 		return s.Tools.Smaller(ctx, files[0].Name, of[0].Facts.Kind, files[0].Data, slot.MaxBytes)
 	}
 	return s.Tools.ToPDF(ctx, of[0].Facts.Kind, files[0].Data)
 }
+
+// asked are the kinds that the fix "clean" leaves in: all but those that findings name.
+var asked = slices.DeleteFunc(slices.Clone(cleaning.Kinds), func(kind string) bool {
+	return kind == cleaning.TrackedChanges || kind == cleaning.Comments || kind == cleaning.Position
+})
 
 // GiveUpConvert is done instead of [ConvertJob] with a file that stops the program whenever it is converted.
 func (s Service) GiveUpConvert(ctx context.Context, job query.Job) (time.Duration, error) {

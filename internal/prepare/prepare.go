@@ -9,6 +9,7 @@ import (
 	"io"
 	"time"
 
+	"orario/core/cleaning"
 	"orario/core/coursework"
 	"orario/core/finding"
 	"orario/core/inspect"
@@ -27,6 +28,9 @@ type Store interface {
 	announce.Store
 	Version(context.Context, query.VersionParams) (query.Version, error)
 	Item(context.Context, query.ItemParams) (query.ItemRow, error)
+	Handout(context.Context, query.HandoutParams) (query.Handout, error)
+	HandoutsOf(context.Context, query.HandoutsOfParams) ([]query.Handout, error)
+	Versions(ctx context.Context, student int64) ([]query.VersionsRow, error)
 	RemoveJobOf(context.Context, query.RemoveJobOfParams) (int64, error)
 	BytesOfFiles(ctx context.Context, student int64) (int64, error)
 	BytesOfUploads(ctx context.Context, owner string) (int64, error)
@@ -43,6 +47,7 @@ type Tools interface {
 	ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error)
 	Pages(ctx context.Context, photos []inspect.Named, searchable bool) ([]byte, error)
 	Searchable(ctx context.Context, pdf []byte) ([]byte, error)
+	Clean(ctx context.Context, f inspect.Named, extension string, keep []string) ([]byte, []cleaning.Removed, error)
 	Smaller(ctx context.Context, name, kind string, data []byte, most int64) ([]byte, error)
 }
 

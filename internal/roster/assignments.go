@@ -193,6 +193,7 @@ func (l *loading) items() error {
 			MadeFrom:  row.MadeFrom.Int64,
 			AddedAt:   row.CreatedAt,
 			Inherited: row.Inherited,
+			Newer:     row.Newer,
 		}
 		if i.Facts, err = factsOf(row.Facts); err != nil {
 			l.roster.trouble("The file %s: %v. Take it out of its bundle and add it again.", row.Name, err)
@@ -261,10 +262,11 @@ func (l *loading) handouts() error {
 	}
 	for _, h := range rows {
 		if a, ok := l.roster.assignments[h.AssignmentID]; ok {
-			a.Handouts = append(
-				a.Handouts,
-				coursework.Handout{ID: h.ID, Name: h.Name, Bytes: h.Bytes, Digest: h.Digest},
-			)
+			out := coursework.Handout{ID: h.ID, Name: h.Name, Bytes: h.Bytes, Digest: h.Digest}
+			if err := json.Unmarshal(h.Inside, &out.Inside); err != nil {
+				return fmt.Errorf("reading what the handout %s holds: %w", h.Name, err)
+			}
+			a.Handouts = append(a.Handouts, out)
 		}
 	}
 	return nil

@@ -20,6 +20,7 @@ const readme = `Everything that Orario keeps of yours.
 data/       every record, one JSON file per kind. Times are in UTC; due times are wall times in their course's zone.
 receipts/   every receipt, byte by byte as the site sent it. "orario verify" proves them.
 files/      every version of every file, under its number in data/version.json and its name.
+index.html  what the files are, and where each was sent; open it in a browser.
 
 Left out are passwords, tokens and other secrets.
 `
@@ -92,15 +93,23 @@ func Write(ctx context.Context, db *sql.DB, student int64, w io.Writer) error {
 			return err
 		}
 	}
-	versions, err := records(ctx, tx, "SELECT id, name, digest FROM version WHERE student_id = ? ORDER BY id", student)
+	versions, err := records(ctx, tx, "SELECT id, name, digest, made_from, created_at FROM version "+
+		"WHERE student_id = ? ORDER BY id", student)
 	if err != nil {
 		return fmt.Errorf("reading the files: %w", err)
+	}
+	page, err := indexPage(ctx, tx, student, versions)
+	if err == nil {
+		err = add(out, "index.html", strings.NewReader(page))
+	}
+	if err != nil {
+		return err
 	}
 	store := contents.Store{DB: db}
 	for _, v := range versions {
 		content, err := store.Open(ctx, fmt.Sprint(v["digest"]), 0)
 		if err == nil {
-			err = add(out, fmt.Sprintf("files/%v-%s", v["id"], plain(fmt.Sprint(v["name"]))), content)
+			err = add(out, pathOf(v), content)
 		}
 		if err != nil {
 			return fmt.Errorf("the file %v: %w", v["name"], err)

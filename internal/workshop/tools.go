@@ -113,9 +113,8 @@ func (s Service) Run(ctx context.Context, job query.Job) (time.Duration, error) 
 		return 0, ctx.Err()
 	}
 	if err != nil {
-		return 0, mariadb.Final{
-			Err: errors.Join(err, s.settle(ctx, job, query.WorkpieceStateFailed, result{}, nil, sentence(err))),
-		}
+		told := s.settle(ctx, job, query.WorkpieceStateFailed, result{}, nil, wording.Upper(err.Error())+".")
+		return 0, mariadb.Final{Err: errors.Join(err, told)}
 	}
 	var digests []string
 	for _, f := range made.files {
@@ -163,12 +162,6 @@ func (s Service) settle(
 func (s Service) GiveUp(ctx context.Context, job query.Job) (time.Duration, error) {
 	return 0, s.settle(ctx, job, query.WorkpieceStateFailed, result{}, nil,
 		"These files cannot be worked on here. Do it on your computer, and add what comes out.")
-}
-
-// sentence is an error as a student reads it.
-func sentence(err error) string {
-	text := err.Error()
-	return strings.ToUpper(text[:1]) + text[1:] + "."
 }
 
 // named is a file with the name that is wished for, or that its first source has, and an extension.

@@ -45,7 +45,9 @@ import (
 
 // Defines values for FixItemJSONBodyFix.
 const (
+	Clean      FixItemJSONBodyFix = "clean"
 	Convert    FixItemJSONBodyFix = "convert"
+	Newest     FixItemJSONBodyFix = "newest"
 	Rename     FixItemJSONBodyFix = "rename"
 	Revert     FixItemJSONBodyFix = "revert"
 	Scan       FixItemJSONBodyFix = "scan"
@@ -57,7 +59,11 @@ const (
 // Valid indicates whether the value is a known member of the FixItemJSONBodyFix enum.
 func (e FixItemJSONBodyFix) Valid() bool {
 	switch e {
+	case Clean:
+		return true
 	case Convert:
+		return true
+	case Newest:
 		return true
 	case Rename:
 		return true
@@ -93,6 +99,14 @@ type Block = agenda.Block
 
 // BusyView defines model for BusyView.
 type BusyView = agenda.Busy
+
+// Came defines model for Came.
+type Came struct {
+	Count int `json:"count"`
+
+	// Left what was left out of archives, and why
+	Left []string `json:"left"`
+}
 
 // Change defines model for Change.
 type Change = compare.Change
@@ -230,6 +244,9 @@ type Me struct {
 
 // Move defines model for Move.
 type Move = agenda.Move
+
+// NameExample defines model for NameExample.
+type NameExample = prepare.Example
 
 // News defines model for News.
 type News = agendaroom.Change
@@ -463,6 +480,11 @@ type SettleNameJSONBody struct {
 	Pattern string `json:"pattern"`
 }
 
+// TryNameJSONBody defines parameters for TryName.
+type TryNameJSONBody struct {
+	Pattern string `json:"pattern"`
+}
+
 // RenameAllJSONBody defines parameters for RenameAll.
 type RenameAllJSONBody struct {
 	Part int64 `json:"part"`
@@ -593,6 +615,11 @@ type ReadTextJSONBody struct {
 	Upload   string `json:"upload"`
 }
 
+// BeginWithJSONBody defines parameters for BeginWith.
+type BeginWithJSONBody struct {
+	Part int64 `json:"part"`
+}
+
 // ChangeItemJSONBody defines parameters for ChangeItem.
 type ChangeItemJSONBody struct {
 	Name string `json:"name"`
@@ -606,6 +633,11 @@ type FixItemJSONBody struct {
 
 // FixItemJSONBodyFix defines parameters for FixItem.
 type FixItemJSONBodyFix string
+
+// GetLibraryParams defines parameters for GetLibrary.
+type GetLibraryParams struct {
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+}
 
 // RemoveMeJSONBody defines parameters for RemoveMe.
 type RemoveMeJSONBody struct {
@@ -695,6 +727,9 @@ type LogWorkJSONRequestBody LogWorkJSONBody
 // SettleNameJSONRequestBody defines body for SettleName for application/json ContentType.
 type SettleNameJSONRequestBody SettleNameJSONBody
 
+// TryNameJSONRequestBody defines body for TryName for application/json ContentType.
+type TryNameJSONRequestBody TryNameJSONBody
+
 // RenameAllJSONRequestBody defines body for RenameAll for application/json ContentType.
 type RenameAllJSONRequestBody RenameAllJSONBody
 
@@ -757,6 +792,9 @@ type AddEnrolmentJSONRequestBody = EnrolmentSheet
 
 // SetEnrolmentJSONRequestBody defines body for SetEnrolment for application/json ContentType.
 type SetEnrolmentJSONRequestBody = EnrolmentSheet
+
+// BeginWithJSONRequestBody defines body for BeginWith for application/json ContentType.
+type BeginWithJSONRequestBody BeginWithJSONBody
 
 // ImportJSONRequestBody defines body for Import for application/json ContentType.
 type ImportJSONRequestBody = Import
@@ -845,6 +883,9 @@ type ServerInterface interface {
 	// (PUT /api/assignments/{id}/extension)
 	SetExtension(c *gin.Context, id int64)
 
+	// (POST /api/assignments/{id}/handouts)
+	KeepHandouts(c *gin.Context, id int64)
+
 	// (POST /api/assignments/{id}/items)
 	AddItem(c *gin.Context, id int64)
 
@@ -853,6 +894,9 @@ type ServerInterface interface {
 
 	// (PUT /api/assignments/{id}/name)
 	SettleName(c *gin.Context, id int64)
+
+	// (POST /api/assignments/{id}/name/try)
+	TryName(c *gin.Context, id int64)
 
 	// (POST /api/assignments/{id}/names)
 	RenameAll(c *gin.Context, id int64)
@@ -941,6 +985,9 @@ type ServerInterface interface {
 	// (DELETE /api/feeds/{id})
 	RemoveFeed(c *gin.Context, id int64)
 
+	// (POST /api/handouts/{id}/begin)
+	BeginWith(c *gin.Context, id int64)
+
 	// (GET /api/horizon)
 	GetHorizon(c *gin.Context)
 
@@ -966,7 +1013,7 @@ type ServerInterface interface {
 	GetLedger(c *gin.Context)
 
 	// (GET /api/library)
-	GetLibrary(c *gin.Context)
+	GetLibrary(c *gin.Context, params GetLibraryParams)
 
 	// (DELETE /api/link)
 	RevokeLink(c *gin.Context)
@@ -1459,6 +1506,31 @@ func (siw *ServerInterfaceWrapper) SetExtension(c *gin.Context) {
 	siw.Handler.SetExtension(c, id)
 }
 
+// KeepHandouts operation middleware
+func (siw *ServerInterfaceWrapper) KeepHandouts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepHandouts(c, id)
+}
+
 // AddItem operation middleware
 func (siw *ServerInterfaceWrapper) AddItem(c *gin.Context) {
 
@@ -1532,6 +1604,31 @@ func (siw *ServerInterfaceWrapper) SettleName(c *gin.Context) {
 	}
 
 	siw.Handler.SettleName(c, id)
+}
+
+// TryName operation middleware
+func (siw *ServerInterfaceWrapper) TryName(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TryName(c, id)
 }
 
 // RenameAll operation middleware
@@ -2157,6 +2254,31 @@ func (siw *ServerInterfaceWrapper) RemoveFeed(c *gin.Context) {
 	siw.Handler.RemoveFeed(c, id)
 }
 
+// BeginWith operation middleware
+func (siw *ServerInterfaceWrapper) BeginWith(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BeginWith(c, id)
+}
+
 // GetHorizon operation middleware
 func (siw *ServerInterfaceWrapper) GetHorizon(c *gin.Context) {
 
@@ -2312,6 +2434,20 @@ func (siw *ServerInterfaceWrapper) GetLedger(c *gin.Context) {
 // GetLibrary operation middleware
 func (siw *ServerInterfaceWrapper) GetLibrary(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLibraryParams
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2319,7 +2455,7 @@ func (siw *ServerInterfaceWrapper) GetLibrary(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetLibrary(c)
+	siw.Handler.GetLibrary(c, params)
 }
 
 // RevokeLink operation middleware
@@ -3147,6 +3283,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/passes/:id", wrapper.EndPass)
 	router.GET(options.BaseURL+"/api/phone/:token", wrapper.GetPhone)
 	router.POST(options.BaseURL+"/api/phone/:token/photographs", wrapper.BringPhotograph)
+	router.POST(options.BaseURL+"/api/assignments/:id/handouts", wrapper.KeepHandouts)
+	router.POST(options.BaseURL+"/api/handouts/:id/begin", wrapper.BeginWith)
+	router.POST(options.BaseURL+"/api/assignments/:id/name/try", wrapper.TryName)
 	router.DELETE(options.BaseURL+"/api/items/:id", wrapper.RemoveItem)
 	router.PUT(options.BaseURL+"/api/items/:id", wrapper.ChangeItem)
 	router.DELETE(options.BaseURL+"/api/items/:id/fix", wrapper.CancelFix)
@@ -3648,6 +3787,56 @@ func (response SetExtension422JSONResponse) VisitSetExtensionResponse(w http.Res
 	return err
 }
 
+type KeepHandoutsRequestObject struct {
+	Id int64 `json:"id"`
+}
+
+type KeepHandoutsResponseObject interface {
+	VisitKeepHandoutsResponse(w http.ResponseWriter) error
+}
+
+type KeepHandouts200JSONResponse Came
+
+func (response KeepHandouts200JSONResponse) VisitKeepHandoutsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepHandouts404JSONResponse Problem
+
+func (response KeepHandouts404JSONResponse) VisitKeepHandoutsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepHandouts422JSONResponse Problem
+
+func (response KeepHandouts422JSONResponse) VisitKeepHandoutsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AddItemRequestObject struct {
 	Id   int64 `json:"id"`
 	Body *AddItemJSONRequestBody
@@ -3758,6 +3947,57 @@ func (response SettleName404JSONResponse) VisitSettleNameResponse(w http.Respons
 type SettleName422JSONResponse Problem
 
 func (response SettleName422JSONResponse) VisitSettleNameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryNameRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *TryNameJSONRequestBody
+}
+
+type TryNameResponseObject interface {
+	VisitTryNameResponse(w http.ResponseWriter) error
+}
+
+type TryName200JSONResponse NameExample
+
+func (response TryName200JSONResponse) VisitTryNameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryName404JSONResponse Problem
+
+func (response TryName404JSONResponse) VisitTryNameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryName422JSONResponse Problem
+
+func (response TryName422JSONResponse) VisitTryNameResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -4899,6 +5139,51 @@ func (response RemoveFeed422JSONResponse) VisitRemoveFeedResponse(w http.Respons
 	return err
 }
 
+type BeginWithRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *BeginWithJSONRequestBody
+}
+
+type BeginWithResponseObject interface {
+	VisitBeginWithResponse(w http.ResponseWriter) error
+}
+
+type BeginWith204Response struct {
+}
+
+func (response BeginWith204Response) VisitBeginWithResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type BeginWith404JSONResponse Problem
+
+func (response BeginWith404JSONResponse) VisitBeginWithResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginWith422JSONResponse Problem
+
+func (response BeginWith422JSONResponse) VisitBeginWithResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHorizonRequestObject struct {
 }
 
@@ -5178,6 +5463,7 @@ func (response GetLedger200JSONResponse) VisitGetLedgerResponse(w http.ResponseW
 }
 
 type GetLibraryRequestObject struct {
+	Params GetLibraryParams
 }
 
 type GetLibraryResponseObject interface {
@@ -6601,6 +6887,9 @@ type StrictServerInterface interface {
 	// (PUT /api/assignments/{id}/extension)
 	SetExtension(ctx context.Context, request SetExtensionRequestObject) (SetExtensionResponseObject, error)
 
+	// (POST /api/assignments/{id}/handouts)
+	KeepHandouts(ctx context.Context, request KeepHandoutsRequestObject) (KeepHandoutsResponseObject, error)
+
 	// (POST /api/assignments/{id}/items)
 	AddItem(ctx context.Context, request AddItemRequestObject) (AddItemResponseObject, error)
 
@@ -6609,6 +6898,9 @@ type StrictServerInterface interface {
 
 	// (PUT /api/assignments/{id}/name)
 	SettleName(ctx context.Context, request SettleNameRequestObject) (SettleNameResponseObject, error)
+
+	// (POST /api/assignments/{id}/name/try)
+	TryName(ctx context.Context, request TryNameRequestObject) (TryNameResponseObject, error)
 
 	// (POST /api/assignments/{id}/names)
 	RenameAll(ctx context.Context, request RenameAllRequestObject) (RenameAllResponseObject, error)
@@ -6696,6 +6988,9 @@ type StrictServerInterface interface {
 
 	// (DELETE /api/feeds/{id})
 	RemoveFeed(ctx context.Context, request RemoveFeedRequestObject) (RemoveFeedResponseObject, error)
+
+	// (POST /api/handouts/{id}/begin)
+	BeginWith(ctx context.Context, request BeginWithRequestObject) (BeginWithResponseObject, error)
 
 	// (GET /api/horizon)
 	GetHorizon(ctx context.Context, request GetHorizonRequestObject) (GetHorizonResponseObject, error)
@@ -7309,6 +7604,32 @@ func (sh *strictHandler) SetExtension(ctx *gin.Context, id int64) {
 	}
 }
 
+// KeepHandouts operation middleware
+func (sh *strictHandler) KeepHandouts(ctx *gin.Context, id int64) {
+	var request KeepHandoutsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepHandouts(ctx, request.(KeepHandoutsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepHandouts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepHandoutsResponseObject); ok {
+		if err := validResponse.VisitKeepHandoutsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // AddItem operation middleware
 func (sh *strictHandler) AddItem(ctx *gin.Context, id int64) {
 	var request AddItemRequestObject
@@ -7434,6 +7755,50 @@ func (sh *strictHandler) SettleName(ctx *gin.Context, id int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SettleNameResponseObject); ok {
 		if err := validResponse.VisitSettleNameResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TryName operation middleware
+func (sh *strictHandler) TryName(ctx *gin.Context, id int64) {
+	var request TryNameRequestObject
+
+	request.Id = id
+
+	var body TryNameJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryName(ctx, request.(TryNameRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryName")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TryNameResponseObject); ok {
+		if err := validResponse.VisitTryNameResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8553,6 +8918,50 @@ func (sh *strictHandler) RemoveFeed(ctx *gin.Context, id int64) {
 	}
 }
 
+// BeginWith operation middleware
+func (sh *strictHandler) BeginWith(ctx *gin.Context, id int64) {
+	var request BeginWithRequestObject
+
+	request.Id = id
+
+	var body BeginWithJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginWith(ctx, request.(BeginWithRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginWith")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BeginWithResponseObject); ok {
+		if err := validResponse.VisitBeginWithResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetHorizon operation middleware
 func (sh *strictHandler) GetHorizon(ctx *gin.Context) {
 	var request GetHorizonRequestObject
@@ -8826,8 +9235,10 @@ func (sh *strictHandler) GetLedger(ctx *gin.Context) {
 }
 
 // GetLibrary operation middleware
-func (sh *strictHandler) GetLibrary(ctx *gin.Context) {
+func (sh *strictHandler) GetLibrary(ctx *gin.Context, params GetLibraryParams) {
 	var request GetLibraryRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetLibrary(ctx, request.(GetLibraryRequestObject))
@@ -10069,192 +10480,198 @@ func (sh *strictHandler) TakeWorkpiece(ctx *gin.Context, id int64) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rj9s4tuBfIbwLzC7gqcr0nXuBrXzKpJ+4/cimMp0Ps40CLR1bHEukm6TK8TTy3xc8JPUyKVMquyqZ",
-	"1KeujiWKPDzv5x+LTFQ7wYFrtbj5Y6GyAiqKf77Kc8hvRS0zMP+7k2IHUjPAHzNRS4X/noPKJNtpJvji",
-	"ZrEWktCyJHsht0SsiS6AuGeXC33YweJmsRKiBMoXH5cLlpsl1kJWVC9uFozr//pr+yDjGjYgzYOcVvg1",
-	"94vSkvGN+UFLUa/K8G/3IBUT/C7xKx+XCwm/10xCvrj5h9lbbwm3ieWiPY/79m/NWmL1T8j0Yrn48OeN",
-	"+LP7Rwn3DPZXCM/uT39m1U5IjcClujCvSyqZuDY7kpyW1/ZN3NkrtT2+hbUUlfkv8LoyW1ZMm30dzAa7",
-	"G5VA884uWwgxDbjA/5SwXtws/sd1iw3XDhWu35qXPy4XJV1BGYSzAq6BZxD5UesS8s5vnftXjG/KwzEa",
-	"MU2YIpngayYryMnqQJhWUK6DWKThgw4jR2H+OP5leNMGCv7ppYVqu3F/cvedznGb/Z9AAMY13cLVK7X9",
-	"1VznJBSw71oU0BqqnT5GA5plsNOQ31HdQ/ScavizZoi0vC5LioSiZQ0BVMgKyjduvbL8Zb24+cc4Xrx2",
-	"L3z8bbi6WU1UFfDwraxZab9j4K5Ood+3rAQE28dm01RKejD/X9HDXUZ51sPLDmLwulqB7PzW4Sg7KcQ6",
-	"/bRv8PHgWSVkwOy9pK311r0QWc1jROpi5nkLofB6upbcEmDqiuaN+IqKsjzKB+5WB+2Y02murjSVJ/D2",
-	"+COaaugxPeC5JVxPB8jx1rWCMNMzf+2S8e9NSTMIIZ+qVxVTUwTMcqGFpuUEEA0YlcPn4bc9UNzV9OC6",
-	"7HGH3h31t9OjppaAPbm2aO5Jp0HVDo61bMSD+QRrzEFtrzxjm8QYzZsIoL/BhvEAU1SKbbg5Q/r1pOPh",
-	"4GL6H8OFThycboDn9MpuPuXgmZBwbd+yxy5FFlAJgOfptLRjnEdFs8GhmeCw7y5xM81XEgGCx5oFkFod",
-	"kGk9DCaTzr1caKaD2ucAIvaxZQ8yiQCp1WEWPKx8DhDGWvdkYnsWKkXNw6x9BWshE87pnlu6rzRrnjir",
-	"4btUwpXbc/Jx3Xud86rAgVHxDioBHaUnSRi4/QWkgYRK3Mc+o/rWS4y9K2tf+KWWbuftNhOheFtXFZWH",
-	"mWBsNbc+GMUOeJhV7ARz5mNLM9YyavbrJFdcWR/Si1W18ZsnT22sHGNwXr1uhFbywf277uw11/YSj8zd",
-	"njIbu0H73NGG7dLOYB4gp8wKdh9jwpnIw1ZVJrimWVi/Bi5FOU3wFXTFwoslL8G40rLOtAjzlorKLYR5",
-	"ywCxunTDdMSoPPCs0RuPeTLIKvxDhFkvF7WqaXmK+v+OD31cLvbANoXF+KOV/iV4Ap9ELQFvd9nIBnyz",
-	"B8j2nt2h/E35DS+9yd8CZNmilANtu9/mGgZIkkRh6uq19ydMUNPcu568pILbAkCHSOzJUX0cgy+OVWmY",
-	"cw6kmXP59trm370EGmSts51zQS4rxT5/ZAUwSZ71NWJ8J039syeao/99TQ8/Ubl9bMto2fENTyCVfRFh",
-	"5mlUMTTAWh+toxNcH8/hlkwDP0JwFvQh5LCl1tJNVzi9aRzQOFswj2qs9qmPy0Vew13UUwrrtTvW2GLf",
-	"4FPeG7dm6HiZ4sqznprAYdYiq1XXq7OSDNaL5WJV89xaTlaxs66GoF+noDwX9QTgfm9fCO3H81MmeFjM",
-	"Nx9I+tIPGqrQZ0rGT97gj+aZj8sFj90dF3qKe+9nfDzo2eNin07mYh8xBzDakAqZv/McpAFDHraqkMQr",
-	"H55KWvJt+1JwTWOQhi9VlWLCd25LoaOOwZO0dItPvaEcSvtS1fvwMevsfWXA/hCPOlzPXOQAid29dMhk",
-	"AF5/fI/bHQLvMA+70+aQy5alWYzw6NiwlAbgDoM9rac4BpGJzvMKfi3pOhQqUdsJzNesFWO86bJzsgkV",
-	"ZToV47VzHQdCpLC/i4VljfQjpRBbRUq2BReWzYGINaEuQEu0eYgpwoUmWy72nBxQ4zvaxu81qGaTSZD8",
-	"v+6NEDhHdAI0W5L8CiHzyov+9r56QDqiD/e5FsxLiy7dA6dF+izyzY3zdaTsEf4WbFOEr9/cqw2lBn6z",
-	"fP2ETl0i03DrLO2nUqj0G0/oc+j0G2+KBKLbtGK9E3VCiFJUdwPvQEcCbdh9z6Uw053BdG3pJyR0h6HF",
-	"WR6A7leWbXjHndwfpLHy2mMnGm0tdGcbbs0SEbt95JZGruHi0J0C2DSingnLLmFzLSkPpdPkUIljrm24",
-	"NKcV+EQa89SfFFG6zoHrJRGSGNF7CPHoirLyeEVKSsa3BLN0CIc92VGl9kLmJKOcrICY11B6D4lqAF/c",
-	"sPtKyBA3Rz2cx/RsoqVTDM3k1Zs0gITgfy/UnxTgxzeEzKfGuOeElqNidAI/GsaVT5rVjjF1TxmKFNs7",
-	"PEFnVqW8sqgzicacMoo09kEDNwcIy0+qtnG/cVYKFUG1vA7D1pBTxN/Nyqi1FvyhwcS0xImYZ7y2oA2a",
-	"ECLspeQ6uNdjFxa6mhsQWqg0YHNHay/droufbfflIOMgl+SEkUJUV829RjDDJgh23jAbCWNLx0vzLUSi",
-	"PQ/mK9GERS40i6TK7Wq5E2pOxKOWZSKFuxxG80L7wQ5hdwMJbqtp4hFBOVcyfstKeF1AKKFhzSJsTWzD",
-	"yt++OJyGBa6Ka9gXTqZwIke7aveZ7BP0zNAfM8yX4kIuikjGWr9A2qtDEFzdM+7emikmwbcWvHMMAu8k",
-	"PAYRZKKKagKR4NGafYi67xIpuQKl6GbiHbSmq3doVrVC70kh6jL3zPK3ZVq0pzFNXaqqux2/NXvOZQOi",
-	"E1eEvtUrD+hkTLYuWbPD7yQNGWwz5GdUGsYlXL0rBc3T5VVYSLlV0gWQPfM5hY93P09gBg8VPyMSIUlF",
-	"Q+L2+55H39+zwIm3LJJ3VIWzjjx4/5gbj8MPNhndlc1ZwjWTIMBmn15I9i8RSFecmon0M+xV3Dk5IaOp",
-	"iQ8drSTFPp+wEAYqIzGO9GV8tOMo1VvcT1jlJ3EfXMVqNGqKp31iVES53KugYGbm0lLPEEt6TzPnbATA",
-	"mWf+2O32WkTxF+RB3Fx8N5fX7jydWXo0Pyu7xKqWaA1MKNk6wenpij20OHW6XUk5B3n1vSuuSRSa7rX2",
-	"BI+dojqSiJAWAp944M6N/dA+1zfCN5TxWMJbWVd8IoFODchEVeoxAyyqdsSsr+Viz3ThBPzMuJ77qLfX",
-	"nKgemm3eN2NB13536SCdZsC525prwtnXf3B6dbJB7RTDNMTfwiGiRe7DsDWbC+LZSNCJPiSvz+xwGHlq",
-	"dNCGGxvWbL7jdjjlfn6wBsBD7ijk8hjJkV7VKhJWssUi5Xhy9cNSovsZ0OiidEWYzbfdDkNe6B942KHg",
-	"tpzOYXZ0qJsNwnKNuXeU76y0FNvRl7MSqIyyQ1GH4yCi1j575DgX5Tjrehh0HeM67qtLt7P2WyEYD1fe",
-	"s7ynmbd72AuZj8IhfljF/gXhc8WSYj4EHz8E/nVweGNHHxbuk8sWFuGcvVOgtNBYegRp0cGDY/KKFhWX",
-	"Ho1P8o7thMxNFOCMW1MlzMqRIO+mpQPye/Bc5xjF1zTTE+X9hCBuAZJFPx21OqMKgpBswzgtL+qQQ9TY",
-	"plUu560zyCkHzRYHxevO4rXgXrb32L2g9std2KVYxNPFUmMS/zeEapol3DPVDw/HZETzaIiWfnQ8MpiH",
-	"GRZN3STNgDgsRTYhh8jWs4WU1sZZNrNeO65TTdWHM581ffxTLjjcjaYdTVLg8hrunII179Q2qWx8R6A0",
-	"q2LeQ2jiSKFfCyrzO6XFLswwkiFaUg1K340baicPWzEVyQOrlb7ru7a75o3Qd2293rxPix3wB1yTqHUm",
-	"YkaWg0nwh3SkNU+nk+Eb2uYtHyl3JeXjGDWpwG0nQak+9+7WyslY9M9WU9/Bhx1kTmTNA74Cnt+tDhP8",
-	"CcD1g3pHqJJm24hMpNm2C9zIWl3LoGk5c7r236C6q3Fy/ymt0x+5a27Txl2UY0+Ztn+tKAbw8n7uz/kb",
-	"BJhl7kZFzVlyH6dleFjoDl0Hzk51Fqq3X3fWV2RJre0yYJmDt2o9T+/EWFo22mKjR/2GmjpRrQFXH4id",
-	"AYV2GHyP1zl+2WXxjbQecOQhXnoMbknhmBxbptZoCP3s54Ype4HaYQUep4ZI0TK9dN/qjzbX+3yO1R9Z",
-	"yEwWQQ/dAKUiStdPAZULohkxszIIH5whCC4PxWcCNqmBTbJgODfQHE/cw5ly22qtI6rIiH5ncTmdvzvc",
-	"Z2FlYof8KyyRqIrs7rwZavcgVxcNow/z2PCDAT+dg2yHNTkYNFfl4XWcK9dCObG0zGDRHLf6zy6K9LhV",
-	"fcmLRq3qtMhs11gdXpsL16Z2V0F2OdpSYh7D/FmEfagToBnJexiirT7G8FM9EH525TfzOiA0evJIcsc8",
-	"HXGSnfjwUM4DDRjVb14Wk3/e59JTiBo1yJUsTpLub6g8b5bJG6pUvNr+OOHcrIhlQZzc/vrdgy5n4LXt",
-	"/NKknKahQ3p6o42Tuawp58K1HztxBYYCVCF2VwivSZ4s/2oDbhpsu5Pfxyy/kY48pQrVBRixpcwlCV2A",
-	"JFanV7aAq6D3tr5L0QqIdTIvJzhXo51+lj5IHfC4fHANGhJsFfiQlXUeaQViPq3AqnyDjpCcUKKYhj8p",
-	"YlXzGzyl2HOSFZBtSUFzshY1zwnTL4mhcLIvQCIwJJA9VYS7AFyY+jtWekF5Xkb2WFGdhVOPIl1MJO3l",
-	"iHd/gQryQ1e9KYGiVvB7bdPUMtveQ8Je2r/EPlz8rAo69PdEr2DMwsaf7uKqWuPSCnqtc5Xgr+WDPlgN",
-	"HDrI4Q/kccuv3jFge1tdtp2n7P10OlBZwmsv1d2Io64O0qX1cfUUPreT65tChFzSWSQgOmoJREMOIz1J",
-	"prDeSBezNlvchh4yl1QeZrT2zFpsJN0VIVEkOUh1lkCmucx+C7MuUQ+DtB0Y/3MHmx5QVgcdFEXD8GYM",
-	"yY8Cf/6Yfovum0Fonauf4aNlFQ0V9elZRm9mtkF8463XPrTiVTb++WijCZQmHfWt7XYZ7Txx5JdclZbD",
-	"rGBTo81Y86wItiMdRne9cakb/9YU5f+Ne32m8l/SxMzUk1pETg9qigeVfx0hZ9aLw3WoeVpaqflELLV0",
-	"Un5nU6UV+mUnFC0nbMq9EXQeg9a+ucpoGwn/3Inc0z1Txam13ptn5mWYNtvtppji5bUEhDjRppu28Opm",
-	"muI+J5hLBmXPai45XDxOyndpUGlRX9+LNEgaOpoKl447vrtTiGYkhD9Q+AzatO44TbZqCD1LuprSKYWu",
-	"whGSSa22kFGdxMvcck6EgnvHpYj5bTtQt2LKAiZNUBnkmCmoeCQZYY7j+ExZCBcOVMcCgyfUh9GojQ/0",
-	"TGMSZ4+avHEqfSiNbXoKcwE0tz6ACWlQ01pQtemjgbWiTtsS1vrOJTH3LXLgWjLvdcgo50KTFRAJNF+S",
-	"PdMF2ReHSa6HQbFPiptPiv245RD/2tH/RyeJhGuHnO/P3ZzbSjcN27dR8gs3dUYNTNMSfz2mzc36fSPF",
-	"qgzl8sUrGwcn9g8GjRWvEA1z/CVARHWbPgDC1twGE3MnZYGYvaKH9VSWpdt+G/u2e04sE37jNJ4ZJcLt",
-	"Fo8jqJ3MkIDnLNa6O1YnHcnDOUo3tYZcGwb35qvYJoODSj0bGlZDDnBZFfZ8RDlZdGyFntQUzG/pHQ11",
-	"BwuzCjeWAffsv5doFnsAzFI5uls9i9oRhfqMnp9TO3jit6dBDQ8+B3JNv7JYoVYg2DE6BCnuNZ3UD707",
-	"eijdxeLkSHOouYLkrWvsOOwp1GkjSKhCDeAluadlDSSHHfBcEcHRW2/oYUlykalri23qqsqdLZgA4zht",
-	"x+Gr6mS/OG55cfNHerWPJW/73tCpjR8+VVQohYL05Om2DP8a32xuJdgwYV5GwEi2mhsTkEf6C1Leicb4",
-	"Z1ETjHQJ5trtu7/YzjrYnWbJAXJCSQ4Zczldkzzk5rZ10oYpbzofhvYbD03hWrFYFDZY7MWtQotv+ujW",
-	"zSTu6N/pum0JfKMjjQIrmsOkAo6KHu424k5ESjaNUns30lTV9Yk9jjS7PmZ/Uh3A2SgOabM2w3rLlDRh",
-	"i0wTMoWtrhue8QE5gymdaCvID7cYyQq5P6bE7Myzx7nz/vmIid4tQ6NlJOJvPd+koIq4MjuiGM+gj9PB",
-	"u5iTBtbxUvb34jkCoTwneF7CeBPBTk0nengntFNN0I6iYG02p6etNpPWym1Hj21Us71OR/wdSu+TVAeF",
-	"OxjYpUrfeNcThmd6HYbt77/DxjocuL2TtAiolzhzI6Bv2y56MYkVzoYYF05RGTDN3nS7wxZGIU9JpAa5",
-	"pBo4KDVeSTCSthqti0CD6D7e/MvAjOo6krQRn6Fi2W8CPdjMgxbd21tqUsRbEvDLdhJpuwcIAKodMWdg",
-	"m2hTvm16DM4wK7tXHO++85D0M1XQr/7zvxKCKN3mO81rE7qRzQaAkLE2W5uapysHMxqX7Ya+5hFZEctv",
-	"SG0C1TRQGAB65x3KtssZnjk1Q6wF3vw0sa5mEJ42pWLN9YcpQ21u0CBpyEoFm1H0sJSho4JLl67jpZnb",
-	"8Kn+nqxiJZVMH666x09G4PZ9B8JdtE22d1c9qKrJ2LGHyHDE6AjU+TClLgOq3XlHXaCJjffewm5+L+7u",
-	"4IRQ59SwSHvwEOqYRH26ydHhph5uesFwOrT1MaVNgrad97pwntF9rzOfN8A6qmnDMvzIvOAMlPt47Xzl",
-	"RgvNMEUmVVPuhQw2ehtGKOycnqa0rIFDewy/VhoZYa7PPDK6dcyhfzMT/HyhMMstcP1OnMfJM6KEpu0y",
-	"Upfh1k0BsDvOTACDUkHnLN041hVx0Kyk2CuQRNGDIsgpgiqN0QYmeUgKkBBjRWhEczddw82TmF1ZHkp5",
-	"t4fubNvt55SrPEOpfeWBOekq3MvuNtpMpYEq6UcUh5xQrIwylg2LZFJXQuk7epfTQ6zy/W4Lh4jm9HvN",
-	"QN/F28XZ38NN45aLPcD2ZP6UeeYoEdT8Y2/rLr9h0Zy1t7fORppe2f5cadGP2zYXa3rk47YVupdM00X2",
-	"Gs6iHU91xFYlV7eN9J001QJftscs2Fp/6km2voXhHPV1QoJuSvdDj1oItll4VdLVuWKQUUfPpKsoqdKR",
-	"yPi5xqKfL/gZnKjuzpB4deYC5t2cGBmkdexsq8sIZ48n8TSQSC24c3K0+cV9NknzsCb/LL1jF841d+3b",
-	"QtIfVU5S0S3jG+Jyy+aaIV7LMp87GVcEOwl8l5oP3pzWvWoP3JlRF0iIjdau55CVVNLoeB9vPPQh5qbc",
-	"uHAEdRoaUYV1ZEyyz0eD8UWtHzA6oBODb2rCvfWOS/fPb1d1Z05CUD9Zbw6KvpMslC2jvLhLGxFp2Xxw",
-	"RGR6HvlRQYyyARCzdBrLsoeZw7Petbl8iVOm17ER08lJcq7odG3L1aIpc8PUDLWDDDPGMEdvQpc+fNGe",
-	"9rALaWyFriKN6ughkq5buA8OCFMSLQQpRSQim1r4hxvqVPLZegD70VTnqz3rfMdrZ95oem5PSVdQXiax",
-	"py/Y7YfSBkQjs+gcZx7D+LsfUT5okirk1HzaMlbXcL7WWvMHQtrzNO2hmvYejcPIbzK91urvbpj6vFqr",
-	"X21vxnM02IyHYHK2gUjC3sPbeWCse2BOp4ytcS6atMIR6yY6lWbZnWPhcrJ8oMeBoLvdXvNL3E4KpfkL",
-	"m0dm7u3IDMWRmvtO9V2a7H7tXghK7yym+czowrpj2SDo3Gtzh/Is3Q/tJXY47Ubc01UofYULXRjNeguw",
-	"M/rijdEZbaW/JgqHJJYMFGGccOE0yyXZSXEP+EwRSzKKJpfct3Q7OrzBPda+MWHwQ/vuKNbfNxjpm7o2",
-	"UG9cshnqo/6qOpvp1tw1pfMtpJMU1eS+wgF6CEYv1qyMdcK44OQb99X0eqJf49UY82qJ3jvnYh+5sSqN",
-	"iDUBmhVkD7DN6YEYFkZua27+FnxpUNvJLvtTxXLeGRY1sd7vpO8uPBTjvXVyzpiJYd6McMWmLcpDCyLP",
-	"VowcE3bx0oLwxMV9IR6Qn9aOLGnSzMyCTZmBq7O14EvH6vYmzorazl48Ks/vtKhNK2GEDeNhOTSBt75h",
-	"p/kqLthrLZlmrr63Fu50a9W8CIH4CdyDjEQ6DCOMTsYOeuRdk8fREkG+tfF42D0w3bj9bEU/3J0lo6oZ",
-	"wRD4ZRdLqcvXNOYgasIciYqofT7c5jV+/HiSai3DNaJdC3LwpWgbrCTL2WHZfNP5vZDbHYPg/Opo/vpx",
-	"7uX8bLt4v/5JVaOBdkQh2yFl2EWyVmJLJCMwiOJ8R9mcGhpulUNcPeUwXoql0/1R35O2x7Ixt1Az9fPE",
-	"6RZizVNgFyMAIcJul+RaXZueYJZpe6rkrmUFfreRmm2VLpZuJtV7trTVkMYDyEsyHa7jmeILEPkhEmNp",
-	"5yn01cwXN94SIkyRLew0OYA+jWH4qc7CKX05W4BJjyjzwPURJdo60BzvvU/2QIFB1A7o1pajY80JyHuQ",
-	"V+RvoFgOxlpUmvJ8Sagiu5IyTr5/9+7NDbF5o4qsDkTXivzl6sXVC0I1uaY7du1+vCb/qwJNc6opMehi",
-	"CO1/G4PzHgjcG/FhVjUS4Br/989GUtCqWcY+s8R3VfOv3kK7/oPlH68zwTWW1fHc/lzY4Zv9n5eEliVp",
-	"g4j44de3vzaLamPULXEVA4WMlqjEkTUWV2lybf64/kNBJkF/vGKZuiLvEFyYHGIQg5JMiC2DK3LrAiCK",
-	"ZKICa3W0sMXyvwPRgqzAxm6u/h9vIpk3i1/wUhcd5rb4i2/YSXdscbP4j6sXV//hlEskADxC53SIIq4S",
-	"tX/51g9ASS7pGmsRKe+AhbgIU6/wyLbvtMGaH/LFzeJVnr/qZrgbnAel/+Yoy4EcCXO3K1mGb17/03VK",
-	"tgrDSWPF7G/xsU9SzkcjQe0Ed71Wv3rx4mwffS2BaqPDfMQQXRduyBI/Lhd//eqrs33OhzQCn9sXB8Nz",
-	"LELa7CxBckEYVxpo7uh7eO2I8uarGwgFKTh0rvpPCul/SRQAtyhKyY5K/ZK46XiYlNXgrvnJdbIQFSjC",
-	"rfukjxnfgf4aMNtzRyWtQGM+zD/+WDCzgd9rwK5Hzk7yGeYNrHJY07rUi5sXywRp/tsFEeFr64WJY8GL",
-	"vz4GFnChCa0E3xCbK4yPhCCL4qABLMsXQ6rpgjkBtDHcuqZqq67/oGr70Uqhi29lGVzWZhTH1w0hS5gf",
-	"ujxohcjeKdNeEiFRZqBgfHGE6dbceeX20UPDvx5/5fPhHtfd2U6PgWqxi1nBhnGbHGpYDXH7ahUVqxQ4",
-	"gdXkj+6pIq4tYf/C0DvyqinCmiuz+oqnL9Q50hd7e+oxzKlmCn7i2DhJEYxjiPhEDOyzIAFbzRsTo7HC",
-	"bLG232EYTGnzdJakpCwnRqCuhVX+rF5/JDp/2fPXrpD4YpLNV6Z+csINGS4Hox8jPL0a9ogy5pR+8gBu",
-	"5uqMVTd/CzkZUFkykMRYbkvibZfGDuk1Lt+DBOLnvfaxB/Hmlz1fPDOBczKBa19Zfv0Hf1qNh0/Td86L",
-	"0qHmdlxoUBaoRubmaF2sDJczZgRCrRHOnkfekDX7APnSXMpdxTgYmjcC+XCE0N9jK/Jf9rxtJn4ekV0E",
-	"J2EP87DE/lnmPiq5oT/Cwq4EHerDQbegfEOajseC7ukx9ryFStzDwEnx+Snpy7AGcgSEpXMmtTPAj81y",
-	"hO8lTebWYfPpg/WRDJsQ35SAHcxDqGwrca1rLiDhzd1+Sn63z9vO7Y25DZKZnY1COWketa5w1bqJK8rK",
-	"tm4R9XsW9Ip905m4mOAas3MiEiR+I78u6Q1rNm97XT+TeJJqhGhRCQlEs8pO16FqCzliiZBkIynXAWZ9",
-	"28eWSxD5d+bTXwKRt+HkJ/Rk7dCgI2vGmSogd5Ez62AkLsbjVeWSrSSVhyVhXIuOsfgS+ZDRlIkqhSYl",
-	"aGdLSgZr7P2XQyhQ4zonnkd39mH4o6qk9hw918dLu+UbFGuRGqVLuNDmtMXp5RIcTdZCme2GvjUdc6a6",
-	"8lwvnWeP3qPzgVJsnpoL0DxXTR6qWKPDp+PWcSkXffr9UWze2+kM56HfkTqTYbeQWLHHFyA0PJd7Qg3C",
-	"Jt+56AetcOakBsnbeX3YMZVsmE3T5y2rpaobwScl22JKWyh69bPN6TpXKAR3mNIv3T74zAEfG6mfXBOy",
-	"6IpJuxi+I/2C5gbbtYujNPpywMFjHnxVlmcP5T1ifO6MiSui5qcSV56pY4Q6mnnVn4TVyNo4NoFSAXL9",
-	"Ni+HWovSekSRaIQGsrKTf/p08rPQcPswb1FyquXJdoHxkYOXD6O3g8IvpoB/+mgupBuh9IRojtbwUf6G",
-	"kwBo9VJO7EaPmb7/9/Pg8nH1V4JlWdEPP9jH//LixYvwvJ3ZcsRXpD3rRo9JFjuq1NMrR+jSQWYHJewK",
-	"89euGQrsKMM6f9ZCEiUqIG1/6IHDmd2Dm9L+yMpR1PMSxnZ8+KmVJ4TUs+Y0j3akb/X8abhZ93bAvyJU",
-	"SnYPbrpIs8mhW/WIcv4bYNftXv2pkE96P29HWY2T8gEk9ixP5tGES9oaCSy6Ahz0AWIz5s4oID/hxfX2",
-	"wvD+yhbjdJPFcGM+XywUcrx1u3gg50wq/nyV55DbDwaKh7/YNPrliSKcQUjIB09+tEEgvOEmcRBRg+kl",
-	"Sn9doHekLduxuepijZGWpjfiUTTIXdG5+NpRo8lO/fDk+QNusWdW9aisqpnk88kk/AucbTUmpJv+f+fC",
-	"4io6UMf2KYy1Or1Q7DI4Q82mm8gtCTWBRG9RIfa8CQMYPMBkao0Rg1Af7+FUcH/Upjd8ZwoIwLPD/nEp",
-	"UzctC58yaElwG4RytQfpkY2VJSmF2NpzGYnjGxYOwpf08EutfT/CT0eVTus72B+AExk78LiWqgXls6k6",
-	"j6Kws+DTOj8bzd+HZ3HOgk2b9wZBKFh71iwAgyzjM9hgvRZSn3iGi3pThOViwTbF+Nul2N+lZyMM9tN/",
-	"ffC5Zf98zUafpddj0xq2+zhhBfvegwb537vmFWjh2Fr0kF37vl16Xpn55UvLk2zmtiPKZ2Axf5G5vUGV",
-	"CJ2LRAtRek28wduKbgEd87ZXjFiTTjPJQDVytyfOo2tH0c5BwW6ckwJjX4XiYvumhdupxuigYrqYa1PU",
-	"gapb9akVsw4tP9PuPIHR9naKSwumyAoMaZmnNfCOpLghfVsF06sZ3xLB2+zkoDhp+ixdRpZEKjHbHT2m",
-	"YBrFYQeIZwz+dCtLvOPYUQsRzsNDfI+xtgkGDpMMhbdahD+PzIk2VJsgjLq9145/fUCTP0ewLbUNe7I9",
-	"teT4b9jpZ5JLExqrutzGO5vlAlz+BGpf6Ee+B0l7bd+OFTGz5vks60hn7snK1FB7SreVWW5t4LGJDY+M",
-	"4zju87PqqeY6v197V3zEO1qWruRakXpHMLOAWRzEmo5SiC12Dwy4dICfL41t7mTMLyAF0gYV404IvEL3",
-	"TEA5fN38dHl/gP1WujMAVZF4qRF150pu6fi6HUN9/opTu7htnv7c1DEZb5uGjk+oc3oOF/ZdY35VJOHg",
-	"1hPQp4JUnyPrcl35ZFaw+yevUXClzI6z0D09oJ1tKxGYxiZndENZgMHYAzwYHwbVCB2wnJiL2Tz6BUg9",
-	"7CCirqkaUZdrnoO0/SyGvS8JVd7D0qk73zKe3xDKj7vtvBZSQqZfqe2ZM4vuHj6Dazh5Lzqa0H+v6XFv",
-	"33xq3fnViUa0nyrulczOOziNfP0G1NaHxzjiJC4yxLZ3hx38aH84D675rY5jCD711NjwGTVZGuCDz7kI",
-	"44MEmit8W9aZ+TeF/lz44PrwDjMlA6VBNH9nM6yehgFFx5ik5kF2OZAbTeZefUa6yUgHXIqy6YQfbeNq",
-	"3mS6RoSzyxZib3TcA9ly+5fXdoNNndqvPIaB2HzufDYi74KAUE32BcsKwoVtL4Cp6ZxDFupT9CrP2x1d",
-	"RsFv1n82HKdj/qdkOxqyGiCbITA1SmG3HQr7hBDsOSUoERG1pG7A/HgVjNH9/sw4jqMgYr0GqW7aXhDO",
-	"fZVDJTym2FbRzWzSAF92n75kTzz/jTjvXS4UZLVk+rC4+cdvDWDWAPm4WPLDZ7ptnzfsHoLx629xuceQ",
-	"P+ZLk3KVPjmcRNA3fDHWaRYLcTfCubbcXURazCJMPtfmso85SaQQkv1rpNmmwftCVEBUJiGM6d+7JS5I",
-	"1f4TIwqVP5CdxTUyack1LG5HSaGjbFUCRu2PDviDne11GTnnFn9kBcp+9XPToNzFXu8k3PsZzMELtsvQ",
-	"LeOb6DWTvajLnGA4tn/fb+zy/4bX7k72md26kYAnRYOnadu8qtb9YqyX3RaezcT1iORoGnM+K5efTedu",
-	"bKJmCLzC8fg00MSs24cPK7gjjbwv0pf1eHJoUjMON9v1uVPA4zGZ6zX7kMJo3LhYkgnuO+wG+3y9NrZI",
-	"+S378FmwlKfO4a+A5y6gja7l3KbrG8vzCLLfsg9npVV38X4esGUqWHNrbthmF1PslCw2oAvUFBVQmRXU",
-	"Dt9VFS1L1wUL3/jtVGWv+eQzXV+QrkvIN7axWjTJSEIGbKfV0k2024PSZM2kCnqWf7QLPo5XWcvDFI9y",
-	"c2ir54ye2ldqoC1dlrbnWyII3PKPAYNfXXrwLCjw7Sgjx7G/mQRNaJ5LUIooLXYqoBXeiy38aJb7txpW",
-	"sy+QiwWmKttKqj5wwpjALzoSD9f/XKZahOWZ0xY47AfwtCaJKHOMpyPmvfSdhQqx5z5jNYNQi13YnwP2",
-	"fflXyzKhKYwsIxLrc7EnqzHHt0D4sw3HVIcQzv90Uef1T5DC2iq4lmiqjsXtrSVkkIxmmai5G9CKPZ7d",
-	"yHweN4J/Omfpo1J7IZM6pLknv4BMMNva8qRfA/VhO7evbT+miGvs27+5b3je9JZ8VhY/VX97lxxiIwa8",
-	"yPDPvrRNxFBcK7BdoQjwPOLCeOM/cTbTSIIqgn4MUSbQtXlo6Rb5Eki7EByu/9BiC/zjeJTVUTbDCWUv",
-	"XfdlqTRZSbFXqJz5EWZRr+V3oN8Ugl9ULtkPPFfDPZiPIFKMspKKfvgR+EYX2Mf62IPwWxDNrtuOxIn9",
-	"4s6wkxNztTpNkm27NVq52coe7bkWKM5cK6dBAaD5zJtmjbMxs4n9D5/9M5dklSUdjzxnosK2AthXVRHz",
-	"PA/PUX1T0otGoHH9z8UYHStRNzBsq9G1ZBAuR28Aev7w53umin9HwV9Sfq2t5y2SelCAhb9r2Icx6BW8",
-	"9ElTaH7S+8CNvJOHC17IO8lo+ejh6M+GovwF93uqB5lW+4ilsZUUW0yew9y4jSB2FCPlVpvXdBViZm/b",
-	"Dz2Gm7VtrD7D0SpBwUgFQcCcIasDoaRkfNvyoYqyEpyhM2rivDWfO7uFM+KkWDpV6aTC4DWqL8CNEcmg",
-	"RFQYr24z96z87dsuQV3UOE5mV1u88bPdNJgdnL5M+9hZb3DZDgnExr9E1VmBVVbWQfc53LANeEa5XynE",
-	"1jA+KepN0W3vsWzibPhJDDcF8spx8cfgeN+zqcUap3tQ/Z5qTX01atc57jfmFTRgVUTUgdR8tuG/1HqC",
-	"DzAevLBfCbjBzUd+4BenyOUE17Fd48G893E8+cYG/MujkLk09p8PbwrZsllkNf/nMfaghSAV5QdCtYZq",
-	"p9UYc0HMv86hEiMKBaKlLz34k2raHjC+7I5hBXkP0iWPhPxmFou/Nt96Qjx4ojyf8RsY6w3bwNdD/UTA",
-	"7NYv+Rhs3X1sjhrrj34yJGPxzyvwOdyzDIK8+Bue+/08FyKcDowo0HrUtCoM7i5JReUGLaicSKgYFqyH",
-	"Ec+td8kGWv4bn79jSLXgOqr264Hy/N6HPhT/rVxCbuLUSaYynCZEuCCVkPCymchJlKYHNZhEFIned6YJ",
-	"PWecDrjMjo6UPhZiTypjlUkhqkF3LjsWVdMtBLkNrntJVoMfSBFk7eSg07JMC/QJt+9Yj0xBlcFwIoFm",
-	"BeTNXPtIevNt8/pz8sGnLWMHuHHtrPLRGIx7hlDV4EGj8umI9xIXvSA1+E98wTPsRu4Ui8vGr9Q8siQl",
-	"ZTmWS62FxMbEkcLtt81PF7xR+4nnG43dKKYO0Y3RJvhj9Y9YBpcdzxuYOFh/70MA5prdyB2bIEA3cEPW",
-	"7APkS8NG7yrGgQhpC7mO0PR7yvMSc5/o5nzZi4XYn/Y+mYee8wQuqUYfeDbS7ldtlYslmAd9TYMRVAFz",
-	"5sCzn8V+kofUb8NXTZzUq3z6rStEXGPoT+RtuMtAXWFHP543s3a4iA1WtGr9r02z9H+jMgQMidsGI5gK",
-	"bwAWEkHRw59PBLlPdFrOfNlyqIfunQyzeGUR2bFM1xJIvZNsU1j0xro4Yqd9eTLFXhJLa+02GNBQx1rU",
-	"PI/kp9t0x25S2OVyHv1XnhMfPyEb5p7BfqS7RzvCudTo/3e1/0oTbG5JKHGFnQO5QO/hVwb7M9aTmg0E",
-	"41qRsvBw9bdb5wtInMabndYFCJOl3F3HpKa/1GcH/Dhh7QG2Udau4B44yelBkbUUFaEkpxqWRIucHghb",
-	"kxLWOhgG+Q70e7NyUgzdrJ1iXHSTkC83eAlge1oZ+OTIqB3xeLptSiHFHtsZ+Hfa3uEZuvYUJmhX2Ezn",
-	"OCnRvN4flvds3TxYI8YxJe19YKaobck8OnVz8TxG74vj2H1Kv9Z0C6OJQzXHYUxGI9Jhkn5T67/RbPtM",
-	"1J/nEFQsvbGRKtSPWj6CxTZtO6RjXk63cP65pzbRL2T0M0l4Xa1AqpeECw43hJblYtnmeYwNMv3P0CBT",
-	"fwnHDHXdRFFdVjbzScc5ELHupA0dSMnAB1kbSB0P0k7r3+TTHP3Onls5XVD7+fjx/wcAAP//",
+	"7H1rj9s4tuBfIbwLzC7grsr0nXuBrXzKpJ+46e7aVKbzYXZQoKVji2OJdJN0OZ4g/33BQ1IvkzKlsusx",
+	"qU+dLksUeXjez8+zTFQbwYFrNbv6PFNZARXFf77Jc8hvxFZmYP53I8UGpGaAP2ZiKxX+PQeVSbbRTPDZ",
+	"1WwpJKFlSXZCrolYEl0Acc/OZ3q/gdnVbCFECZTPvsxnLDdLLIWsqJ5dzRjX//WX5kHGNaxAmgc5rfBr",
+	"7helJeMr84OWYrsow7/dgVRM8NvEr3yZzyT8sWUS8tnV383eOku4TcxnzXnct/9RryUW/4RMz+azT9+s",
+	"xDfujxLuGOwuEJ7tn75h1UZIjcClujCvSyqZuDQ7kpyWl/ZN3NkbtT68haUUlfkv8G1ltqyYNvvamw22",
+	"NyqB5q1dNhBiGnCB/ylhObua/Y/LBhsuHSpcvjcvf5nPSrqAMghnBVwDzyDyo9Yl5K3fWvevGF+V+0M0",
+	"YpowRTLBl0xWkJPFnjCtoFwGsUjDJx1GjsL84/CX/k0bKPin5xaqzcb9yd13Wset938EARjXdA0Xb9T6",
+	"d3Odo1DAvmtRQGuoNvoQDWiWwUZDfkt1B9FzquEbzRBp+bYsKRKKllsIoEJWUL5y65Xlb8vZ1d+H8eKt",
+	"e+HLP/qrm9VEVQEP38qSlfY7Bu7qGPr9wEpAsH2pN02lpHvz/xXd32aUZx28bCEG31YLkK3fWhxlI4VY",
+	"pp/2Gh8PnlVCBszeS9pa790LkdU8RqQuZp63EAqvp7eSWwJMXdG8EV9RUZZH+cDtYq8dczrO1ZWm8gje",
+	"Hn5EUw0dpgc8t4Tr6QA53nKrIMz0zL82yfh3XdIMQsintouKqTECZj7TQtNyBIh6jMrhc//bHijuajpw",
+	"nXe4Q+eOutvpUFNDwJ5cGzT3pFOjagvHGjbiwXyENeag1heesY1ijOZNBNBfYcV4gCkqxVbcnCH9etLx",
+	"sHcx3Y/hQkcOTlfAc3phN59y8ExIuLRv2WOXIguoBMDzdFraMM6jotng0ERw2HfnuJn6K4kAwWNNAshW",
+	"7ZFp3Q8mo849n2mmg9pnDyL2sXkHMokA2ar9JHi8dSrzgeLeEcst7C9hqQ9VsV1BNdlRRczPRGy1Ueup",
+	"zAp2B2pOKM/JrjA7rLnpIYw6nLMHGbsh9/UDkJhzIEcJEPhSd2R78z0qxZaHRdQClkIm3Jd7bu6+Uq95",
+	"5M6M/KASLtyek6/NvWfvrVHEegdGAyJ4dS3lLUmouf0FpJqEStzFPqO6VlhMTClrJ/ml5m7nzTYToXiz",
+	"rSoq9xPB2GigXTCKDfAwy9sI5szghvathVfv10nguNHRp3trMuA3j57aWGvGcL54Wwvf5IP7d93Zt1zb",
+	"S0yk/iBRBqmxNvx7yGk5QkSYZCIPW4eZ4JpmYTsBuBTlOAFe0AULL5a8BONKy22mRZi3VFSuIcxbeojV",
+	"phumI8bxnme1/nvIN0FW4R8iQmc+26otLY9R/9/woS/z2Q7YqtBhpv0vwRP4JGo7eLvzWsbhmx1ANvfs",
+	"DuVvym947l0XDUDmDUo50Db7ra+hhyRJFKYu3nq/yAh1073ryUsquCkAdIjEHh3VhzH47FiVhjmnQJop",
+	"l2+vbfrdS6BB1jrZyRjkslLs8gdWZJPkWVezx3fS1Fh7oil67Hd0/wuV64e28OYtH/cIUjHq8j34ad+Q",
+	"bHzNjk5wfTyHWzIN/AjBSdCHkOOZWos9XeH0Jn5A42zAPKix2qe+zGf5Fm6jHl9YLt2xhhb7Hp/yXsUl",
+	"QwfSGJek9TgFDrMU2Va1vVMLyWA5m88WW55bC9AqdtZlEvRPFZTnYjsCuD/ZF0L78fyUCR4W8/UHkr70",
+	"s4Yq9JmS8aM3+M4882U+47G740KPcVP+io8HPZRc7NLJXOwi5gBGTVIh8zeegzRgyMNWFZJ45cNsSUu+",
+	"b14KrmkM0vClqlKM+M5NKXTUwXmUlm7wqWvKobQvVZ0Pj3MGIB61uJ65yB4Su3tpkUkPvP74HrdbBN5i",
+	"Hnan9SHnDUuzGOHRsWYpNcAdBntaT3FwIhOd5t38TtJlKOSj1iOYr1krxnjTZedoEyrKdCrGt84FHgj1",
+	"wu42Fl5GZ1QpxFqRkq3BhZdzQJ+UCzQTbR5iinChyZqLHSd71PgOtvHHFlS9ySRI/l/3RgicAzoBmi1J",
+	"foWQeeVFf3NfHSAd0If7XAPmuUWX9oHTIpYW+abGK1tS9gB/C7YqIl5ItgYbEg78Zvn6EZ26RKbh1pnb",
+	"T6VQ6fee0KfQ6ffeFAlE6WnFOidqhUKlqG573oGWBFqxu45LYaI7g+mtpZ+Q0O2HSCd5ANpfmTdhKndy",
+	"f5DaymuOnWi0NdCdbLjVS0Ts9oFbGriGs0N3DGDTiHoiLNuEzbWkPJQWlEMlDrm24dKcVuATgsxTf1JE",
+	"6W0OXM+JkMSI3n2IR1eUlYcrUlIyviaYbUQ47MiGKrUTMicZ5WQBxLyG0rtPVD344obdV0KGuDnq/jSm",
+	"Zx31HWNoJq9epzMkJDF0UhaSEhXwDSHzsbH6KSHyqBgdwY/68fGjZrVjTO1ThiLe9g6P0JlVKS8s6oyi",
+	"MaeMIo190sDNAcLyk6p13G+clUJFUC3fhmFryCni72Zl1FoL/lBjYloCSMwzvrWgDZoQIuyl5Dq410MX",
+	"FrqaaxBaqNRgc0drLt2ui59t9uUg4yCX5ISRQlQX9b1GMMMmOrbeMBsJY0vLS/MDRKI99+Yr0cRLLjSL",
+	"pPxttnIj1JSIx1aWiRTucjHNC80HW4TdDiS4raaJRwTlVMn4AyvhbQGhxIwli7A1sQ4rf7tifxwWuCqu",
+	"YV84moqKHO2i2WeyT9AzQ3/MMF+KC7koIhlr/Qzpuw5BcHXPuDtrppgEP1jwTjEIvJPwEESQiSqqCUSC",
+	"R0v2Keq+S6TkCpSiq5F30Jiu3qFZbRV6TwqxLXPPLP8xT4v21KapS7l1t+O3Zs85r0F05IrQt3rhAZ2M",
+	"ydYla3b4o6Qhg22C/IxKw7iE225KQfN0eRUWUm6VdAFkz3xK4ePdzyOYwX3Fz4BESFLRkLj9vqfR908s",
+	"cOI1i+QdVeGsIw/ez1PjcfjBOjO9sjlLuGYSBNjk0wvJ/iUCaZdjM5F+hZ2KOydHZDTV8aGDlaTY5SMW",
+	"wkBlJMaRvoyPdhykrIu7Eav8Iu6Cq1iNRo3xtI+MiiiXexUUzMxcWuoZYsn7aeacjQA488wfu9legyj+",
+	"gjyI64tv5yTbnaczS4/mJ2WXWJ0TreUJJY0nOD1d0YoWx063KSnnIC9+ckVCiULTvdac4KFTbQcSEdJC",
+	"4CMP3Lqxn5vnukb4ijIeS3grtxUfSaBjAzJRlXrIAIuqHTHraz7bMV04AT8xruc+6u01J6r7Zpv3zVjQ",
+	"Nd+dO0inGXDutqaacPb1n51enWxQO8UwDfHXsI9okbswbM3mgng2EHSi98nrMzvsR55qHbTmxoY1m++4",
+	"HY65n5+tAXCfOwq5PAZypBdbFQkr2aKXcji5+n4p0d0MaHRRumLS+ttuhyEv9M887FBwW07nMBva1816",
+	"Ybna3DvId1ZaivXgy1kJVEbZodiG4yBiq332yGEuymHWdT/oOlxagF+du5013wrBuL/yjuUdzbzZw07I",
+	"fBAO8cMq9i8InyuWFPMp+Pg+8Nfe4Y0dvZ+5T84bWIRz9o6B0kJj7hGkQQcPjtErWlScezQ+yjvWIzI3",
+	"UYAzbk2VMCtHgrwdlw7I78BznUMUX9JMj5T3I4K4BUgW/XTU6owqCEKyFeO0PKtDDlFjnVaBnTfOIKcc",
+	"1FvsFeE7i9eCe97cY/uCmi+3YZdiEY8XS7VJ/N8Qqs2WcMdUNzwckxH1oyFaeud4ZDAPMyya2kmaAXFY",
+	"imxEDpGtywsprbWzbGLdeVynGqsPZz5r+vCnXHC4HUw7GqXA5Vu4dQrWtFPbpLLhHYHSrIp5D6GOI4V+",
+	"LajMb5UWmzDDSIZoSTUofTtsqB09bMVUJA9sq/Rt17XdNm+Evm3q9aZ9WmyA3+OaxFZnImZkOZgEf0hH",
+	"WvN0Ohle0yZv+UC5KykfxqhRBW4bCUp1uXe7Vk7Gon+2KvwWPm0gcyJrGvAV8Px2sR/hTwCu79UDQ5U0",
+	"W0dkIs3WbeBG1mpbBnXrnOM9DAyquxon95/SOv2Ru+Y2bdxFOXaUafuvBcUAXt7N/Tl9owOzzO2gqDlJ",
+	"7uO4DA8L3b7rwNmpzkL19uvG+oosqTXdEixz8Fat5+mtGEvDRhts9KhfU1MrqtXj6j2x06PQFoPv8DrH",
+	"L9ssvpbWPY7cx0uPwQ0pHJJjw9RqDaGb/VwzZS9QW6zA41QfKRqml+5bfWdzvU/nWH3HQmayCHroeigV",
+	"Ubp+CahcEM2ImZRBeO8MQXB5KD4TsE4NrJMFw7mB5njiDk6U27bVOqKKDOh3FpfT+bvDfRZWJjbIv8IS",
+	"iarI7k6boXYHcnHWMHo/jw0/GPDTOci2WJODQX1VHl6HuXINlBNLywwWTXGr/0or+P4TrTZlAAsnNHwL",
+	"J4AkNmnbSMCeA35Do2xA97I9lYuNPWytYvKiUV9BWry5bYL3kdEFoVN736AQGGyUMU0M/CrCnuER0Ixk",
+	"c/SJUR/S7bHODr+6oqJpfR1q7X8gZWWa5jvK+r1/gOqeZpnqtpaLSXXvSeqoebVy5woxR+ks11SeNnfm",
+	"mioV7yFwmEZvVsRiJ05ufv/xXpfT80W3fqkTadPQIT1p00b/XC6Yc0zbjx25AkMBqhCbC4TXKN7sX63B",
+	"TYPNhPK7mD070GeoVKFqByOMlbkkoQuQxFoqypalFfTOVq0pWgGxrvP5CJdxtH/R3IfeA36kT67tRIIF",
+	"Bp+ycptHGpyYTyuwimyvXycnlCim4U+KWIPjCk8pdpxkBWRrUtCcLMWW54Tp18RQONkVIBEYErDBFHdh",
+	"xTD1t3wPBeV5GdljRXUWTqiK9GaRtJP53v4FKsj3baWtBIq6zh9bm3yX2aYlEnbS/kvswiXdqqB9L1b0",
+	"Cob8BvjTbVwBrR11QV98rhK80LzXpayGQws5/IE8bvnVW2Z5Z6vzpp+WvZ9WXy1LeM2luhtx1NVCurQu",
+	"u57Cp/bZvS5EyNGeRcK8g/ZNNJAy0GllDOuN9JhrcuBtQCVzqfJhRmvPrMVK0k0REkWSg1QnCc+ay+w2",
+	"ZmsTdT/03ILxPzew6gBlsddBUdQP2saQ/CCc6Y/pt+i+GYTWqbpNPliuVF9RH587dT2xSeW1t8l7xl20",
+	"dsg/H22fgdKkpb41vUij/TQOvK2L0nKYBay2aAlveVYEm8X2Y9beZNa1126M8n/tXp+o/Jc0Md/2qBaR",
+	"070a4xfm30XImXWiiy1qHpcsaz4RS5gdlbVa156FftkIRcsRm3JvBF3ioLVvGTPYHMM/dySjdsdUcWyt",
+	"j+aZaXmz9XbbibN4eQ0BIU40SbQNvNr5s7jPEeaSQdmTmksOFw9LDVxyV1os23eKDZKGjib4peOO71kV",
+	"ohkJ4Q8UPi84redPnYMbQs+SLsb0f6GLcNxnVAMxZFRH8TK3nBOh4N5xiW9+2w7UjZiygEkTVAY5Jgoq",
+	"HkmxmOIOP1FuxZnD77Fw5xH1YTAW5cNX45jEyWNB106lDyXnjU/MLoDm1gcwIrlrXGOtJik2sFbUaVvC",
+	"Ut+61OyuRQ5cS+a9DhnlXGiyACKB5nOyY7oY2bX5oIQpxc0nxW7Ycoh/7eD/U93+zjntfH/u5txW2snl",
+	"vjmUX7iunqphmpbO7DFtai7ztRSLMpShGK/X7J3YPxg0VrxC1K9ckAAR1W38eA5bSRxMNx6V22L2ih7W",
+	"Y7mjbvtNRN/uObH4+dppPBMKn5stHsaFW/kuAc9ZrCF5rPo7kl10kERrDbkmuO/NV7FOBgeVejI0rIYc",
+	"4LIq7PmIcrLoUBE9qtWZ39IHGup5FmYVbmgG7tl/L9Es9gCYpHK0t3oStSMK9QmdTMf2JcVvj4MaHnwK",
+	"5OoubLHys0CwY3BEVdxrOqrLe3swVLqLxcmR+lBTBcl7166y3ymp1RyRUIUawGtyR8stkBw2wHNFBEdv",
+	"vaGHOclFpi4ttqmLKne2YAKM47Qdh6/aJvvFccuzq8/pNUyWvO17fac2fvhoToBQkJ4S3jQXuMQ361sJ",
+	"toGYlhEwkIPnhh/kka6JlLeiMf5Z1AQjvY+5dvvuLraxDnanWXKAnFCSQ8ZcptooD7m5bZ20Ycrrfo6h",
+	"/cZDU7hWLBaFbSM7cavQ4qsuuvVGptyOLI00b/GVjrQ/rGgOo8pSKrq/XYlbESlENUrt7UCrWNf99jDS",
+	"7Lqz/Um1AGejOKTJRQ3rLWOSny0yjch/trpueHIJ5AzG9NetIN/fYCQr5P4YE7Mzzx5WBPjnIyZ6u7iO",
+	"lpGIv/V8k4Iq4ooHiWI8gy5OB+9iSnJby0vZ3YvnCDjxB89LGK8j2KnpRPfv73astdtBFKzJUfW01eQH",
+	"W7nt6LGJajbX6Yi/ReldkmqhcAsD21Tp2wl7wvBMr8Ww/f232FiLAzd3khYB9RJnagT0fdMbMCaxwtkQ",
+	"w8IpKgPG2Ztud9iYKeQpiVRWl1QDB6WG6yMGknGj1R5oEN3FW5oZmFG9jSRtxCfDWPabQA8286BB9+aW",
+	"6sT3hgT8sq304PYBAoBqBgAa2CbalO/rzokTzMr2Fcd7Ct0n/UwV9Nv//K/kFFLfPMy9NqLH2mQACBlr",
+	"Hrba8nTlYEI7tk3f1zwgK2L5Damtreq2ED1Ab7xD2fZuwzOnZog1wJueJtbWDMIztFRsZEA/ZajJDeol",
+	"DVmpYDOK7pcydFBG6tJ1vDRzGz7WtZRVrKSS6f1F+/jJCNy870C4iTb/9u6qe9VqGTt2HxldGR1QOx2m",
+	"1GVANTtvqQs0sZ3ge9hM7zDeHgcR6gcbFmn3HhEek6iPN9c73KrEzWToz+62Pqa0Od22n2AbzhN6Cram",
+	"JwdYRzVuBIgfBBic7HIX7whQuYFJE0yRUTWiOyGD7ev6EQo7fagumKvh0BzDr5VGRpjrM42Mbhxz6N7M",
+	"CD9fKMxyA1x/EKdx8gwooWm7jNRluHVTAOyOMxHAoFTQOUtXjnVFHDQLKXYKJFF0rwhyiqBKY7SBUR6S",
+	"AiTEWBEa0dzNDHFTMibXy4dS3u2hW9t2+znmKs9Qal94YI66Cveyu40mU6mnSvoB0iEnFCujjGXFIpnU",
+	"lVD6lt7mdB+r579dwz6iOf2xZaBv403w7O/hVnjz2Q5gfTR/yjxzkAhq/tjZustvmNVn7eyttZG6A7g/",
+	"V1r046bJxRof+bhphO4503SRvYazaIdTHbEBy8VNLX1HzerAl+0xC7bUTz3J1jdmnKK+jkjQTenp6FEL",
+	"wTYJr0q6OFUMMuroGXUVJVU6Ehk/1dD60wU/g/Pu3RkSr85cwLSbEwPjwQ6dbdsywtmboMRBaY+CTPBc",
+	"zYlYEoVxE8pzsmRl9doObrnC2IyLo6e7GhoYp5byOQld/+IOVO8+SbmxXoVJqs0mnM7u+t6FFAzUaklF",
+	"14yviEtfm2rpeEXOfC6xnNnueHIxc3u4XyDnNlr0n0NWUkmjc5G8fdKFmBsP5CIe1CmBRBXWVzLKBTAY",
+	"7y+2+h4zF1ph/rqY3jsIcOnu+e2q7sxJCOpHEk5B0Q+ShRJylJeoabM1rSQJztZMT1U/qLlRNsZilk7j",
+	"ivYwU9jihyZdMHE89zI2mzs5D8/VtS5tRVw0K6+f/aE2kGFSGqYBjmhviC/a0+43IaWw0FWkwx/dRzKC",
+	"C/fBHmFKooUgpYgEfVNrC3FDrWJBW3JgP5rq37Vnne7bbQ1qTU8fKukCyvPkDnV1B/uhtMnayCxax5nG",
+	"MP7mZ7v3ussKOTZlt4yVTpyuJ9n0SZr2PHVfrbovSu2T8ptML+f6m5tCP62c63fb1PIUnUmp9OmlgYYB",
+	"Jc0wUs+0IgarrKtjRxVRQGVWQE6WOG1/RPAoZyuIpBrevxEJRul7joCUMULOuZRW8mIdXMcSRNtzRVw2",
+	"mQ9RORC0t9tpRurKE93VpFCyR4hpZOzejgy3HGgb0CogTNMN3roXgtpBFtOsJrTH3ViRmO4t90I/nBwk",
+	"7ugilGTDhS6Mcr4G2BiV88qonbYfgSYKB1SWDJShIS6ccjonGynuAJ8pYqlQ0RSYu4b0BwdnuMeaN0YM",
+	"3WjeHcTwuxrpfEPdGuq14zhDlbbeQrsesC7rb+CbpOEmd3IOIHowsrJkZaxLxxlnDbmvptc6/R6vFJlW",
+	"5/TROT67KI0Vc8ZaB5oVZAewzumeGCZFbrbc/FvwuUFoJ/TsTxXLeWs818haxKN+xfAYko/WATthCol5",
+	"M8Lu6pYt9y3WPFmhdEycxcsewjMud4W4R+5cMySmToEzC9YlEK4G2IIvHaubmzgpajtD86B1QKspcFp5",
+	"JaxYcGL7ho3gqNfsODfFBTvNPNPs3I/WNB5v5poXIRDbgTuQkSiMYYTRWeTBaIFrqzlYvsjXNlcANvdM",
+	"hW4+W9FPtyfJ9qqHXgR+2cTS/fIljXmW6hBMoqppnw831o0fP55Au5Xh+tW26dn7UrRFV5LJ7bBsus39",
+	"Ucj1hkFwYng0t/4wL3R6JmB8QsKoitZAq6SQdZAyXiRZK7HlmxEYRHG+pWKODVs3KiGunnIYL8XS6f6g",
+	"J0vT1doYVKiP+gnudA2xxi6wiRGAEOX92ofaWIZZpun3krt2GvjdWmo2FcRYVppUi9rQVk0a9yAvyXS4",
+	"xmiEE2Eh8n0kStNMsOiqma+uvP1DmCJr2GiyB30cw/BTrYVTeoY2AJMeUaaB6wtKtGWgcd9Hn4iCAoOo",
+	"DdC1LZXHehiQdyAvyF9BsRyMjag05fmcUEU2JWWc/PThw/UVsTmtiiz2RG8V+fPFq4tXhGpySTfs0v14",
+	"Sf5XBZrmVFNi0MUQ2v82ZuYdELgz4sOsaiTAJf7vN0ZS0Kpexj4zx3dV/VdvoV1+ZvmXy0xwjSV/PLc/",
+	"F3bcaffnOaFlSZoAJ3747c3v9aLaGHVzXMVAIaMlKnFkiYVfmlyaf1x+VpBJ0F8uWKYuyAcEFyauGMSg",
+	"JBNizeCC3LjIiSKZqMBaHQ1ssTRxT7QgC7BBn4v/x+so69XsN7zUWYu5zf7sm4nSDZtdzf7j4tXFfzjl",
+	"EgkAj9A6HaKIq5LtXr61/inJJV1inSTlLbAQF5rqFEXZ1qI2yvNzPruavcnzN+3se4PzoPRfHWU5kCNh",
+	"bjYly/DNy3+63tRWYThqrJj9zb50Sco5XySojeCuD+y3r16d7KNvJVBtdJgvGNtrww1Z4pf57C/ffnuy",
+	"z/lYSOBzu2JveI5FSJs5JkguCONKA80dffevHVHefHUFoegGh9ZV/0kh/c+JAuAWRSnZUKlfEzePEBPG",
+	"atw1P7kuG6ICRbh1mnQx40fQ3wFmom6opBVozNX5++cZMxv4YwvYkcnZST77vYZVDku6LfXs6tU8QZr/",
+	"44yI8J31wsSx4NVfHgILuNCEVoKviM1jxkdCkEVxUAOW5bM+1bTBnADaGG5dUrVWl5+pWn+xUujsW5kH",
+	"l7XZzvF1Q8gS5ocuR1shsrdKyOdESJQZKBhfHWC6NXfeuH100PAvh195Ptzjsj1N6yFQLXYxC1gxbhNX",
+	"Dashbl+NomKVAiew6txWG/Dhh6wJvSNv6gKxqTKrq3j6IqIDfbGzpw7DHGum4CcOjZMUwTiEiI/EwJ4F",
+	"CdhK45gYjRWNi6X9DsMQSpPgMyclZTkxAnUprPJn9foD0fnbjr91Rc5nk2y+avbJCTdkuByMfozw9GrY",
+	"A8qYY/rJPbiZq4FW7cQv5GRAZclAEmO5zYm3XWo7pNNUfQcSiJ+w28UexJvfdnz2wgROyQQufdX75Wf+",
+	"uBoPH6fvnBalQ433uNCgLFCNzM3RulgYLmfMCIRaLZw9j7wiS/YJ8rm5lNuKcTA0j5m1Bwj9E7ZJ/23H",
+	"m0bnpxHZRXD2eD+BS+xeZO6Dkhv6IyzsStChHiF0Dco3y2l5LOiOHmLPe6jEHfScFM9PSZ+HNZADIMyd",
+	"M6mZun5oliN8z2kyNw6bpw/WBzJsQnxTAqaqhVDZVglb11xAwpu7fUp+t+dt53YGCwfJzM5toZzUj1pX",
+	"uGrcxBVlZVNTifo9C3rFvm/NuExwjdkZFgkSv5Zf5/SG1Zu3fbhfSDxJNUK0qIQEolllJ/9QtbZpqEbv",
+	"WUnKdYBZ33Sx5RxE/qP59NdA5N6eemxn1sbYdIZh1AYe41rgX0q2kFTu54TKrGB3oMiWbyjav33M+G+A",
+	"zU/+ROcMgxhwPEHv97NAuSaD4bHxjZIl40wVkLtgrfVpExdW9NZZjYA1Slr/xGsUfcY4I6oUmpTgcBh7",
+	"gGArzBxCsUHXSPQ05prP/DiooGvO0fG21ZWaRpOK1NOdw2s7pUtUJ33loBrVVjTYGYh1A6mx3mPXWurF",
+	"ifzgfKAUq8fmAjTPVZ36LJboY2x5El2WT5d+34nVRzus5DT0O1AT1W+eEytM+gr0FM/lHlFptfmeLuBG",
+	"KxzBqkHyZnwlNhAmK2brQXjDaqlqJ42Qkq0xizIUMP3VphGeKvqGO0wZH2AffOGAD43Ul9rmZz8mG7Rd",
+	"trtIXaE3EdWIJStrT3WnqWgXfz/I/XNE3tNZBe0x9i/GwXSSeHTjwHJwLJ3oIL8LS9YCQLtodu21CLjZ",
+	"zYNvyvLkCRUPmCVxQrtZbPmx9MEX6higDuEaPT4N3x1rsokIlApQEWqyI6n169m4FBKN0EAWdjZcl05+",
+	"FRpu7uezT054P9pQNj6U9vzJTFgyzm1/4DPZpE8fzYV0Q/YeEc1rh2Qni85JAHQEUU7sRg+Zvv/7aXD5",
+	"sAY3wdlS0U8/28f//OrVq/BEtslyxNcFv5gLD0kWG6rU4ytH6OVEZgclbArzr009Nt5RhvWHLoUkSlRA",
+	"mgkCvbAfu4NrqtTDK0dRZ2QY2/Hhx1aeEFIvmtM02pF+GMDTiDzg7guqCJWS3YGbP1Vvsh9pCAa62vMN",
+	"ngr5pE98cJRV++3vQWIv8mQaTbjU2YH0DlcGiW5xbNffGhbnZ4C51oyYZLWwJZHtlF3cWNHEZA8SP27c",
+	"Lu7JOZNK8N/kOeT2g4EWDl9tMdP8SClkL0rq44nvbFwUb7hO30bUYHqO0l8X6B1piidtxZBYYvCx7p57",
+	"ECB1V3QqvnbQirjVxWH0hBq32AurelBWVc96ezJlVwKnHw4J6bp966mwuIqOXLNtZmPNsM8Uzg9O2bRJ",
+	"f3JNQj180VtUiB2vI2MGD7CkRWMQLTTpoUeI9VHr6SGtOVEALzGsh6VMXXecfcw4PsFtEMrVDqRHNlaW",
+	"pBRibc9lJI7vN9uL6NP9b1vt28k+HVU6rW1sd0RaZDDNw1qqFpQvpuo0isLGsI/r/Kw1f5+xgJN4bPGS",
+	"NwhC+QsnTYwxyDI8pROWSyH1kWe42K6KsFws2KoYfrsUu9v0BJ3efrqv9z43756v3uiL9HpoWsOmS0es",
+	"YN/31SD/R9dCCC0c2xEkZNd+bJae1uzj/A0+kmzmpi/VM7CYv8oKi6BKhM5FooUovSZe421F14COedux",
+	"SyxJq6VvoCdEuzPZg2tH0f5twU7IowJj34biYru6keaxuRagYrqYaxbXgqpb9bEVsxYtv9DuNIHRdNiL",
+	"SwumyAIMaZmnNfCWpLgiXVsFKw4YXxPBm4T9oDipu92dR5ZE6uGbHT2kYBrEYQeIFwx+uvV93nHsqIUI",
+	"5+EhvtNj04oIxw2HwlsNwp9G5kTbWo4QRu0OmIe/3qPVqiPYhtr6nTEfW3L8N2z0C8mlCY3FtlzH+0vm",
+	"Alz+BGpf6Ee+A0k7zTcPFTGz5uks68h8hNHKVF97SreVWW5t4KGBOw+M4zgQ+ll1tnTzNy69Kz7iHS1L",
+	"1/hCke2GYGYBsziIZU6lEGvs4Rpw6QA/XRrb1NnJX0EKpA0qxp0QeIXumYBy+Lb+6fz+APutdGcAqiLx",
+	"6jvqzpXcWPetjxqfo+7fLm5HWLy01k3G27qt7iPqnJ7DhX3XmF8VSTi48QT0VJDqObIu1xvVtmjIn0Ly",
+	"ds1Z6I7u0c62lQhMY6tJuqIswGDsAe6ND71qhBZYjsw3rh/9CqQe9nFSl1QNqMtbnoO0XYX6HYgJVd7D",
+	"0mrFsGY8vyKUH/Y8eyukhEy/UesTZxbd3n/WYX9wanSyrP9ePWnEvvnYuvObI+3AnyrulcxOnTmOfN0x",
+	"ANaHxzjiJC5yUA6738A7+8NpcM1vdRhD8KnHxoZn1Oquhw8+5yKMDxJorvBtuc3M3xT6c+GT64bez5QM",
+	"lAbR/IPNsHocBhQdJpWaB9nmQG4spHv1BelGIx1wKcp6Hkm0mbZ5k+ktIpxdthA7o+PuyZrbf3ltN9ha",
+	"r/nKQxiI9edOZyPyNggI1WRXsKwgXNiOG5iazjlkoW5xb/K82dF5FPx6/RfDcTzmPyXb0ZBVD9kMgalB",
+	"CrtpUdgTQrCXlKBERNSScjuQcLgKxuh+3zCOQ4GIWC5BqqumF4RzX+VQCY8ptmF/PRc6wJfdp8/ZmdR/",
+	"I8575zMF2VYyvZ9d/f0fNWCWAPmwWPIjwNrN91fsDoLx6x9wuYeQP+ZLo3KVnhxOIuhrvhjr942FuCvh",
+	"XFvuLiKNvhEmz7XF90POc+rOxsNaj8dObredmKgvoiOB8Spig90p2wUXaLqOaVVjU70YnunZtqp5EXpJ",
+	"DKYQkv1roLE3NuIVFRCVSQjz85/cEmeUXf4TA2aDP5Cd+zkw1dENR2jGVqI7eFEC5qYcHPBnO0f0PNqc",
+	"W/yBzQT71edmJ7iLvdxIuGOwi1+wXYauGV9Fr5nsxLbMCSYddO/72i7/b3jt7mTP7NaNnndUAfI0bVu0",
+	"bXW35PB1u3czsRlpgdEDVj+qOzK/SJNnMyUEWwUaAjcXqHp9Knu9rm1FIFORoSFnach9OKU8qeWMmyP/",
+	"0g/j4ZjM5ZJ9SmE0bjQ9yQT3rdWD3ezeGou7/IF9ehYs5bErVSrguUvbwABKbotSlmYzfcj+wD6dlFbd",
+	"xQPfVob2LFMxh4YdKI0l5uaqbTI9xV75YgW6QJVRAZVZQe3Ef1XRssQ/ZxjXx9xd6BgyEYI3e3gh9DMS",
+	"egn5yvYTjObWSciAbbSau3G65vbJkkkVDKi8sws+TDBFy/2YQEp9aKv4RE/ti5OMwMQWh4dHvyK0LG3i",
+	"TCGU8yEUosxtHb1zODDpHKCS6MjEc9coJq125Y9OrUlFP70DvtJFt1zrZFOdki7hd5eWP+ka+HpQtBRA",
+	"FGQSNKF5LkEporTYqICeeifW8M4s9281qm9XIDslbYcyWQLktj1aDzhh7OJnHQiM6z+XmV6DHkQOux48",
+	"rZFkSFpwsJj32nf0KsSO+0zxDEKtrWF3Cth3JfJWlgnNmGQZEZnPxcKthgJOAuHPVhxTjEI4/8tZg0a/",
+	"QAprq+BSovE8lC9jbTOcHJBlYsvdeHrsrW4LYBiPm+W/nLLkWCkjtlIaqrgnv4IMTNtS9qinBTV0O7W4",
+	"afuniGuo3b2573le93R90VafapyrTQ6xaTdeZPhnX9vmfSiuFdhubAR4HnGqXPtPnMxYk6CKoGdFlAl0",
+	"bR6au0W+BtIuBIfLz1qswU5mj2c3OMpmOJ/1tet6LpUmCyl2CpUzP8A16kf9EfR1IfhZ5ZL9wEsV6r35",
+	"CCLFICtp2V1/DtpdQTS7bDqBJ/ZpPMFOjox4bDUnt20OjbGKSohHe64FijPXQq0XFjefua7XOBkzG9l3",
+	"9MVBdE5WWdLhWHgmKmzngf2MFTHP8/AU+euSnjUmjus/F2N0qDWEgWHTBUJLFhnnWwP09AHZj0wV/46C",
+	"v6S8nioXToYowMLfNcrEqPgCXvtkRTQ/6V3gRj7I/Rkv5INktHzwAPmzoSh/wd1ZBkGm1TxiaWwhxRqT",
+	"VtGduxLETgWm3Grzmi5CzOx986GHcLM2Aw0mOFolKBio3AmYM2SxJ5SUjK8bPlRRVoIzdAZNnPfmcye3",
+	"cAacFHOnKh1VGLxG9RW4MSKZy4gKw1Wl5p6Vv33bnauNGodFJGqNN36ymwazg+OXaR876Q3Om3m12HCb",
+	"qG1WYHWjddA9hxu2kdco9yuFWBvGJ8V2VbTb6szrQB9+EuNegXoOXPwhON5PbGyRVFr8LMma+nbQrnPc",
+	"b8graMCqiNgGSmLYiv+21SN8gPHghf1KwA1uPvIzPztFzke4ju0a9+a9D+PJNzbgnx+EzKWx/3x4U8iG",
+	"zSKr+T8PsQctBKko3xOqNVQbrYaYC2L+ZQ6VGFAoEC19yc+fVN1uhPF5eyI4yDuQLp0l5DezWPyd+dYj",
+	"4sEjZR4N38BQT+Yavh7qRwJmN37Jh2Dr7mNT1Fh/9KMhGYt/XoHP4Y5lEOTF3/Pc7+elAOh4YESB1oOm",
+	"VWFwd04qKldoQeVEQsWwUUQY8dx652xc57/x/B1DqgHXQZVtB5Sn9z50ofhv5RJyk96OMpX+FC/CBamE",
+	"hNf1JFyiNN2r3gSwSPS+NcXrJQe2x2U2dKDkuBA7UhmrTApR9er97DhiTdcQ5Da47jlZDX4gRZA1E7uO",
+	"yzIt0CfcvONyDakyGE4k0KyA3FVha4gkXN/Ur78kHzxtGdvDjUtnlQ/GYNwzhKoaD2qVT0e8l7joGanB",
+	"f+Irnh05cKdY7jZ8peaROSkpy7GAaykkNgSPNEx4X/90xhu1n3i50diNYuoQXRltgj9U35Z5cNnhvIHk",
+	"SjIutG8buqOKmGt2o65sggBdwRVZsk+Qzw0bva0Yx2x3LC07QNOfKM9LzH2iq9NlLxZid9z7ZB56yRM4",
+	"pxq959lAm221Vi6WYB7EvhxliYIqYM7sefar2I3ykPpt+NKNo3qVT791pZFLDP2JvAl3Gagr7KTJ83rG",
+	"FRexgaZWrf+9HlLwb1SGgCFx29gHU+ENwEIiKHr404kg94lWq6evWw510L2VYRYv6CIblumtBLLdSLYq",
+	"LHpjgR6xU/Y8mWJ3i7m1dmsMqKljKbY8j+Sn23THdlLY+XIe/VdeEh+fkA1zx2A30G+kGZ1eavT/u24E",
+	"SrvOPJS4UtOeXKB38DuD3QkrXM0GgnGtSKF6uB7drfMVJE7jzY7rvoXJUu6uY1LTX+qLA36YsHYA6yhr",
+	"V3AHnOR0r8hSiopQklMNc6JFTveELUkJSx0Mg/wI+qNZOSmGbtZOMS5OVoY6mKYIsD6uDDw5MmpGqx5v",
+	"5FJIscMGC/6dpmd/hq49hQnaFbb3OUxKNK93h1S+WDf31ohxPFBzH5gpaluhD067nb2Mr/zqOHaX0i81",
+	"dYmKMXrfchyCZjQiHSbp663+K83WL0T9PIcPY+mNjVShftTwESy2aRo0HfJyuobTzxu2iX4ho59JwrfV",
+	"AqR6TbjggD0vZvMmz2NogPB/hgYI+0s4ZKjLOorqsrKZTzrOgYhlK21oT0oG3YaeDfxbA+zTOkr5NEe/",
+	"s5fmUmfUfr58+f8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

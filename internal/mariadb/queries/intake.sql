@@ -75,7 +75,8 @@ SELECT COUNT(*) > 0 FROM part p WHERE p.id = ? AND (EXISTS (SELECT 1 FROM noted 
 -- name: AssignmentHoldsWork :one
 SELECT EXISTS (SELECT 1 FROM part p JOIN attempt t ON t.part_id = p.id WHERE p.assignment_id = sqlc.arg(assignment) AND (EXISTS (SELECT 1 FROM item i WHERE i.attempt_id = t.id) OR EXISTS (SELECT 1 FROM submission s WHERE s.attempt_id = t.id)));
 -- name: PutHandout :exec
-INSERT INTO handout (assignment_id, name, bytes, digest) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE bytes = VALUES(bytes), digest = VALUES(digest);
+INSERT INTO handout (assignment_id, name, bytes, digest, inside) VALUES (?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE bytes = VALUES(bytes),
+  inside = IF(digest = VALUES(digest) AND VALUES(inside) = '{}', inside, VALUES(inside)), digest = VALUES(digest);
 -- name: AddFeed :execlastid
 INSERT INTO feed (student_id, name, url, purpose, course_id) VALUES (?, ?, ?, ?, ?);
 -- name: Feed :one

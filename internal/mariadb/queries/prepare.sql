@@ -4,6 +4,8 @@ INSERT INTO version (student_id, name, digest, bytes, kind, facts, body, made_fr
 SELECT * FROM version WHERE id = ? AND student_id = ?;
 -- name: VersionFile :one
 SELECT name, kind, digest, bytes FROM version WHERE id = ? AND student_id = ?;
+-- name: HandoutsOf :many
+SELECT h.* FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND a.id = ? ORDER BY h.id;
 -- name: Handout :one
 SELECT h.* FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND h.id = ?;
 -- name: AddItem :execlastid

@@ -44,13 +44,14 @@ func (q *Queries) SearchInstructions(ctx context.Context, arg SearchInstructions
 }
 
 const searchVersions = `-- name: SearchVersions :many
-SELECT id, name, kind, created_at, SUBSTRING(body, GREATEST(1, LOCATE(?, body) - 40), 120) AS around FROM version
-WHERE student_id = ? AND (LOCATE(?, name) > 0 OR LOCATE(?, body) > 0) ORDER BY id DESC LIMIT 10
+SELECT id, name, kind, created_at, SUBSTRING(body, GREATEST(1, LOCATE(?, body) - 60), 160) AS around FROM version
+WHERE student_id = ? AND (LOCATE(?, name) > 0 OR MATCH(name, body) AGAINST (? IN BOOLEAN MODE)) ORDER BY id DESC LIMIT 200
 `
 
 type SearchVersionsParams struct {
 	Needle    string
 	StudentID int64
+	Words     string
 }
 
 type SearchVersionsRow struct {
@@ -66,7 +67,7 @@ func (q *Queries) SearchVersions(ctx context.Context, arg SearchVersionsParams) 
 		arg.Needle,
 		arg.StudentID,
 		arg.Needle,
-		arg.Needle,
+		arg.Words,
 	)
 	if err != nil {
 		return nil, err

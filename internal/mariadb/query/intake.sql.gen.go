@@ -746,7 +746,8 @@ func (q *Queries) PutCourse(ctx context.Context, arg PutCourseParams) error {
 }
 
 const putHandout = `-- name: PutHandout :exec
-INSERT INTO handout (assignment_id, name, bytes, digest) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE bytes = VALUES(bytes), digest = VALUES(digest)
+INSERT INTO handout (assignment_id, name, bytes, digest, inside) VALUES (?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE bytes = VALUES(bytes),
+  inside = IF(digest = VALUES(digest) AND VALUES(inside) = '{}', inside, VALUES(inside)), digest = VALUES(digest)
 `
 
 type PutHandoutParams struct {
@@ -754,6 +755,7 @@ type PutHandoutParams struct {
 	Name         string
 	Bytes        int64
 	Digest       string
+	Inside       json.RawMessage
 }
 
 func (q *Queries) PutHandout(ctx context.Context, arg PutHandoutParams) error {
@@ -762,6 +764,7 @@ func (q *Queries) PutHandout(ctx context.Context, arg PutHandoutParams) error {
 		arg.Name,
 		arg.Bytes,
 		arg.Digest,
+		arg.Inside,
 	)
 	return err
 }

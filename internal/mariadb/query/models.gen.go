@@ -479,6 +479,7 @@ type Handout struct {
 	Name         string
 	Bytes        int64
 	Digest       string
+	Inside       json.RawMessage
 }
 
 type Item struct {

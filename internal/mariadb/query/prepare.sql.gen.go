@@ -130,7 +130,7 @@ func (q *Queries) ForgetOrigin(ctx context.Context, madeFrom sql.NullInt64) erro
 }
 
 const handout = `-- name: Handout :one
-SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND h.id = ?
+SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest, h.inside FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND h.id = ?
 `
 
 type HandoutParams struct {
@@ -147,8 +147,48 @@ func (q *Queries) Handout(ctx context.Context, arg HandoutParams) (Handout, erro
 		&i.Name,
 		&i.Bytes,
 		&i.Digest,
+		&i.Inside,
 	)
 	return i, err
+}
+
+const handoutsOf = `-- name: HandoutsOf :many
+SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest, h.inside FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? AND a.id = ? ORDER BY h.id
+`
+
+type HandoutsOfParams struct {
+	StudentID int64
+	ID        int64
+}
+
+func (q *Queries) HandoutsOf(ctx context.Context, arg HandoutsOfParams) ([]Handout, error) {
+	rows, err := q.db.QueryContext(ctx, handoutsOf, arg.StudentID, arg.ID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Handout{}
+	for rows.Next() {
+		var i Handout
+		if err := rows.Scan(
+			&i.ID,
+			&i.AssignmentID,
+			&i.Name,
+			&i.Bytes,
+			&i.Digest,
+			&i.Inside,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const inheritItems = `-- name: InheritItems :exec

@@ -72,6 +72,7 @@ type Querier interface {
 	GuessOf(ctx context.Context, who string) (Guess, error)
 	Handout(ctx context.Context, arg HandoutParams) (Handout, error)
 	Handouts(ctx context.Context, studentID int64) ([]Handout, error)
+	HandoutsOf(ctx context.Context, arg HandoutsOfParams) ([]Handout, error)
 	HandoutsOfSite(ctx context.Context, siteID sql.NullInt64) ([]HandoutsOfSiteRow, error)
 	HastenJobs(ctx context.Context, arg HastenJobsParams) error
 	HoldJob(ctx context.Context, arg HoldJobParams) (int64, error)

@@ -266,7 +266,7 @@ func (q *Queries) Extensions(ctx context.Context, studentID int64) ([]Extension,
 }
 
 const handouts = `-- name: Handouts :many
-SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? ORDER BY h.id
+SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest, h.inside FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? ORDER BY h.id
 `
 
 func (q *Queries) Handouts(ctx context.Context, studentID int64) ([]Handout, error) {
@@ -284,6 +284,7 @@ func (q *Queries) Handouts(ctx context.Context, studentID int64) ([]Handout, err
 			&i.Name,
 			&i.Bytes,
 			&i.Digest,
+			&i.Inside,
 		); err != nil {
 			return nil, err
 		}
@@ -315,8 +316,9 @@ func (q *Queries) Instructions(ctx context.Context, arg InstructionsParams) (str
 }
 
 const items = `-- name: Items :many
-SELECT i.id, i.attempt_id, i.slot, i.name, i.version_id, i.inherited, v.name AS version_name, v.digest, v.facts, v.created_at, v.made_from
-FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.place, i.id
+SELECT i.id, i.attempt_id, i.slot, i.name, i.version_id, i.inherited, v.name AS version_name, v.digest, v.facts, v.created_at, v.made_from,
+  CAST(COALESCE((SELECT MAX(n.id) FROM version n WHERE n.student_id = i.student_id AND n.name IN (v.name, COALESCE(m.name, v.name)) AND n.id > v.id AND n.digest NOT IN (v.digest, COALESCE(m.digest, v.digest)) AND n.made_from IS NULL), 0) AS SIGNED) AS newer
+FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id LEFT JOIN version m ON m.id = v.made_from WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.place, i.id
 `
 
 type ItemsRow struct {
@@ -331,6 +333,7 @@ type ItemsRow struct {
 	Facts       json.RawMessage
 	CreatedAt   time.Time
 	MadeFrom    sql.NullInt64
+	Newer       int64
 }
 
 func (q *Queries) Items(ctx context.Context, studentID int64) ([]ItemsRow, error) {
@@ -354,6 +357,7 @@ func (q *Queries) Items(ctx context.Context, studentID int64) ([]ItemsRow, error
 			&i.Facts,
 			&i.CreatedAt,
 			&i.MadeFrom,
+			&i.Newer,
 		); err != nil {
 			return nil, err
 		}

@@ -593,6 +593,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{id}/handouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description puts the handouts into the library, archives unpacked */
+        post: operations["keepHandouts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handouts/{id}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description makes a handout the student's own copy, in the bundle under the name that is asked for */
+        post: operations["beginWith"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{id}/name/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description what a name pattern makes of a file of the assignment */
+        post: operations["tryName"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{id}": {
         parameters: {
             query?: never;
@@ -817,7 +874,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description all versions of all files, the newest first */
+        /** @description versions of files, the newest first: all, or those that hold words in their name or text */
         get: operations["getLibrary"];
         put?: never;
         post?: never;
@@ -1548,6 +1605,8 @@ export interface components {
             bytes: string;
         };
         Slot: {
+            /** @description in seconds, of sound and film; empty: not said */
+            length: string;
             name: string;
             asks: string;
             required: boolean;
@@ -1673,6 +1732,15 @@ export interface components {
             came: number;
             /** Format: date-time */
             until: string;
+        };
+        Came: {
+            count: number;
+            /** @description what was left out of archives, and why */
+            left: string[];
+        };
+        NameExample: {
+            name: string;
+            trouble: string;
         };
         Item: {
             /** Format: int64 */
@@ -1931,6 +1999,8 @@ export interface components {
             number: string;
         };
         Version: {
+            /** @description the place in its text that was searched for */
+            around: string;
             /** Format: int64 */
             id: number;
             name: string;
@@ -1970,7 +2040,6 @@ export interface components {
             problems: components["schemas"]["Trouble"][];
             text: string;
             cut: boolean;
-            picture: boolean;
             versions: components["schemas"]["Version"][];
             changes: components["schemas"]["Changes"] | null;
             before: string;
@@ -3740,6 +3809,137 @@ export interface operations {
             };
         };
     };
+    keepHandouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Came"];
+                };
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginWith: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    part: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryName: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    pattern: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameExample"];
+                };
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     changeItem: {
         parameters: {
             query?: never;
@@ -3836,7 +4036,7 @@ export interface operations {
             content: {
                 "application/json": {
                     /** @enum {string} */
-                    fix: "rename" | "convert" | "scan" | "together" | "searchable" | "smaller" | "revert";
+                    fix: "rename" | "newest" | "convert" | "scan" | "together" | "searchable" | "smaller" | "clean" | "revert";
                 };
             };
         };
@@ -4289,7 +4489,9 @@ export interface operations {
     };
     getLibrary: {
         parameters: {
-            query?: never;
+            query?: {
+                q?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

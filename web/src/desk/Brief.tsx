@@ -1,4 +1,4 @@
-import { Button, TextInput } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, ask, type Desk } from "../api/client";
@@ -6,6 +6,8 @@ import { useAct } from "../shared/queries";
 import { Underlined } from "../shared/Underlined";
 import styles from "./Brief.module.css";
 import page from "./DeskPage.module.css";
+import { Handouts } from "./Handouts";
+import { NameDesigner } from "./NameDesigner";
 
 const from = { site: "site", yours: "yours", course: "to confirm", read: "to confirm" };
 
@@ -85,15 +87,7 @@ export function Brief({ desk }: { desk: Desk }) {
           ) : (
             desk.own && <p className="soft">No instructions are kept with this one.</p>
           )}
-          {desk.handouts.map((h) => (
-            <p key={h.id}>
-              Handout:{" "}
-              <a className="mono" href={`/api/handouts/${h.id}/content`} download>
-                {h.name}
-              </a>{" "}
-              <span className="soft">{h.bytes}</span>
-            </p>
-          ))}
+          <Handouts desk={desk} />
           {!desk.own && (
             <p className="soft">
               from {desk.course.site}
@@ -135,13 +129,7 @@ function Name({ id, pattern, settled }: { id: number; pattern: string; settled: 
       <span>name</span>
       <div>
         {editing ? (
-          <TextInput
-            aria-label="Name pattern"
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-            classNames={{ input: "mono" }}
-            description="Fields: {family} {given} {number} {course} {title} {slot} {attempt} {date}; forms as in {title:dash}"
-          />
+          <NameDesigner id={id} pattern={text} change={setText} />
         ) : (
           <span className="mono">{pattern || "as you like"}</span>
         )}

@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Desk } from "../api/client";
+import { api, ask, type Desk, type Schemas } from "../api/client";
 import { useDrop } from "../shared/drop";
 import { useAct } from "../shared/queries";
 import styles from "./Bundle.module.css";
@@ -46,6 +46,40 @@ export function Bundle({ desk }: { desk: Desk }) {
     picker.current?.click();
   };
   const { over, drag } = useDrop(start);
+  const path = { path: { id: desk.line.id } };
+  const order = useAct((items: number[]) =>
+    ask(
+      api.PUT("/api/assignments/{id}/order", {
+        params: path,
+        body: { part: desk.line.part_id, items },
+      }),
+    ),
+  );
+  const renameAll = useAct(() =>
+    ask(
+      api.POST("/api/assignments/{id}/names", { params: path, body: { part: desk.line.part_id } }),
+    ),
+  );
+  const [gone, setGone] = useState<Schemas["Item"]>();
+  const putBack = useAct((i: Schemas["Item"]) =>
+    ask(
+      api.POST("/api/assignments/{id}/items", {
+        params: path,
+        body: { part: desk.line.part_id, slot: i.slot, version: i.version_id, name: i.name },
+      }),
+    ).then(() => setGone(undefined)),
+  );
+  /** Moves a file before or behind the next one of its slot. */
+  const move = (item: Schemas["Item"], by: 1 | -1) => {
+    const ids = desk.items.map((i) => i.id);
+    const slotted = desk.items.filter((i) => i.slot === item.slot).map((i) => i.id);
+    const other = slotted[slotted.indexOf(item.id) + by];
+    if (other === undefined) return;
+    const [a, b] = [ids.indexOf(item.id), ids.indexOf(other)];
+    [ids[a], ids[b]] = [other, item.id];
+    order.mutate(ids);
+  };
+  const misnamed = desk.findings.filter((f) => f.fix === "rename").length;
   const workshop = `/desk/${desk.line.id}/workshop?part=${desk.line.part_id}`;
   const whole = desk.findings.filter((f) => f.item === 0 && f.slot === "");
   return (
@@ -62,6 +96,17 @@ export function Bundle({ desk }: { desk: Desk }) {
           <span className="soft">Or put a corrected file in; the others come along.</span>
         </p>
       )}
+      {misnamed > 1 && (
+        <p className={styles.next}>
+          <Button
+            variant="default"
+            loading={renameAll.isPending}
+            onClick={() => renameAll.mutate(undefined)}
+          >
+            Rename all {misnamed}
+          </Button>
+        </p>
+      )}
       {desk.slots.map((s) => {
         const items = desk.items.filter((i) => i.slot === s.name);
         return (
@@ -73,10 +118,13 @@ export function Bundle({ desk }: { desk: Desk }) {
               <span className="soft">{s.asks || "any form"}</span>
             </div>
             <div>
-              {items.map((i) => (
+              {items.map((i, n) => (
                 <ItemRow
                   key={i.id}
                   item={i}
+                  earlier={n > 0 ? () => move(i, -1) : undefined}
+                  later={n < items.length - 1 ? () => move(i, 1) : undefined}
+                  removed={() => setGone(i)}
                   slots={desk.slots}
                   workshop={`${workshop}&v=${i.version_id}`}
                   findings={desk.findings.filter((f) => f.item === i.id)}
@@ -102,6 +150,17 @@ export function Bundle({ desk }: { desk: Desk }) {
         );
       })}
       <Findings findings={whole} />
+      {gone && (
+        <p className={styles.upload} role="status">
+          <span className="mono">{gone.name}</span> is taken out; the Library keeps it.
+          <Button variant="default" onClick={() => putBack.mutate(gone)}>
+            Undo
+          </Button>
+          <Button variant="subtle" onClick={() => setGone(undefined)}>
+            Good
+          </Button>
+        </p>
+      )}
       <Sending uploads={uploads} />
       <p className={styles.drop} data-over={over}>
         {over ? (

@@ -3,13 +3,16 @@ import type { Schemas } from "../api/client";
 import styles from "./Findings.module.css";
 
 const weights = { must: "must fix", should: "should fix", note: "good to know" };
-export type Fix = "rename" | "convert" | "scan" | "together" | "searchable" | "smaller";
+export type Fix =
+  "rename" | "newest" | "convert" | "scan" | "together" | "searchable" | "smaller" | "clean";
 const fixes: Record<string, { how: Fix; text: string }> = {
   rename: { how: "rename", text: "Rename" },
   convert: { how: "convert", text: "Convert and rename" },
   scan: { how: "scan", text: "Make a page of it" },
   together: { how: "together", text: "Make one PDF of the photographs" },
   searchable: { how: "searchable", text: "Make it searchable" },
+  newest: { how: "newest", text: "Put the newest in" },
+  clean: { how: "clean", text: "Take them out" },
   smaller: { how: "smaller", text: "Make it smaller" },
 };
 

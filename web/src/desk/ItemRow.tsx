@@ -12,10 +12,13 @@ type Props = {
   slots: Desk["slots"];
   findings: Schemas["Finding"][];
   workshop: string;
+  earlier?: () => void;
+  later?: () => void;
+  removed: () => void;
 };
 
 /** One file of the bundle: its name before and after, its facts, its findings. */
-export function ItemRow({ item, slots, findings, workshop }: Props) {
+export function ItemRow({ item, slots, findings, workshop, earlier, later, removed }: Props) {
   const path = { path: { id: item.id } };
   const fix = useAct((how: Fix | "revert") =>
     ask(api.POST("/api/items/{id}/fix", { params: path, body: { fix: how } })),
@@ -109,7 +112,17 @@ export function ItemRow({ item, slots, findings, workshop }: Props) {
               Move to {s.name}
             </button>
           ))}
-          <button type="button" onClick={() => remove.mutate(undefined)}>
+          {earlier && (
+            <button type="button" onClick={earlier}>
+              Earlier
+            </button>
+          )}
+          {later && (
+            <button type="button" onClick={later}>
+              Later
+            </button>
+          )}
+          <button type="button" onClick={() => remove.mutate(undefined, { onSuccess: removed })}>
             Take out
           </button>
         </p>

@@ -1,4 +1,5 @@
 import { NativeSelect, TextInput } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas } from "../api/client";
@@ -14,39 +15,46 @@ const stands = { all: "sent or not", sent: "sent", kept: "not sent" };
 /** Every file and version, the newest first. */
 export default function LibraryPage() {
   useTitle("Library");
+  const [words, setWords] = useState("");
+  const [still] = useDebouncedValue(words.trim(), 250);
   return (
-    <Standing query={useLibrary()}>
+    <Standing query={useLibrary(still)}>
       {(versions) =>
-        versions.length === 0 ? (
+        versions.length === 0 && still === "" && words === "" ? (
           <Nothing title="The library is empty">
             Every file that you add to a bundle, and every version made of it, is kept here.
           </Nothing>
         ) : (
-          <Shelf versions={versions} />
+          <Shelf versions={versions} words={words} search={setWords} />
         )
       }
     </Standing>
   );
 }
 
-function Shelf({ versions }: { versions: Version[] }) {
-  const [name, setName] = useState("");
+type ShelfProps = { versions: Version[]; words: string; search: (words: string) => void };
+
+function Shelf({ versions, words, search }: ShelfProps) {
   const [kind, setKind] = useState("");
   const [sent, setSent] = useState("all");
   const space = useSpace().data;
   const kinds = [...new Set(versions.map((v) => v.kind))].sort();
   const shown = versions.filter(
     (v) =>
-      v.name.toLowerCase().includes(name.toLowerCase()) &&
-      (!kind || v.kind === kind) &&
-      (sent === "all" || v.sent.length > 0 === (sent === "sent")),
+      (!kind || v.kind === kind) && (sent === "all" || v.sent.length > 0 === (sent === "sent")),
   );
   return (
     <section className={styles.page}>
       <div className={styles.head}>
         <div>
           <h1>Library</h1>
-          <p className="soft">Every file and version. Search, above, looks into their text, too.</p>
+          <p className="soft">
+            Every file and version that you ever brought in or made here.{" "}
+            <a href="/api/export" download>
+              Take all with you
+            </a>
+            , with an index.
+          </p>
           {space && (
             <p className={space.near ? "should" : "soft"}>
               {space.text}
@@ -55,7 +63,11 @@ function Shelf({ versions }: { versions: Version[] }) {
           )}
         </div>
         <div className={styles.filters}>
-          <TextInput label="Name" value={name} onChange={(e) => setName(e.target.value)} />
+          <TextInput
+            label="Words in name or text"
+            value={words}
+            onChange={(e) => search(e.target.value)}
+          />
           <NativeSelect
             label="Form"
             value={kind}
@@ -96,6 +108,7 @@ export function Row({ version: v }: { version: Version }) {
         <Link className="mono" to={`/library/${v.id}`}>
           {v.name}
         </Link>
+        {v.around && <p className="soft">… {v.around} …</p>}
         {v.made_from && (
           <p className="soft">
             made from <span className="mono">{v.made_from}</span>

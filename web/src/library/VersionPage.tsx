@@ -1,14 +1,17 @@
-import { Button } from "@mantine/core";
-import { useState } from "react";
+import { Button, NativeSelect } from "@mantine/core";
+import { lazy, Suspense, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ask, Refused, type Schemas } from "../api/client";
-import { useAct, useMe, useVersion } from "../shared/queries";
+import { useAct, useHorizon, useMe, useVersion } from "../shared/queries";
 import { Nothing, Standing } from "../shared/Standing";
 import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
 import { WordChanges } from "../shared/WordChanges";
 import { Places, Row } from "./LibraryPage";
+import { films, pictures, sounds } from "../workshop/work";
 import styles from "./LibraryPage.module.css";
+
+const Shown = lazy(() => import("../workshop/bench/Look").then((m) => ({ default: m.Shown })));
 
 /** One file: what it is, what is in it, where it went, and how it differs from the version before. */
 export default function VersionPage() {
@@ -27,6 +30,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
   const v = s.version;
   const zone = useMe().data?.zone ?? "UTC";
   const content = `/api/versions/${v.id}/content`;
+  const shown = ["pdf", ...pictures, ...sounds, ...films].includes(v.kind);
   return (
     <section className={styles.page}>
       <div className={styles.head}>
@@ -44,6 +48,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
         </div>
         <div className={styles.acts}>
           {s.removable && <Remove id={v.id} />}
+          <IntoBundle version={v.id} />
           <Button component="a" href={content} download>
             Download
           </Button>
@@ -51,7 +56,11 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
       </div>
       <div className={styles.sheet}>
         <div className={styles.preview}>
-          {s.picture && <img src={`${content}?show=1`} alt={`What ${v.name} shows`} />}
+          {shown && (
+            <Suspense>
+              <Shown name={v.name} kind={v.kind} source={content} version={v.id} />
+            </Suspense>
+          )}
           {s.text ? (
             <>
               <h2>Text in it</h2>
@@ -59,7 +68,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
               {s.cut && <p className="soft">There is more of it; download the file for all.</p>}
             </>
           ) : (
-            !s.picture && <p className="soft">There is no text to show of this file.</p>
+            !shown && <p className="soft">There is no text to show of this file.</p>
           )}
         </div>
         <div className={styles.about}>
@@ -94,6 +103,37 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
         </>
       )}
     </section>
+  );
+}
+
+/** Puts a file of the library into the bundle of work that is open. */
+function IntoBundle({ version }: { version: number }) {
+  const go = useNavigate();
+  const lines = useHorizon().data?.lines ?? [];
+  const open = lines.filter((l) => ["open", "late", "back"].includes(l.state));
+  const put = useAct((l: { id: number; part_id: number }) =>
+    ask(
+      api.POST("/api/assignments/{id}/items", {
+        params: { path: { id: l.id } },
+        body: { part: l.part_id, slot: "", version },
+      }),
+    ).then(() => go(`/desk/${l.id}?part=${l.part_id}#bundle`)),
+  );
+  if (open.length === 0) return null;
+  return (
+    <NativeSelect
+      aria-label="Put it into the bundle of"
+      value=""
+      disabled={put.isPending}
+      onChange={(e) => {
+        const line = open.find((l) => `${l.id}/${l.part_id}` === e.target.value);
+        if (line) put.mutate(line);
+      }}
+      data={[
+        { value: "", label: "Put it into the bundle of…" },
+        ...open.map((l) => ({ value: `${l.id}/${l.part_id}`, label: `${l.course}: ${l.title}` })),
+      ]}
+    />
   );
 }
 

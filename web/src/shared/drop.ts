@@ -1,18 +1,45 @@
 import { type DragEvent, useState } from "react";
 
-/** Files dropped on an element: whether something hangs over it, and what it has to listen to. */
-export function useDrop(take: (files: FileList) => void) {
+/** The files that are dropped, and those in folders that are. */
+export async function dropped(data: DataTransfer): Promise<File[]> {
+  const entries = [...data.items].map((i) => i.webkitGetAsEntry?.()).filter((e) => !!e);
+  if (entries.length === 0 || entries.every((e) => e.isFile)) return [...data.files];
+  const lists = await Promise.all(entries.map((e) => within(e)));
+  return lists.flat();
+}
+
+async function within(entry: FileSystemEntry): Promise<File[]> {
+  if (entry.isFile)
+    return new Promise((resolve, reject) =>
+      (entry as FileSystemFileEntry).file((f) => resolve([f]), reject),
+    );
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
+  const found: File[] = [];
+  for (;;) {
+    // A reader gives a hundred at a time, and none at the end.
+    const some = await new Promise<FileSystemEntry[]>((resolve, reject) =>
+      reader.readEntries(resolve, reject),
+    );
+    if (some.length === 0) return found;
+    for (const e of some) if (!e.name.startsWith(".")) found.push(...(await within(e)));
+  }
+}
+
+/** Files and folders dropped on an element: whether something hangs over it, and what it has to listen to. */
+export function useDrop(take: (files: File[]) => void) {
   const [over, setOver] = useState(false);
   const drag = {
     onDragOver: (e: DragEvent) => {
+      if (!e.dataTransfer.types.includes("Files")) return; // something of the page's own is moved
       e.preventDefault();
       setOver(true);
     },
     onDragLeave: () => setOver(false),
     onDrop: (e: DragEvent) => {
-      e.preventDefault();
       setOver(false);
-      take(e.dataTransfer.files);
+      if (!e.dataTransfer.types.includes("Files")) return;
+      e.preventDefault();
+      void dropped(e.dataTransfer).then(take);
     },
   };
   return { over, drag };

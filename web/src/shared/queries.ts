@@ -48,8 +48,13 @@ export const useSources = (id: number) =>
   });
 export const useLedger = () =>
   useQuery({ queryKey: ["ledger"], queryFn: () => ask(api.GET("/api/ledger")) });
-export const useLibrary = () =>
-  useQuery({ queryKey: ["library"], queryFn: () => ask(api.GET("/api/library")) });
+/** The versions in the library: all, or those that hold words in their name or text. */
+export const useLibrary = (q = "") =>
+  useQuery({
+    queryKey: ["library", q],
+    queryFn: () => ask(api.GET("/api/library", { params: { query: { q } } })),
+    placeholderData: (before) => before,
+  });
 export const useSpace = () =>
   useQuery({ queryKey: ["library", "space"], queryFn: () => ask(api.GET("/api/space")) });
 export const useVersion = (id: number) =>

@@ -34,7 +34,8 @@ export function Look({ chosen, made }: { chosen?: Chosen[]; made?: Workpiece }) 
 
 type ShownProps = { name: string; kind: string; source: string; version?: number };
 
-function Shown({ name, kind, source, version }: ShownProps) {
+/** One file, as large as there is room. */
+export function Shown({ name, kind, source, version }: ShownProps) {
   return (
     <figure className={styles.shown}>
       <figcaption className="mono">{name}</figcaption>

@@ -19,6 +19,7 @@ export default function RecordTool({ desk, chosen, bench }: ToolProps) {
     desk.slots.find((s) => !s.full)?.name ?? desk.slots[0]?.name ?? "",
   );
   const recorder = useRecorder(id, part, slot);
+  const asked = desk.slots.find((s) => s.name === slot)?.length;
   const idle = recorder.phase === "idle";
   return (
     <>
@@ -42,6 +43,7 @@ export default function RecordTool({ desk, chosen, bench }: ToolProps) {
               data={desk.slots.map((s) => s.name)}
             />
           )}
+          {asked && <p className="soft">{asked} are asked for.</p>}
           <Button onClick={() => void recorder.start(what)}>Record</Button>
         </>
       )}

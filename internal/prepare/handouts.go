@@ -1,0 +1,157 @@
+package prepare
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"slices"
+
+	"orario/core/archive"
+	"orario/core/brief"
+	"orario/core/inspect"
+	"orario/core/naming"
+	"orario/internal/announce"
+	"orario/internal/mariadb/query"
+	"orario/internal/refusal"
+)
+
+// KeepHandouts puts the handouts of an assignment into the library, those that are archives unpacked; what lies there
+// already is not put there twice. It says how many files came in, and what was left out of archives.
+func (s Service) KeepHandouts(ctx context.Context, student, assignment int64) (came int, left []string, err error) {
+	rows, err := s.Store.HandoutsOf(ctx, query.HandoutsOfParams{StudentID: student, ID: assignment})
+	if err != nil {
+		return 0, nil, fmt.Errorf("reading the handouts: %w", err)
+	}
+	if len(rows) == 0 {
+		return 0, nil, refusal.ErrNotFound
+	}
+	had, err := s.Store.Versions(ctx, student)
+	if err != nil {
+		return 0, nil, fmt.Errorf("reading the library: %w", err)
+	}
+	left = []string{}
+	for _, h := range rows {
+		files := []inspect.Stored{{Name: h.Name, Bytes: h.Bytes, SHA256: h.Digest}}
+		if _, ext := naming.Split(h.Name); ext == "zip" {
+			unpacked, skipped, err := s.unpacked(ctx, h.Digest)
+			if err != nil {
+				return came, left, err
+			}
+			files = unpacked
+			left = append(left, skipped...)
+		}
+		for _, file := range files {
+			if slices.ContainsFunc(
+				had,
+				func(v query.VersionsRow) bool { return v.Digest == file.SHA256 && v.Name == file.Name },
+			) {
+				continue
+			}
+			version, facts, err := s.version(ctx, student, file, 0)
+			if err != nil {
+				return came, left, err
+			}
+			err = s.Store.InTx(ctx, func(q *query.Queries) error {
+				if _, err := s.addVersion(ctx, q, version, facts); err != nil {
+					return err
+				}
+				return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Library})
+			})
+			if err != nil {
+				return came, left, err
+			}
+			came++
+		}
+	}
+	return came, left, nil
+}
+
+func (s Service) unpacked(ctx context.Context, digest string) (files []inspect.Stored, left []string, err error) {
+	data, err := s.Uploads.Read(ctx, digest)
+	if err != nil {
+		return nil, nil, err
+	}
+	inside, skipped, err := archive.Unpack(data)
+	if err != nil {
+		return nil, nil, refusal.Because(err)
+	}
+	for _, f := range inside {
+		digest, size, err := s.Uploads.Put(ctx, bytes.NewReader(f.Data))
+		if err != nil {
+			return nil, nil, err
+		}
+		files = append(files, inspect.Stored{Name: f.Name, Bytes: size, SHA256: digest})
+	}
+	for _, skip := range skipped {
+		left = append(left, fmt.Sprintf("%s was left out: %s.", skip.Name, skip.Why))
+	}
+	return files, left, nil
+}
+
+// BeginWith makes a handout the student's own copy: it goes into the bundle under the name that the brief asks for, and
+// the checks say as long as nothing was changed in it.
+func (s Service) BeginWith(ctx context.Context, student, handout, part int64) error {
+	h, err := s.Store.Handout(ctx, query.HandoutParams{ID: handout, StudentID: student})
+	if err != nil {
+		return refusal.NotFound(err)
+	}
+	if _, ext := naming.Split(h.Name); ext == "zip" {
+		return refusal.Say("%s is packed. Keep the handouts, and begin with one of the files in it.", h.Name)
+	}
+	state, err := s.open(ctx, student, h.AssignmentID, part, 1)
+	if err != nil {
+		return err
+	}
+	file := inspect.Stored{Name: h.Name, Bytes: h.Bytes, SHA256: h.Digest}
+	version, facts, err := s.version(ctx, student, file, 0)
+	if err != nil {
+		return err
+	}
+	slot := state.Sheet.SlotFor(facts.Kind, own(state.Items))
+	b := state.Bundle()
+	b.Fields = state.Fields()
+	named := b.NameFor(brief.Item{Slot: slot, Name: h.Name, Facts: facts})
+	return s.Store.InTx(ctx, func(q *query.Queries) error {
+		id, err := s.addVersion(ctx, q, version, facts)
+		if err != nil {
+			return err
+		}
+		_, err = into(ctx, q, student, state, Place{Slot: slot, Name: named, Version: id}, facts.Kind)
+		return err
+	})
+}
+
+// An Example is what a name pattern makes.
+type Example struct {
+	Name    string `json:"name"`
+	Trouble string `json:"trouble"` // why the pattern makes no name
+}
+
+// TryName shows what a pattern makes of a file of an assignment.
+func (s Service) TryName(ctx context.Context, student, assignment int64, pattern string) (*Example, error) {
+	state, err := s.State(ctx, student, assignment, 0)
+	if err != nil {
+		return nil, err
+	}
+	slot, kind := "", "pdf"
+	if slots := state.Sheet.Slots; len(slots) > 0 {
+		if slot = slots[0].Name; len(slots[0].Forms) > 0 {
+			kind = slots[0].Forms[0]
+		}
+	}
+	p, err := naming.Parse(pattern)
+	if err != nil {
+		return &Example{Trouble: err.Error()}, nil
+	}
+	fields := state.Fields()
+	fields["slot"], fields["ext"] = slot, kind
+	name, problems, err := naming.Make(p, fields, state.Sheet.PlainNames)
+	if err != nil {
+		return &Example{Trouble: err.Error()}, nil
+	}
+	e := &Example{Name: name}
+	if len(problems) > 0 {
+		e.Trouble = problems[0].Message
+	}
+	return e, nil
+}
