@@ -26,7 +26,7 @@ func (p *player) photographs(ctx context.Context) error {
 		{"Joint 2: lapped dovetail", "Stock 22 mm beech, lap 5 mm", "Load at failure 1.6 kN, mean of three",
 			"All three gave way at the glue line", "Glue: hide glue, 24 h at 20 degrees"},
 	} {
-		data, err := photographed(uint64(n+1), 0.09-0.2*float64(n), lines...)
+		data, err := Photograph(uint64(n+1), 0.09-0.2*float64(n), lines...)
 		if err != nil {
 			return err
 		}
@@ -37,8 +37,8 @@ func (p *player) photographs(ctx context.Context) error {
 	return nil
 }
 
-// photographed is a page of notes and a drawing as a telephone sees it on a wooden desk: turned, shaded, a little noisy.
-func photographed(seed uint64, turn float64, lines ...string) ([]byte, error) {
+// Photograph is a page of notes and a drawing as a telephone sees it on a wooden desk: turned, shaded, a little noisy.
+func Photograph(seed uint64, turn float64, lines ...string) ([]byte, error) {
 	page, err := notes(lines)
 	if err != nil {
 		return nil, err

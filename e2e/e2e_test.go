@@ -170,6 +170,7 @@ func TestJourneys(t *testing.T) {
 		walk func(*stage)
 	}{{"sign-in and refusal", signIn}, {"typing one in", typeOne}, {"pasting instructions", pasteInstructions}, {"a calendar, twice", calendarTwice}, {"a table", table},
 		{"trying a plan by dragging", dragAndKeep}, {"too much, and more time", tooMuch}, {"views and several at once", viewsAndBulk}, {"keys alone", keysAlone}, {"every page", everyPage}, {"photographs to a PDF", photographs}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys},
+		{"findings mended by their buttons", byTheirButtons}, {"at the bench", atTheBench}, {"a searchable page", scanSearchable}, {"recorded and captured", recordAndCapture}, {"from the phone", fromThePhone},
 		{"a password, devices and a file that goes", accountAndFiles}} {
 		if !t.Run(journey.name, func(t *testing.T) { s.t = t; journey.walk(s) }) {
 			return

@@ -22,6 +22,9 @@ func New(parent context.Context) (context.Context, context.CancelFunc) {
 		chromedp.Flag("disable-background-networking", true),
 		chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-sync", true),
+		// What stands in for camera, microphone and screen, and a person who allows it.
+		chromedp.Flag("use-fake-device-for-media-stream", true),
+		chromedp.Flag("use-fake-ui-for-media-stream", true),
 	)
 	allocator, end := chromedp.NewExecAllocator(parent, options...)
 	ctx, cancel := chromedp.NewContext(allocator)

@@ -12,6 +12,7 @@ import (
 	"runtime/debug"
 	"strconv"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -353,7 +354,7 @@ func (s *Server) fail(c *gin.Context, err error) {
 		problem(c, http.StatusUnauthorized, "This address and password do not belong together.")
 	case errors.Is(err, account.ErrTooMany):
 		problem(c, http.StatusTooManyRequests, "There were too many attempts. Try again in a quarter of an hour.")
-	case errors.Is(err, context.Canceled):
+	case errors.Is(err, context.Canceled), errors.Is(err, syscall.EPIPE), errors.Is(err, syscall.ECONNRESET):
 		c.AbortWithStatus(499) // nobody listens any more
 	default:
 		s.Log.Error("a request failed", "path", c.FullPath(), "error", err)

@@ -22,7 +22,7 @@ SELECT n.* FROM noted n JOIN part p ON p.id = n.part_id JOIN assignment a ON a.i
 SELECT * FROM attempt WHERE student_id = ?;
 -- name: Items :many
 SELECT i.id, i.attempt_id, i.slot, i.name, i.version_id, i.inherited, v.name AS version_name, v.digest, v.facts, v.created_at, v.made_from,
-  CAST(COALESCE((SELECT MAX(n.id) FROM version n WHERE n.student_id = i.student_id AND n.name IN (v.name, COALESCE(m.name, v.name)) AND n.id > v.id AND n.digest NOT IN (v.digest, COALESCE(m.digest, v.digest)) AND n.made_from IS NULL), 0) AS SIGNED) AS newer
+  CAST(COALESCE((SELECT MAX(n.id) FROM version n WHERE n.student_id = i.student_id AND n.name IN (v.name, COALESCE(m.name, v.name)) AND n.id > COALESCE(m.id, v.id) AND n.digest NOT IN (v.digest, COALESCE(m.digest, v.digest)) AND n.made_from IS NULL), 0) AS SIGNED) AS newer
 FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id LEFT JOIN version m ON m.id = v.made_from WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.place, i.id;
 -- name: Submissions :many
 SELECT s.id, s.attempt_id, s.state, s.comment, s.started_at, s.reason, s.draft_id, s.total_bytes, s.sent_bytes, s.number, s.accepted_at,
