@@ -93,6 +93,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	signedIn.GET("/api/export", s.export)
 	signedIn.GET("/api/versions/:id/content", s.versionContent)
 	signedIn.GET("/api/handouts/:id/content", s.handoutContent)
+	signedIn.POST("/share", s.share)
 	signedIn.GET("/api/workpieces/:id/files/:n/content", s.workpieceContent)
 
 	strict := api.NewStrictHandlerWithOptions(handlers{s}, nil, api.StrictGinServerOptions{
@@ -284,7 +285,7 @@ func secure(c *gin.Context) {
 		"Content-Security-Policy",
 		"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "+
 			"font-src 'self'; "+
-			"connect-src 'self'; media-src 'self' blob:; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+			"connect-src 'self'; media-src 'self' blob:; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
 	)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")

@@ -360,6 +360,7 @@ func (s *site) calls() map[string]call {
 		"PUT /api/assignments/:id/writing": {at("writing"), `{"part":0,"version":0,"body":"a","revision":0}`, 200},
 		"POST /api/assignments/:id/typed":  {at("typed"), `{"part":0,"slot":"","text":"One word."}`, 200},
 		"GET /api/versions/:id/photograph": {id("/api/versions/%d/photograph", s.version), "", 422}, // it is no picture
+		"POST /share":                      {"/share", "", 400},
 		"GET /api/recordings":              {"/api/recordings", "", 200},
 		"POST /api/assignments/:id/recordings": {
 			at("recordings"), id(`{"part":0,"slot":"","upload":%q}`, s.upload), 204,
@@ -457,6 +458,7 @@ var own = map[string]bool{
 	"GET /api/enrolments":       true,
 	"POST /api/enrolments":      true,
 	"GET /api/search":           true,
+	"POST /share":               true,
 	"GET /api/recordings":       true,
 	"POST /api/sync":            true,
 	"DELETE /api/session":       true,
@@ -537,7 +539,7 @@ func TestAnswersAreAsTheDocumentSays(t *testing.T) {
 	router, err := gorillamux.NewRouter(document)
 	require.NoError(t, err)
 	for route, c := range s.calls() {
-		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") ||
+		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") || route == "POST /share" ||
 			route == "GET /api/table" ||
 			route == "DELETE /api/session" ||
 			route == "GET /api/export" ||

@@ -2,11 +2,13 @@ package httpapi
 
 import (
 	"bufio"
+	"bytes"
 	"compress/gzip"
 	"context"
 	"encoding/json"
 	"fmt"
 	"io"
+	"mime/multipart"
 	"net"
 	"net/http"
 	"net/http/httptest"
@@ -263,4 +265,63 @@ func withSlowest(t *testing.T, d time.Duration) {
 	before := slowest
 	slowest = d
 	t.Cleanup(func() { slowest = before })
+}
+
+// What another program shares to the installed page lies in the library.
+func TestWhatIsSharedComesIntoTheLibrary(t *testing.T) {
+	s := open(t)
+	client := s.signIn(t, "nerea@alvarim.example")
+	client.CheckRedirect = func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }
+	var body bytes.Buffer
+	form := multipart.NewWriter(&body)
+	file, err := form.CreateFormFile("files", "tide readings.csv")
+	require.NoError(t, err)
+	_, err = file.Write([]byte("h,m\n1,2\n"))
+	require.NoError(t, err)
+	require.NoError(t, form.WriteField("text", "Readings of Monday"))
+	require.NoError(t, form.WriteField("url", "https://gauge.example/monday"))
+	require.NoError(t, form.Close())
+	answer, err := client.Post(s.server.URL+"/share", form.FormDataContentType(), &body)
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusSeeOther, answer.StatusCode)
+	assert.Equal(t, "/library", answer.Header.Get("Location"))
+	found, err := s.Desk.Find(context.Background(), s.Student, "monday")
+	require.NoError(t, err)
+	require.Len(t, found, 1)
+	assert.Equal(t, "shared.txt", found[0].Name)
+	found, err = s.Desk.Find(context.Background(), s.Student, "readings")
+	require.NoError(t, err)
+	assert.Len(t, found, 2, "one by its name, one by its text")
+	answer, err = client.Post(s.server.URL+"/share", "text/plain", strings.NewReader("no form"))
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusBadRequest, answer.StatusCode)
+}
+
+// Only the browser that has taken a pass may upload by it, as the student who gave it, and nobody without.
+func TestATelephoneUploadsByItsPass(t *testing.T) {
+	s := open(t)
+	post := func(token, cookie string) *http.Response {
+		r, err := http.NewRequest("POST", s.server.URL+"/api/phone-uploads/", nil)
+		require.NoError(t, err)
+		r.Header.Set("Tus-Resumable", "1.0.0")
+		r.Header.Set("Upload-Length", "5")
+		r.Header.Set("Orario-Pass", token)
+		if cookie != "" {
+			r.AddCookie(&http.Cookie{Name: phoneCookie, Value: cookie})
+		}
+		answer, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		answer.Body.Close()
+		return answer
+	}
+	assert.Equal(t, http.StatusUnprocessableEntity, post("", "").StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, post("no pass", "mine").StatusCode)
+	assert.Equal(t, http.StatusCreated, post(s.phone, "mine").StatusCode)
+	assert.Equal(t, http.StatusUnprocessableEntity, post(s.phone, "another's").StatusCode)
+	answer, err := http.Get(s.server.URL + "/api/phone/" + s.phone)
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusUnprocessableEntity, answer.StatusCode, "without the cookie")
 }

@@ -86,6 +86,20 @@ func (s Service) Keep(ctx context.Context, student int64, upload string) (int64,
 	if err != nil {
 		return 0, err
 	}
+	return s.keep(ctx, student, file)
+}
+
+// Bring puts what is read into the library, under a name.
+func (s Service) Bring(ctx context.Context, student int64, name string, r io.Reader) (int64, error) {
+	digest, size, err := s.Uploads.Put(ctx, r)
+	if err != nil {
+		return 0, fmt.Errorf("keeping %s: %w", name, err)
+	}
+	return s.keep(ctx, student, inspect.Stored{Name: name, Bytes: size, SHA256: digest})
+}
+
+// keep puts a stored file into the library.
+func (s Service) keep(ctx context.Context, student int64, file inspect.Stored) (int64, error) {
 	version, facts, err := s.version(ctx, student, file, 0)
 	if err != nil {
 		return 0, err

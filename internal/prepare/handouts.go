@@ -10,7 +10,6 @@ import (
 	"orario/core/brief"
 	"orario/core/inspect"
 	"orario/core/naming"
-	"orario/internal/announce"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 )
@@ -47,17 +46,7 @@ func (s Service) KeepHandouts(ctx context.Context, student, assignment int64) (c
 			) {
 				continue
 			}
-			version, facts, err := s.version(ctx, student, file, 0)
-			if err != nil {
-				return came, left, err
-			}
-			err = s.Store.InTx(ctx, func(q *query.Queries) error {
-				if _, err := s.addVersion(ctx, q, version, facts); err != nil {
-					return err
-				}
-				return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Library})
-			})
-			if err != nil {
+			if _, err := s.keep(ctx, student, file); err != nil {
 				return came, left, err
 			}
 			came++

@@ -46,6 +46,7 @@ var tools = map[string]tool{
 	"unpack":     {1, 1, Service.unpack},
 	"clean":      {1, 1, Service.clean},
 	"link":       {0, 0, Service.link},
+	"gather":     {1, 60, Service.gather},
 }
 
 // fit refuses what a tool can't follow.
@@ -186,6 +187,31 @@ func (s Service) convert(ctx context.Context, of []inspect.Named, w Wishes, _ fu
 func (s Service) split(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
 	parts, err := s.Tools.Split(ctx, of[0], w.Every, w.MaxBytes)
 	return result{parts, []string{fmt.Sprintf("%s of %s", wording.Count(len(parts), "file", "files"), of[0].Name)}}, err
+}
+
+// gather makes one PDF of several pieces of evidence, each behind a page with its heading and what is said of it.
+func (s Service) gather(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
+	var all []inspect.Named
+	for n, f := range of {
+		h := Heading{}
+		if n < len(w.Headings) {
+			h = w.Headings[n]
+		}
+		if strings.TrimSpace(h.Title) == "" {
+			return result{}, fmt.Errorf("%s has no heading yet", f.Name)
+		}
+		if inspect.IsRecording(inspect.Kind(f.Name, f.Data)) {
+			return result{}, fmt.Errorf("%s is no page: put sound and film beside the PDF", f.Name)
+		}
+		text := fmt.Sprintf("# %d. %s\n\n%s\n", n+1, strings.Join(strings.Fields(h.Title), " "), h.Text)
+		all = append(all, inspect.Named{Name: "heading.md", Data: []byte(text)}, f)
+	}
+	m, err := s.Tools.Make(ctx, all, "pdf", convert.Wishes{})
+	if err != nil {
+		return result{}, err
+	}
+	said := wording.Count(len(of), "piece", "pieces") + ", each behind its heading"
+	return result{[]inspect.Named{named(of, w, "pdf", m.Data)}, []string{said}}, nil
 }
 
 // warnings are what a scan warns of, in words with the measure.

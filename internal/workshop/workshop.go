@@ -99,8 +99,15 @@ type Wishes struct {
 	Settled  []*convert.Settled `json:"settled,omitempty"`   // scan: by photograph
 	Ink      *ink.Sheet         `json:"ink,omitempty"`       // write
 	Keep     []string           `json:"keep,omitempty"`      // clean: kinds that stay
+	Headings []Heading          `json:"headings,omitempty"`  // gather: by file
 	URL      string             `json:"url,omitempty"`       // link
 	Name     string             `json:"name,omitempty"`      // of what comes out; else that of its first file
+}
+
+// A Heading stands before a piece of evidence, with what is said of it, in Markdown.
+type Heading struct {
+	Title string `json:"title"`
+	Text  string `json:"text"`
 }
 
 // Job is the kind of the jobs that make workpieces.

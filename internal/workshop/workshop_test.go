@@ -406,3 +406,35 @@ func TestWhatIsScannedIsToldWithItsMeasure(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotContains(t, string(text), "null", "pages count on lists")
 }
+
+// Each piece of evidence stands behind its heading and what is said of it; what is kept of the headings stays for weeks.
+func TestEvidenceIsGatheredUnderItsHeadings(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	a := worldtest.Essay()
+	a.Sheet = portfolio()
+	id := w.Publish(a)
+	w.Add(id, "sketch.txt", []byte("North is up."))
+	w.Add(id, "list.txt", []byte("Gull, tern."))
+	of := versions(t, w, id)
+	_, err := w.Workshop.Keep(ctx, w.Student, id, 0, -1, "{}", 0)
+	require.NoError(t, err)
+	_, err = w.Workshop.Keep(ctx, w.Student, id, 0, -2, "{}", 0)
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
+	bare := w.Work(id, "gather", of, workshop.Wishes{Headings: []workshop.Heading{{Title: "The site"}}})
+	assert.Equal(t, "List.txt has no heading yet.", bare.Trouble)
+	piece := w.Work(id, "gather", of, workshop.Wishes{Name: "portfolio", Headings: []workshop.Heading{
+		{Title: "The site", Text: "Drawn on the first day."}, {Title: "What lives there"},
+	}})
+	require.Equal(t, "made", piece.State, piece.Trouble)
+	f, err := w.Workshop.File(ctx, w.Student, piece.ID, 0)
+	require.NoError(t, err)
+	pdf, err := w.Workshop.Uploads.Read(ctx, f.Digest)
+	require.NoError(t, err)
+	pages, err := w.Tools.PDFPages(ctx, pdf)
+	require.NoError(t, err)
+	require.GreaterOrEqual(t, len(pages), 4)
+	for n, words := range []string{"Drawn on the first day", "North is up", "2. What lives there", "Gull, tern"} {
+		assert.Contains(t, pages[n], words)
+	}
+}

@@ -17,8 +17,8 @@ import (
 	"orario/internal/refusal"
 )
 
-// A Writing is what is being written for a part: a typed answer (version 0), or ink on the pages of a version. It is
-// kept at every pause, for days.
+// A Writing is what is being written for a part: a typed answer (version 0), the headings of a portfolio (version -1),
+// or ink on the pages of a version. It is kept at every pause, for weeks.
 type Writing struct {
 	Body     string    `json:"body"`
 	Revision int       `json:"revision"` // 0: nothing is kept yet
@@ -59,7 +59,10 @@ func (s Service) Keep(
 	if err != nil {
 		return 0, err
 	}
-	if version != 0 {
+	if version < -1 {
+		return 0, refusal.ErrNotFound
+	}
+	if version > 0 {
 		if _, err := s.Store.Version(ctx, query.VersionParams{ID: version, StudentID: student}); err != nil {
 			return 0, refusal.NotFound(err)
 		}

@@ -1633,6 +1633,10 @@ export interface components {
             keep?: string[];
             url?: string;
             name?: string;
+            headings?: {
+                title: string;
+                text: string;
+            }[];
         };
         Settled: {
             corners?: number[][];

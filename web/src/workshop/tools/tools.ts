@@ -100,6 +100,14 @@ export const tools: Tool[] = [
     Panel: lazy(() => import("./CleanTool")),
   },
   {
+    name: "gather",
+    title: "Gather",
+    does: "Pieces of evidence, each under its heading, in one PDF",
+    fits: needs("the pieces", ["pdf", ...pictures, ...documents, ...sheets], 60),
+    ownBench: true,
+    Panel: lazy(() => import("./GatherTool")),
+  },
+  {
     name: "pack",
     title: "Pack",
     does: "Several files into one ZIP",

@@ -1,0 +1,64 @@
+package httpapi
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// mostShared bounds the words that come with what is shared.
+const mostShared = 64 << 10
+
+// share takes what another program shares to the installed page (W3C Web Share Target) into the library: its files, and
+// the words and the address that come with them as a text file. It leads to the library.
+func (s *Server) share(c *gin.Context) {
+	student := c.GetInt64(studentKey)
+	if err := s.Prepare.Admit(c, fmt.Sprint(student), max(0, c.Request.ContentLength)); err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxUpload)
+	parts, err := c.Request.MultipartReader()
+	if err != nil {
+		malformed(c, err)
+		return
+	}
+	var words []string
+	for {
+		part, err := parts.NextPart()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			malformed(c, err)
+			return
+		}
+		if part.FileName() == "" {
+			text, err := io.ReadAll(io.LimitReader(part, mostShared))
+			if err != nil {
+				malformed(c, err)
+				return
+			}
+			if len(text) > 0 {
+				words = append(words, string(text))
+			}
+			continue
+		}
+		if _, err := s.Prepare.Bring(c, student, part.FileName(), part); err != nil {
+			s.fail(c, err)
+			return
+		}
+	}
+	if len(words) > 0 {
+		text := strings.NewReader(strings.Join(words, "\n") + "\n")
+		if _, err := s.Prepare.Bring(c, student, "shared.txt", text); err != nil {
+			s.fail(c, err)
+			return
+		}
+	}
+	c.Redirect(http.StatusSeeOther, "/library")
+}
