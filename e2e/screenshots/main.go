@@ -122,7 +122,16 @@ var mainViews = []view{
 		},
 	},
 	{name: "change", path: "change:Log of lights", width: 1280, height: 800},
-	{name: "calendars", path: "/calendars", width: 1280, height: 800},
+	{
+		name: "workshop", path: "desk:Joint drawings", width: 1280, height: 800,
+		before: []browser.Step{
+			browser.Press(browser.Button("make one in the Workshop")),
+			browser.Press(browser.Button("Choose all")),
+			browser.Press(`//button[b[.="Scan"]]`),
+			browser.See(`svg circle`),
+			chromedp.Sleep(500 * time.Millisecond),
+		},
+	},
 	{
 		name:   "tried",
 		path:   "/",

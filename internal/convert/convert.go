@@ -27,10 +27,15 @@ const (
 
 // Tools are the outside programs, ready to use. The zero value is not; see [New].
 type Tools struct {
-	dir    string
-	office *office
-	lock   io.Closer // of the office's folder
+	dir     string
+	offices [atOnce]*office
+	free    chan *office        // those that nobody uses
+	locks   [atOnce]io.Closer // of their folders
 }
+
+// atOnce is how many documents LibreOffice converts at a time, each in a sandbox of its own: one that hangs leaves
+// the other to go on.
+const atOnce = 2
 
 // New prepares the tools, which keep their files in dir. A program that lacks is found out when it is
 // needed. Close ends the office program that is kept warm.
@@ -43,25 +48,35 @@ func New(dir string) (*Tools, error) {
 		return nil, fmt.Errorf("making a folder for conversions: %w", err)
 	}
 	sweep(dir)
-	work, err := os.MkdirTemp(dir, "office-")
-	if err != nil {
-		return nil, fmt.Errorf("making a folder for conversions: %w", err)
+	t := &Tools{dir: dir, free: make(chan *office, atOnce)}
+	for n := range t.offices {
+		work, err := os.MkdirTemp(dir, "office-")
+		if err == nil {
+			t.offices[n] = newOffice(work)
+			t.locks[n], err = hold(work)
+		}
+		if err != nil {
+			return nil, fmt.Errorf("making a folder for conversions: %w", err)
+		}
+		t.free <- t.offices[n]
 	}
-	lock, err := hold(work)
-	if err != nil {
-		return nil, fmt.Errorf("making a folder for conversions: %w", err)
-	}
-	return &Tools{dir, newOffice(work), lock}, nil
+	return t, nil
 }
 
 // Close ends what runs and removes its files.
 func (t *Tools) Close() {
-	t.office.close()
-	_ = t.lock.Close()
+	for n, o := range t.offices {
+		o.close()
+		_ = t.locks[n].Close()
+	}
 }
 
-// Warm starts the office program, so that the first conversion does not wait for it.
-func (t *Tools) Warm() { t.office.warm() }
+// Warm starts the office program, so that the first conversions do not wait for it.
+func (t *Tools) Warm() {
+	for _, o := range t.offices {
+		o.warm()
+	}
+}
 
 // ToPDF makes a PDF of a document of some kind (package inspect). It takes a second or two, and up to
 // 90 s for a document that is hard to lay out; after that it gives up. The time begins when those that came before are
@@ -76,7 +91,14 @@ func (t *Tools) ToPDF(ctx context.Context, kind string, data []byte) ([]byte, er
 }
 
 func (t *Tools) byOffice(ctx context.Context, j officeJob) ([]byte, error) {
-	made, err := t.office.convert(ctx, maxTime, j)
+	var o *office
+	select {
+	case o = <-t.free:
+		defer func() { t.free <- o }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+	made, err := o.convert(ctx, maxTime, j)
 	if errors.Is(err, context.DeadlineExceeded) && ctx.Err() == nil {
 		return nil, fmt.Errorf(
 			"the conversion took longer than %s; export it from the program it was made with",

@@ -90,6 +90,41 @@ func TestConversionsEndInTime(t *testing.T) {
 	assert.Error(t, err)
 }
 
+// While one document takes its time, another is made.
+func TestALongConversionLetsAnotherOn(t *testing.T) {
+	tools := tools(t)
+	ctx, cancel := context.WithCancel(context.Background())
+	long := make(chan error, 1)
+	go func() {
+		_, err := tools.ToPDF(ctx, "docx", docx(t, strings.Repeat("word ", 400_000)))
+		long <- err
+	}()
+	time.Sleep(500 * time.Millisecond)
+	_, err := tools.ToPDF(context.Background(), "docx", docx(t, "A page."))
+	require.NoError(t, err)
+	select {
+	case err := <-long:
+		t.Fatalf("the long one has ended already: %v", err)
+	default:
+	}
+	cancel()
+	assert.ErrorIs(t, <-long, context.Canceled)
+}
+
+// Conversions of short documents, as many at a time as are made: what a minute yields.
+func BenchmarkConversionsAMinute(b *testing.B) {
+	tools := tools(b)
+	document := docx(b, "A page of text.", "Another paragraph.")
+	b.SetParallelism(2)
+	b.RunParallel(func(one *testing.PB) {
+		for one.Next() {
+			_, err := tools.ToPDF(context.Background(), "docx", document)
+			require.NoError(b, err)
+		}
+	})
+	b.ReportMetric(float64(b.N)/b.Elapsed().Minutes(), "files/min")
+}
+
 func BenchmarkToPDF(b *testing.B) {
 	tools := tools(b)
 	document := docx(b, "A page of text.", "Another paragraph.")

@@ -285,7 +285,8 @@ func secure(c *gin.Context) {
 		"Content-Security-Policy",
 		"default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "+
 			"font-src 'self'; "+
-			"connect-src 'self'; media-src 'self' blob:; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+			"connect-src 'self'; media-src 'self' blob:; manifest-src 'self'; "+
+			"form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
 	)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
