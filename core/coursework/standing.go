@@ -229,20 +229,24 @@ func (c *Course) Registered(who Student) Enrolment {
 	return Enrolment{Number: who.Number, Family: who.Family, Given: who.Given}
 }
 
+// Fields are the values of name patterns that are the same for all work in a course.
+func (c *Course) Fields(who Student) naming.Fields {
+	e := c.Registered(who)
+	return naming.Fields{
+		"family":   e.Family,
+		"given":    e.Given,
+		"number":   e.Number,
+		"initials": e.Initials(),
+		"course":   strings.ReplaceAll(c.Code, " ", ""),
+	}
+}
+
 // Fields are the values of name patterns, but for those of a single file.
 func (s *Standing) Fields() naming.Fields {
-	e := s.Course.Registered(s.who)
-	return naming.Fields{
-		"family":     e.Family,
-		"given":      e.Given,
-		"number":     e.Number,
-		"initials":   e.Initials(),
-		"course":     strings.ReplaceAll(s.Course.Code, " ", ""),
-		"assignment": s.Key,
-		"title":      s.Title,
-		"attempt":    fmt.Sprint(s.Number),
-		"date":       s.Now.In(s.Window.Zone).Format(time.DateOnly),
-	}
+	fields := s.Course.Fields(s.who)
+	fields["assignment"], fields["title"], fields["attempt"] = s.Key, s.Title, fmt.Sprint(s.Number)
+	fields["date"] = s.Now.In(s.Window.Zone).Format(time.DateOnly)
+	return fields
 }
 
 // stand says where the assignment stands.

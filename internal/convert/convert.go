@@ -29,7 +29,7 @@ const (
 type Tools struct {
 	dir     string
 	offices [atOnce]*office
-	free    chan *office        // those that nobody uses
+	free    chan *office      // those that nobody uses
 	locks   [atOnce]io.Closer // of their folders
 }
 

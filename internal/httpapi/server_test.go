@@ -282,6 +282,9 @@ func (s *site) calls() map[string]call {
 		},
 		"POST /api/courses":    {"/api/courses", courseSheet, 200},
 		"PUT /api/courses/:id": {id("/api/courses/%d", s.course), courseSheet, 204},
+		"POST /api/courses/:id/habit/try": {
+			id("/api/courses/%d/habit/try", s.course), `{"pattern":"{family}"}`, 200,
+		},
 		"PUT /api/courses/:id/archived": {
 			id("/api/courses/%d/archived", s.course),
 			`{"archived":false}`,

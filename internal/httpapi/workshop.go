@@ -58,6 +58,14 @@ func (h handlers) TryName(ctx context.Context, r api.TryNameRequestObject) (api.
 	return api.TryName200JSONResponse(*e), nil
 }
 
+func (h handlers) TryHabit(ctx context.Context, r api.TryHabitRequestObject) (api.TryHabitResponseObject, error) {
+	e, err := h.Prepare.TryHabit(ctx, me(ctx), r.Id, r.Body.Pattern)
+	if err != nil {
+		return nil, err
+	}
+	return api.TryHabit200JSONResponse(*e), nil
+}
+
 func (h handlers) GetWorkpieces(
 	ctx context.Context,
 	r api.GetWorkpiecesRequestObject,

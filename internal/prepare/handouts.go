@@ -109,38 +109,3 @@ func (s Service) BeginWith(ctx context.Context, student, handout, part int64) er
 		return err
 	})
 }
-
-// An Example is what a name pattern makes.
-type Example struct {
-	Name    string `json:"name"`
-	Trouble string `json:"trouble"` // why the pattern makes no name
-}
-
-// TryName shows what a pattern makes of a file of an assignment.
-func (s Service) TryName(ctx context.Context, student, assignment int64, pattern string) (*Example, error) {
-	state, err := s.State(ctx, student, assignment, 0)
-	if err != nil {
-		return nil, err
-	}
-	slot, kind := "", "pdf"
-	if slots := state.Sheet.Slots; len(slots) > 0 {
-		if slot = slots[0].Name; len(slots[0].Forms) > 0 {
-			kind = slots[0].Forms[0]
-		}
-	}
-	p, err := naming.Parse(pattern)
-	if err != nil {
-		return &Example{Trouble: err.Error()}, nil
-	}
-	fields := state.Fields()
-	fields["slot"], fields["ext"] = slot, kind
-	name, problems, err := naming.Make(p, fields, state.Sheet.PlainNames)
-	if err != nil {
-		return &Example{Trouble: err.Error()}, nil
-	}
-	e := &Example{Name: name}
-	if len(problems) > 0 {
-		e.Trouble = problems[0].Message
-	}
-	return e, nil
-}

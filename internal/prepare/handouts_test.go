@@ -154,6 +154,19 @@ func TestANamePatternIsTried(t *testing.T) {
 	}
 }
 
+func TestAHabitIsTried(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	w.Publish(worldtest.Essay())
+	courses, err := w.DB.Courses(ctx, w.Student)
+	require.NoError(t, err)
+	got, err := w.Prepare.TryHabit(ctx, w.Student, courses[0].ID, "{family:upper}_{course}_{title:dash}")
+	require.NoError(t, err)
+	assert.Equal(t, prepare.Example{Name: "QUINTAL_HYD214_title-of-the-work.pdf"}, *got)
+	_, err = w.Prepare.TryHabit(ctx, w.Student+1, courses[0].ID, "{family}")
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
+}
+
 func TestWhatFindingsNameIsTakenOut(t *testing.T) {
 	w := worldtest.New(t)
 	id, _ := handedOut(t, w)

@@ -596,6 +596,11 @@ type ArchiveCourseJSONBody struct {
 	Archived bool `json:"archived"`
 }
 
+// TryHabitJSONBody defines parameters for TryHabit.
+type TryHabitJSONBody struct {
+	Pattern string `json:"pattern"`
+}
+
 // CorrectAskJSONBody defines parameters for CorrectAsk.
 type CorrectAskJSONBody struct {
 	CourseId int64  `json:"course_id"`
@@ -778,6 +783,9 @@ type SetCourseJSONRequestBody = CourseSheet
 // ArchiveCourseJSONRequestBody defines body for ArchiveCourse for application/json ContentType.
 type ArchiveCourseJSONRequestBody ArchiveCourseJSONBody
 
+// TryHabitJSONRequestBody defines body for TryHabit for application/json ContentType.
+type TryHabitJSONRequestBody TryHabitJSONBody
+
 // CorrectAskJSONRequestBody defines body for CorrectAsk for application/json ContentType.
 type CorrectAskJSONRequestBody CorrectAskJSONBody
 
@@ -957,6 +965,9 @@ type ServerInterface interface {
 
 	// (PUT /api/courses/{id}/archived)
 	ArchiveCourse(c *gin.Context, id int64)
+
+	// (POST /api/courses/{id}/habit/try)
+	TryHabit(c *gin.Context, id int64)
 
 	// (POST /api/drafts/ask)
 	CorrectAsk(c *gin.Context)
@@ -2111,6 +2122,31 @@ func (siw *ServerInterfaceWrapper) ArchiveCourse(c *gin.Context) {
 	}
 
 	siw.Handler.ArchiveCourse(c, id)
+}
+
+// TryHabit operation middleware
+func (siw *ServerInterfaceWrapper) TryHabit(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TryHabit(c, id)
 }
 
 // CorrectAsk operation middleware
@@ -3286,6 +3322,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/assignments/:id/handouts", wrapper.KeepHandouts)
 	router.POST(options.BaseURL+"/api/handouts/:id/begin", wrapper.BeginWith)
 	router.POST(options.BaseURL+"/api/assignments/:id/name/try", wrapper.TryName)
+	router.POST(options.BaseURL+"/api/courses/:id/habit/try", wrapper.TryHabit)
 	router.DELETE(options.BaseURL+"/api/items/:id", wrapper.RemoveItem)
 	router.PUT(options.BaseURL+"/api/items/:id", wrapper.ChangeItem)
 	router.DELETE(options.BaseURL+"/api/items/:id/fix", wrapper.CancelFix)
@@ -4832,6 +4869,57 @@ func (response ArchiveCourse204Response) VisitArchiveCourseResponse(w http.Respo
 type ArchiveCourse422JSONResponse Problem
 
 func (response ArchiveCourse422JSONResponse) VisitArchiveCourseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(422)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryHabitRequestObject struct {
+	Id   int64 `json:"id"`
+	Body *TryHabitJSONRequestBody
+}
+
+type TryHabitResponseObject interface {
+	VisitTryHabitResponse(w http.ResponseWriter) error
+}
+
+type TryHabit200JSONResponse NameExample
+
+func (response TryHabit200JSONResponse) VisitTryHabitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryHabit404JSONResponse Problem
+
+func (response TryHabit404JSONResponse) VisitTryHabitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(404)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryHabit422JSONResponse Problem
+
+func (response TryHabit422JSONResponse) VisitTryHabitResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -6962,6 +7050,9 @@ type StrictServerInterface interface {
 	// (PUT /api/courses/{id}/archived)
 	ArchiveCourse(ctx context.Context, request ArchiveCourseRequestObject) (ArchiveCourseResponseObject, error)
 
+	// (POST /api/courses/{id}/habit/try)
+	TryHabit(ctx context.Context, request TryHabitRequestObject) (TryHabitResponseObject, error)
+
 	// (POST /api/drafts/ask)
 	CorrectAsk(ctx context.Context, request CorrectAskRequestObject) (CorrectAskResponseObject, error)
 
@@ -8601,6 +8692,50 @@ func (sh *strictHandler) ArchiveCourse(ctx *gin.Context, id int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ArchiveCourseResponseObject); ok {
 		if err := validResponse.VisitArchiveCourseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TryHabit operation middleware
+func (sh *strictHandler) TryHabit(ctx *gin.Context, id int64) {
+	var request TryHabitRequestObject
+
+	request.Id = id
+
+	var body TryHabitJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryHabit(ctx, request.(TryHabitRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryHabit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TryHabitResponseObject); ok {
+		if err := validResponse.VisitTryHabitResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -10480,198 +10615,199 @@ func (sh *strictHandler) TakeWorkpiece(ctx *gin.Context, id int64) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rj9s4tuBfIbwLzC7grsr0nXuBrXzKpJ+46e7aVKbzYXZQoKVji2OJdJN0OZ4g/33BQ1IvkzKlsusx",
-	"qU+dLksUeXjez8+zTFQbwYFrNbv6PFNZARXFf77Jc8hvxFZmYP53I8UGpGaAP2ZiKxX+PQeVSbbRTPDZ",
-	"1WwpJKFlSXZCrolYEl0Acc/OZ3q/gdnVbCFECZTPvsxnLDdLLIWsqJ5dzRjX//WX5kHGNaxAmgc5rfBr",
-	"7helJeMr84OWYrsow7/dgVRM8NvEr3yZzyT8sWUS8tnV383eOku4TcxnzXnct/9RryUW/4RMz+azT9+s",
-	"xDfujxLuGOwuEJ7tn75h1UZIjcClujCvSyqZuDQ7kpyWl/ZN3NkbtT68haUUlfkv8G1ltqyYNvvamw22",
-	"NyqB5q1dNhBiGnCB/ylhObua/Y/LBhsuHSpcvjcvf5nPSrqAMghnBVwDzyDyo9Yl5K3fWvevGF+V+0M0",
-	"YpowRTLBl0xWkJPFnjCtoFwGsUjDJx1GjsL84/CX/k0bKPin5xaqzcb9yd13Wset938EARjXdA0Xb9T6",
-	"d3Odo1DAvmtRQGuoNvoQDWiWwUZDfkt1B9FzquEbzRBp+bYsKRKKllsIoEJWUL5y65Xlb8vZ1d+H8eKt",
-	"e+HLP/qrm9VEVQEP38qSlfY7Bu7qGPr9wEpAsH2pN02lpHvz/xXd32aUZx28bCEG31YLkK3fWhxlI4VY",
-	"pp/2Gh8PnlVCBszeS9pa790LkdU8RqQuZp63EAqvp7eSWwJMXdG8EV9RUZZH+cDtYq8dczrO1ZWm8gje",
-	"Hn5EUw0dpgc8t4Tr6QA53nKrIMz0zL82yfh3XdIMQsintouKqTECZj7TQtNyBIh6jMrhc//bHijuajpw",
-	"nXe4Q+eOutvpUFNDwJ5cGzT3pFOjagvHGjbiwXyENeag1heesY1ijOZNBNBfYcV4gCkqxVbcnCH9etLx",
-	"sHcx3Y/hQkcOTlfAc3phN59y8ExIuLRv2WOXIguoBMDzdFraMM6jotng0ERw2HfnuJn6K4kAwWNNAshW",
-	"7ZFp3Q8mo849n2mmg9pnDyL2sXkHMokA2ar9JHi8dSrzgeLeEcst7C9hqQ9VsV1BNdlRRczPRGy1Ueup",
-	"zAp2B2pOKM/JrjA7rLnpIYw6nLMHGbsh9/UDkJhzIEcJEPhSd2R78z0qxZaHRdQClkIm3Jd7bu6+Uq95",
-	"5M6M/KASLtyek6/NvWfvrVHEegdGAyJ4dS3lLUmouf0FpJqEStzFPqO6VlhMTClrJ/ml5m7nzTYToXiz",
-	"rSoq9xPB2GigXTCKDfAwy9sI5szghvathVfv10nguNHRp3trMuA3j57aWGvGcL54Wwvf5IP7d93Zt1zb",
-	"S0yk/iBRBqmxNvx7yGk5QkSYZCIPW4eZ4JpmYTsBuBTlOAFe0AULL5a8BONKy22mRZi3VFSuIcxbeojV",
-	"phumI8bxnme1/nvIN0FW4R8iQmc+26otLY9R/9/woS/z2Q7YqtBhpv0vwRP4JGo7eLvzWsbhmx1ANvfs",
-	"DuVvym947l0XDUDmDUo50Db7ra+hhyRJFKYu3nq/yAh1073ryUsquCkAdIjEHh3VhzH47FiVhjmnQJop",
-	"l2+vbfrdS6BB1jrZyRjkslLs8gdWZJPkWVezx3fS1Fh7oil67Hd0/wuV64e28OYtH/cIUjHq8j34ad+Q",
-	"bHzNjk5wfTyHWzIN/AjBSdCHkOOZWos9XeH0Jn5A42zAPKix2qe+zGf5Fm6jHl9YLt2xhhb7Hp/yXsUl",
-	"QwfSGJek9TgFDrMU2Va1vVMLyWA5m88WW55bC9AqdtZlEvRPFZTnYjsCuD/ZF0L78fyUCR4W8/UHkr70",
-	"s4Yq9JmS8aM3+M4882U+47G740KPcVP+io8HPZRc7NLJXOwi5gBGTVIh8zeegzRgyMNWFZJ45cNsSUu+",
-	"b14KrmkM0vClqlKM+M5NKXTUwXmUlm7wqWvKobQvVZ0Pj3MGIB61uJ65yB4Su3tpkUkPvP74HrdbBN5i",
-	"Hnan9SHnDUuzGOHRsWYpNcAdBntaT3FwIhOd5t38TtJlKOSj1iOYr1krxnjTZedoEyrKdCrGt84FHgj1",
-	"wu42Fl5GZ1QpxFqRkq3BhZdzQJ+UCzQTbR5iinChyZqLHSd71PgOtvHHFlS9ySRI/l/3RgicAzoBmi1J",
-	"foWQeeVFf3NfHSAd0If7XAPmuUWX9oHTIpYW+abGK1tS9gB/C7YqIl5ItgYbEg78Zvn6EZ26RKbh1pnb",
-	"T6VQ6fee0KfQ6ffeFAlE6WnFOidqhUKlqG573oGWBFqxu45LYaI7g+mtpZ+Q0O2HSCd5ANpfmTdhKndy",
-	"f5DaymuOnWi0NdCdbLjVS0Ts9oFbGriGs0N3DGDTiHoiLNuEzbWkPJQWlEMlDrm24dKcVuATgsxTf1JE",
-	"6W0OXM+JkMSI3n2IR1eUlYcrUlIyviaYbUQ47MiGKrUTMicZ5WQBxLyG0rtPVD344obdV0KGuDnq/jSm",
-	"Zx31HWNoJq9epzMkJDF0UhaSEhXwDSHzsbH6KSHyqBgdwY/68fGjZrVjTO1ThiLe9g6P0JlVKS8s6oyi",
-	"MaeMIo190sDNAcLyk6p13G+clUJFUC3fhmFryCni72Zl1FoL/lBjYloCSMwzvrWgDZoQIuyl5Dq410MX",
-	"FrqaaxBaqNRgc0drLt2ui59t9uUg4yCX5ISRQlQX9b1GMMMmOrbeMBsJY0vLS/MDRKI99+Yr0cRLLjSL",
-	"pPxttnIj1JSIx1aWiRTucjHNC80HW4TdDiS4raaJRwTlVMn4AyvhbQGhxIwli7A1sQ4rf7tifxwWuCqu",
-	"YV84moqKHO2i2WeyT9AzQ3/MMF+KC7koIhlr/Qzpuw5BcHXPuDtrppgEP1jwTjEIvJPwEESQiSqqCUSC",
-	"R0v2Keq+S6TkCpSiq5F30Jiu3qFZbRV6TwqxLXPPLP8xT4v21KapS7l1t+O3Zs85r0F05IrQt3rhAZ2M",
-	"ydYla3b4o6Qhg22C/IxKw7iE225KQfN0eRUWUm6VdAFkz3xK4ePdzyOYwX3Fz4BESFLRkLj9vqfR908s",
-	"cOI1i+QdVeGsIw/ez1PjcfjBOjO9sjlLuGYSBNjk0wvJ/iUCaZdjM5F+hZ2KOydHZDTV8aGDlaTY5SMW",
-	"wkBlJMaRvoyPdhykrIu7Eav8Iu6Cq1iNRo3xtI+MiiiXexUUzMxcWuoZYsn7aeacjQA488wfu9legyj+",
-	"gjyI64tv5yTbnaczS4/mJ2WXWJ0TreUJJY0nOD1d0YoWx063KSnnIC9+ckVCiULTvdac4KFTbQcSEdJC",
-	"4CMP3Lqxn5vnukb4ijIeS3grtxUfSaBjAzJRlXrIAIuqHTHraz7bMV04AT8xruc+6u01J6r7Zpv3zVjQ",
-	"Nd+dO0inGXDutqaacPb1n51enWxQO8UwDfHXsI9okbswbM3mgng2EHSi98nrMzvsR55qHbTmxoY1m++4",
-	"HY65n5+tAXCfOwq5PAZypBdbFQkr2aKXcji5+n4p0d0MaHRRumLS+ttuhyEv9M887FBwW07nMBva1816",
-	"Ybna3DvId1ZaivXgy1kJVEbZodiG4yBiq332yGEuymHWdT/oOlxagF+du5013wrBuL/yjuUdzbzZw07I",
-	"fBAO8cMq9i8InyuWFPMp+Pg+8Nfe4Y0dvZ+5T84bWIRz9o6B0kJj7hGkQQcPjtErWlScezQ+yjvWIzI3",
-	"UYAzbk2VMCtHgrwdlw7I78BznUMUX9JMj5T3I4K4BUgW/XTU6owqCEKyFeO0PKtDDlFjnVaBnTfOIKcc",
-	"1FvsFeE7i9eCe97cY/uCmi+3YZdiEY8XS7VJ/N8Qqs2WcMdUNzwckxH1oyFaeud4ZDAPMyya2kmaAXFY",
-	"imxEDpGtywsprbWzbGLdeVynGqsPZz5r+vCnXHC4HUw7GqXA5Vu4dQrWtFPbpLLhHYHSrIp5D6GOI4V+",
-	"LajMb5UWmzDDSIZoSTUofTtsqB09bMVUJA9sq/Rt17XdNm+Evm3q9aZ9WmyA3+OaxFZnImZkOZgEf0hH",
-	"WvN0Ohle0yZv+UC5KykfxqhRBW4bCUp1uXe7Vk7Gon+2KvwWPm0gcyJrGvAV8Px2sR/hTwCu79UDQ5U0",
-	"W0dkIs3WbeBG1mpbBnXrnOM9DAyquxon95/SOv2Ru+Y2bdxFOXaUafuvBcUAXt7N/Tl9owOzzO2gqDlJ",
-	"7uO4DA8L3b7rwNmpzkL19uvG+oosqTXdEixz8Fat5+mtGEvDRhts9KhfU1MrqtXj6j2x06PQFoPv8DrH",
-	"L9ssvpbWPY7cx0uPwQ0pHJJjw9RqDaGb/VwzZS9QW6zA41QfKRqml+5bfWdzvU/nWH3HQmayCHroeigV",
-	"Ubp+CahcEM2ImZRBeO8MQXB5KD4TsE4NrJMFw7mB5njiDk6U27bVOqKKDOh3FpfT+bvDfRZWJjbIv8IS",
-	"iarI7k6boXYHcnHWMHo/jw0/GPDTOci2WJODQX1VHl6HuXINlBNLywwWTXGr/0or+P4TrTZlAAsnNHwL",
-	"J4AkNmnbSMCeA35Do2xA97I9lYuNPWytYvKiUV9BWry5bYL3kdEFoVN736AQGGyUMU0M/CrCnuER0Ixk",
-	"c/SJUR/S7bHODr+6oqJpfR1q7X8gZWWa5jvK+r1/gOqeZpnqtpaLSXXvSeqoebVy5woxR+ks11SeNnfm",
-	"mioV7yFwmEZvVsRiJ05ufv/xXpfT80W3fqkTadPQIT1p00b/XC6Yc0zbjx25AkMBqhCbC4TXKN7sX63B",
-	"TYPNhPK7mD070GeoVKFqByOMlbkkoQuQxFoqypalFfTOVq0pWgGxrvP5CJdxtH/R3IfeA36kT67tRIIF",
-	"Bp+ycptHGpyYTyuwimyvXycnlCim4U+KWIPjCk8pdpxkBWRrUtCcLMWW54Tp18RQONkVIBEYErDBFHdh",
-	"xTD1t3wPBeV5GdljRXUWTqiK9GaRtJP53v4FKsj3baWtBIq6zh9bm3yX2aYlEnbS/kvswiXdqqB9L1b0",
-	"Cob8BvjTbVwBrR11QV98rhK80LzXpayGQws5/IE8bvnVW2Z5Z6vzpp+WvZ9WXy1LeM2luhtx1NVCurQu",
-	"u57Cp/bZvS5EyNGeRcK8g/ZNNJAy0GllDOuN9JhrcuBtQCVzqfJhRmvPrMVK0k0REkWSg1QnCc+ay+w2",
-	"ZmsTdT/03ILxPzew6gBlsddBUdQP2saQ/CCc6Y/pt+i+GYTWqbpNPliuVF9RH587dT2xSeW1t8l7xl20",
-	"dsg/H22fgdKkpb41vUij/TQOvK2L0nKYBay2aAlveVYEm8X2Y9beZNa1126M8n/tXp+o/Jc0Md/2qBaR",
-	"070a4xfm30XImXWiiy1qHpcsaz4RS5gdlbVa156FftkIRcsRm3JvBF3ioLVvGTPYHMM/dySjdsdUcWyt",
-	"j+aZaXmz9XbbibN4eQ0BIU40SbQNvNr5s7jPEeaSQdmTmksOFw9LDVxyV1os23eKDZKGjib4peOO71kV",
-	"ohkJ4Q8UPi84redPnYMbQs+SLsb0f6GLcNxnVAMxZFRH8TK3nBOh4N5xiW9+2w7UjZiygEkTVAY5Jgoq",
-	"HkmxmOIOP1FuxZnD77Fw5xH1YTAW5cNX45jEyWNB106lDyXnjU/MLoDm1gcwIrlrXGOtJik2sFbUaVvC",
-	"Ut+61OyuRQ5cS+a9DhnlXGiyACKB5nOyY7oY2bX5oIQpxc0nxW7Ycoh/7eD/U93+zjntfH/u5txW2snl",
-	"vjmUX7iunqphmpbO7DFtai7ztRSLMpShGK/X7J3YPxg0VrxC1K9ckAAR1W38eA5bSRxMNx6V22L2ih7W",
-	"Y7mjbvtNRN/uObH4+dppPBMKn5stHsaFW/kuAc9ZrCF5rPo7kl10kERrDbkmuO/NV7FOBgeVejI0rIYc",
-	"4LIq7PmIcrLoUBE9qtWZ39IHGup5FmYVbmgG7tl/L9Es9gCYpHK0t3oStSMK9QmdTMf2JcVvj4MaHnwK",
-	"5OoubLHys0CwY3BEVdxrOqrLe3swVLqLxcmR+lBTBcl7166y3ymp1RyRUIUawGtyR8stkBw2wHNFBEdv",
-	"vaGHOclFpi4ttqmLKne2YAKM47Qdh6/aJvvFccuzq8/pNUyWvO17fac2fvhoToBQkJ4S3jQXuMQ361sJ",
-	"toGYlhEwkIPnhh/kka6JlLeiMf5Z1AQjvY+5dvvuLraxDnanWXKAnFCSQ8ZcptooD7m5bZ20Ycrrfo6h",
-	"/cZDU7hWLBaFbSM7cavQ4qsuuvVGptyOLI00b/GVjrQ/rGgOo8pSKrq/XYlbESlENUrt7UCrWNf99jDS",
-	"7Lqz/Um1AGejOKTJRQ3rLWOSny0yjch/trpueHIJ5AzG9NetIN/fYCQr5P4YE7Mzzx5WBPjnIyZ6u7iO",
-	"lpGIv/V8k4Iq4ooHiWI8gy5OB+9iSnJby0vZ3YvnCDjxB89LGK8j2KnpRPfv73astdtBFKzJUfW01eQH",
-	"W7nt6LGJajbX6Yi/ReldkmqhcAsD21Tp2wl7wvBMr8Ww/f232FiLAzd3khYB9RJnagT0fdMbMCaxwtkQ",
-	"w8IpKgPG2Ztud9iYKeQpiVRWl1QDB6WG6yMGknGj1R5oEN3FW5oZmFG9jSRtxCfDWPabQA8286BB9+aW",
-	"6sT3hgT8sq304PYBAoBqBgAa2CbalO/rzokTzMr2Fcd7Ct0n/UwV9Nv//K/kFFLfPMy9NqLH2mQACBlr",
-	"Hrba8nTlYEI7tk3f1zwgK2L5Damtreq2ED1Ab7xD2fZuwzOnZog1wJueJtbWDMIztFRsZEA/ZajJDeol",
-	"DVmpYDOK7pcydFBG6tJ1vDRzGz7WtZRVrKSS6f1F+/jJCNy870C4iTb/9u6qe9VqGTt2HxldGR1QOx2m",
-	"1GVANTtvqQs0sZ3ge9hM7zDeHgcR6gcbFmn3HhEek6iPN9c73KrEzWToz+62Pqa0Od22n2AbzhN6Cram",
-	"JwdYRzVuBIgfBBic7HIX7whQuYFJE0yRUTWiOyGD7ev6EQo7fagumKvh0BzDr5VGRpjrM42Mbhxz6N7M",
-	"CD9fKMxyA1x/EKdx8gwooWm7jNRluHVTAOyOMxHAoFTQOUtXjnVFHDQLKXYKJFF0rwhyiqBKY7SBUR6S",
-	"AiTEWBEa0dzNDHFTMibXy4dS3u2hW9t2+znmKs9Qal94YI66Cveyu40mU6mnSvoB0iEnFCujjGXFIpnU",
-	"lVD6lt7mdB+r579dwz6iOf2xZaBv403w7O/hVnjz2Q5gfTR/yjxzkAhq/tjZustvmNVn7eyttZG6A7g/",
-	"V1r046bJxRof+bhphO4503SRvYazaIdTHbEBy8VNLX1HzerAl+0xC7bUTz3J1jdmnKK+jkjQTenp6FEL",
-	"wTYJr0q6OFUMMuroGXUVJVU6Ehk/1dD60wU/g/Pu3RkSr85cwLSbEwPjwQ6dbdsywtmboMRBaY+CTPBc",
-	"zYlYEoVxE8pzsmRl9doObrnC2IyLo6e7GhoYp5byOQld/+IOVO8+SbmxXoVJqs0mnM7u+t6FFAzUaklF",
-	"14yviEtfm2rpeEXOfC6xnNnueHIxc3u4XyDnNlr0n0NWUkmjc5G8fdKFmBsP5CIe1CmBRBXWVzLKBTAY",
-	"7y+2+h4zF1ph/rqY3jsIcOnu+e2q7sxJCOpHEk5B0Q+ShRJylJeoabM1rSQJztZMT1U/qLlRNsZilk7j",
-	"ivYwU9jihyZdMHE89zI2mzs5D8/VtS5tRVw0K6+f/aE2kGFSGqYBjmhviC/a0+43IaWw0FWkwx/dRzKC",
-	"C/fBHmFKooUgpYgEfVNrC3FDrWJBW3JgP5rq37Vnne7bbQ1qTU8fKukCyvPkDnV1B/uhtMnayCxax5nG",
-	"MP7mZ7v3ussKOTZlt4yVTpyuJ9n0SZr2PHVfrbovSu2T8ptML+f6m5tCP62c63fb1PIUnUmp9OmlgYYB",
-	"Jc0wUs+0IgarrKtjRxVRQGVWQE6WOG1/RPAoZyuIpBrevxEJRul7joCUMULOuZRW8mIdXMcSRNtzRVw2",
-	"mQ9RORC0t9tpRurKE93VpFCyR4hpZOzejgy3HGgb0CogTNMN3roXgtpBFtOsJrTH3ViRmO4t90I/nBwk",
-	"7ugilGTDhS6Mcr4G2BiV88qonbYfgSYKB1SWDJShIS6ccjonGynuAJ8pYqlQ0RSYu4b0BwdnuMeaN0YM",
-	"3WjeHcTwuxrpfEPdGuq14zhDlbbeQrsesC7rb+CbpOEmd3IOIHowsrJkZaxLxxlnDbmvptc6/R6vFJlW",
-	"5/TROT67KI0Vc8ZaB5oVZAewzumeGCZFbrbc/FvwuUFoJ/TsTxXLeWs818haxKN+xfAYko/WATthCol5",
-	"M8Lu6pYt9y3WPFmhdEycxcsewjMud4W4R+5cMySmToEzC9YlEK4G2IIvHaubmzgpajtD86B1QKspcFp5",
-	"JaxYcGL7ho3gqNfsODfFBTvNPNPs3I/WNB5v5poXIRDbgTuQkSiMYYTRWeTBaEFhEwqHRh6MzvaMtC5J",
-	"HE4wn7lWn4MllXxt8xdgc8/07AYUFf10e5IMtHoQR+CXTSwFMV/SmLerDgslqr/2+XCz3/jx49e8leGa",
-	"2rY53PtStG1YkhvAYf50P8BHIdcbBsEp5tF8/8Nc1enZifGpDaOqbAPtm0IWSxJRpWpKtqQ0AoMozrfU",
-	"3rGh9EZNxdVTDuMlazrdH/SJaTptGyMPdWQ/VZ6uIdZsBjYxAhCivF9LUxtfMcs0PWhy1+IDv1tL8qaq",
-	"GUtdk+pjG9qqSeMe5CWZDtc9jXBsLES+j0SOmqkaXdX31ZW3yQhTZA0bTfagj2MYfqq1cEof0wZg0iPK",
-	"NHB9QYm2DDQT/OiTY1BgELUBurbl+1ijA/IO5AX5KyiWg7FblaY8nxOqyKakjJOfPny4viI2z1aRxZ7o",
-	"rSJ/vnh18YpQTS7phl26Hy/J/6pA05xqSgy6GEL738b0vQMCd0Z8mFWNBLjE//3GSApa1cvYZ+b4rqr/",
-	"6q3Gy88s/3KZCa6xDJHn9ufCjmDt/jwntCxJE3TFD7+9+b1eVBtDc46rGChktETFkiyxGE2TS/OPy88K",
-	"Mgn6ywXL1AX5gODCZBqDGJRkQqwZXJAbF81RJBMVWEuogS2WS+6JFmQBNhB18f94Hfm9mv2GlzprMbfZ",
-	"n32DU7phs6vZf1y8uvgPp/AiAeARWqdDFHGVu93Ltx4JSnJJl1i7SXkLLMSFyzqFWrbdqY08/ZzPrmZv",
-	"8vxNuyLA4Dwo/VdHWQ7kSJibTckyfPPyn65ftlUYjhpQZn+zL12Scg4hCWojuOtN++2rVyf76FsJVBsd",
-	"5gvGG9twQ5b4ZT77y7ffnuxzPj4T+Nyu2BueYxHSZrMJkgvCuNJAc0ff/WtHlDdfXUEo4sKhddV/Ukj/",
-	"c6IAuEVRSjZU6tfEzUjEJLYad81PrvOHqEARbh05Xcz4EfR3gNmxGyppBRrzh/7+ecbMBv7YAnaJcrab",
-	"z8ivYZXDkm5LPbt6NU+Q5v84IyJ8Zz1DcSx49ZeHwAIuNKGV4Ctic6vxkRBkURzUgGX5rE81bTAngDaG",
-	"W5dUrdXlZ6rWX6wUOvtW5sFlbQZ2fN0QsoT5ocsbV4jsrbL2ORESZQYKxlcHmG7NnTduHx00/MvhV54P",
-	"97hsT/h6CFSLXcwCVozbZFrDaojbV6OoWKXACaw639YGofgha0KPzZu6aG2qzOoqnr6w6UBf7OypwzDH",
-	"min4iUPjJEUwDiHiIzGwZ0ECtvo5JkZjhexiab/DMKzTJB3NSUlZToxAXQqr/Fm9/kB0/rbjb13h9dkk",
-	"m6/kfXLCDRkuB6MfIzy9GvaAMuaYfnIPbubqslU7GQ05GVBZMpDEWG5z4m2X2g7pNHrfgQTip/52sQfx",
-	"5rcdn70wgVMygUtfiX/5mT+uxsPH6TunRelQM0AuNCgLVCNzc7QuFobLGTMCoVYLZ88jr8iSfYJ8bi7l",
-	"tmIcDM1jtu8BQv+Erdt/2/Gm+fppRHYRnIfeTyoTuxeZ+6Dkhv4IC7sSdKhvCV2D8g18Wh4LuqOH2PMe",
-	"KnEHPSfF81PS52EN5AAIc+dMaibBH5rlCN9zmsyNw+bpg/WBDJsQ35SA6XMhVLaVy9Y1F5Dw5m6fkt/t",
-	"edu5nWHHQTKzs2QoJ/Wj1hWuGjdxRVnZ1Hmifs+CXrHvW3M3E1xjdq5GgsSv5dc5vWH15m1v8BcST1KN",
-	"EC0qIYFoVtlpRFStbWqs0XtWknIdYNY3XWw5B5H/aD79NRC5t6ce25m1MTadYRi1gce4FviXki0klfs5",
-	"oTIr2B0osuUbivZvHzP+G2Dzkz/ROcMgBhxP0Pv9LFCuyWB4bHyjZMk4UwXkLlhrfdrEhRW9dVYjYI2S",
-	"1j/xGkWfMc6IKoUmJTgcxr4k2J4zh1Bs0DU3PY255jM/Dqr6mnN0vG119ajRpCI1fufw2k7pXNVJXzmo",
-	"kLVVFnYuY93Uaqz32LW7enEiPzgfKMXqsbkAzXNVp2OLJfoYW55El+XTpd93YvXRDlA5Df0O1Gn1G/rE",
-	"iqW+Aj3Fc7lHVFptvqcLuNEKx8JqkLwZqYlNjcmK2RoV3rBaqtpJI6Rka8yiDAVMf7VphKeKvuEOU0Ya",
-	"2AdfOOBDI/Wltjnjj8kGbefvLlJX6E1ENWLJytpT3Wl02sXfD3L/HJH3dFZBe7T+i3EwnSQe3TiwHBzL",
-	"OTrI78KStQDQLppdey0Cbnbz4JuyPHlCxQNmSZzQbhZbfix98IU6BqhDuOaTT8N3x5psIgKlAlSEmuxI",
-	"av16Ni6FRCM0kIWdV9elk1+Fhpv7+eyTE96PNrmND8o9fzITlrFz27P4TDbp00dzId3gv0dE89oh2cmi",
-	"cxIAHUGUE7vRQ6bv/34aXD6sC05wtlT008/28T+/evUqPCVushzxtcov5sJDksWGKvX4yhF6OZHZQQmb",
-	"wvxrU4+yd5Rh/aFLIYkSFZBmqkEv7Mfu4Joq9fDKUdQZGcZ2fPixlSeE1IvmNI12pB9Q8DQiD7j7gipC",
-	"pWR34GZi1ZvsRxqCga72zIWnQj7pUygcZdV++3uQ2Is8mUYTLnV2IL3DlUGiWxxHCLQG2Pm5ZK5dJCZZ",
-	"LWxJZDtlFzdWNDHZg8SPG7eLe3LOpBL8N3kOuf1goK3EV1vMND9SCtmLkvp44jsbF8UbrtO3ETWYnqP0",
-	"1wV6R5riSVsxJJYYfKw7+h4ESN0VnYqvHbRHbnVxGD01xy32wqoelFXV8+eeTNmVwImMQ0K6bil7Kiyu",
-	"omPgbOvbWIPuM4Xzg5M/bdKfXJNQX2H0FhVix+vImMEDLGnRGEQLTZ/oEWJ91HqiSWt2FcBLDOthKVPX",
-	"XXAfM45PcBuEcrUD6ZGNlSUphVjbcxmJ43vg9iL6dP/bVvsWt09HlU5rZdsd2xbp5fSwlqoF5YupOo2i",
-	"sFnt4zo/a83fZyzgdCBbvOQNglD+wkkTYwyyDE8OheVSSH3kGS62qyIsFwu2KobfLsXuNj1Bp7ef7uu9",
-	"z82756s3+iK9HprWsOnSESvY96I1yP/RtRBCC8d2BAnZtR+bpac1+zh/g48km7npS/UMLOavssIiqBKh",
-	"c5FoIUqvidd4W9E1oGPeduwSS9JqMxzoCdHuTPbg2lG0f1uwO/OowNi3objYrm7ueWzWBqiYLuaaxbWg",
-	"6lZ9bMWsRcsvtDtNYDQd9uLSgimyAENa5mkNvCUprkjXVsGKA8bXRPAmYT8oTupud+eRJZF6+GZHDymY",
-	"BnHYAeIFg59ufZ93HDtqIcJ5eIjv9Ni0IsIRyKHwVoPwp5E50baWI4RRuwPm4a/3aLXqCLahtn5nzMeW",
-	"HP8NG/1CcmlCY7Et1/H+krkAlz+B2hf6ke9A0k7zzUNFzKx5Oss6MrNhtDLV157SbWWWWxt4aAjQA+M4",
-	"Dql+Vp0t3UyQS++Kj3hHy9I1vlBkuyGYWcAsDmKZUynEGnu4Blw6wE+XxjZ1nvNXkAJpg4pxJwReoXsm",
-	"oBy+rX86vz/AfivdGYCqSLz6jrpzJTfWfeujxueo+7eL27EaL611k/G2bqv7iDqn53Bh3zXmV0USDm48",
-	"AT0VpHqOrMv1RrUtGvKnkLxdcxa6o3u0s20lAtPYapKuKAswGHuAe+NDrxqhBZYjM5frR78CqYd9nNQl",
-	"VQPq8pbnIG1XoX4HYkKV97C0WjGsGc+vCOWHPc/eCikh02/U+sSZRbf3n7/YH+YanXbrv1dPGrFvPrbu",
-	"/OZIO/Cninsls1NnjiNfdwyA9eExjjiJixyUw+438M7+cBpc81sdxhB86rGx4Rm1uuvhg8+5COODBJor",
-	"fFtuM/M3hf5c+OS6ofczJQOlQTT/YDOsHocBRYdJpeZBtjmQG1XpXn1ButFIB1yKsp5HEm2mbd5keosI",
-	"Z5ctxM7ouHuy5vZfXtsNttZrvvIQBmL9udPZiLwNAkI12RUsKwgXtuMGpqZzDlmoW9ybPG92dB4Fv17/",
-	"xXAcj/lPyXY0ZNVDNkNgapDCbloU9oQQ7CUlKBERtaTcDiQcroIxut83jONQICKWS5DqqukF4dxXOVTC",
-	"Y4pt2F/Pqg7wZffpc3Ym9d+I8975TEG2lUzvZ1d//0cNmCVAPiyW/AiwdvP9FbuDYPz6B1zuIeSP+dKo",
-	"XKUnh5MI+povxvp9YyHuSjjXlruLSKNvhMlzbfH9kPOcurPxsNbjsZPbbScm6ovoSGC8ithgd8p2wQWa",
-	"rmNa1dhUL4Zneratal6EXhKDKYRk/xpo7I2NeEUFRGUSwvz8J7fEGWWX/8SA2eAPZOd+Dkx1dMMRmrGV",
-	"6A5elIC5KQcH/NnOET2PNucWf2AzwX71udkJ7mIvNxLuGOziF2yXoWvGV9FrJjuxLXOCSQfd+762y/8b",
-	"Xrs72TO7daPnHVWAPE3bFm1b3S05fN3u3UxsRlpg9IDVj+qOzC/S5NlMCcFWgYbAzQWqXp/KXq9rWxHI",
-	"VGRoyFkach9OKU9qOePmyL/0w3g4JnO5ZJ9SGI0bTU8ywX1r9WA3u7fG4i5/YJ+eBUt57EqVCnju0jYw",
-	"gJLbopSl2Uwfsj+wTyelVXfxwLeVoT3LVMyhYQdKY4m5uWqbTE+xV75YgS5QZVRAZVZQO/FfVbQs8c8Z",
-	"xvUxdxc6hkyE4M0eXgj9jIReQr6y/QSjuXUSMmAbreZunK65fbJkUgUDKu/sgg8TTNFyPyaQUh/aKj7R",
-	"U/viJCMwscXh4dGvCC1LmzhTCOV8CIUoc1tH7xwOTDoHqCQ6MvHcNYpJq135o1NrUtFP74CvdNEt1zrZ",
-	"VKekS/jdpeVPuga+HhQtBRAFmQRNaJ5LUIooLTYqoKfeiTW8M8v9W43q2xXITknboUyWALltj9YDThi7",
-	"+FkHAuP6z2Wm16AHkcOuB09rJBmSFhws5r32Hb0KseM+UzyDUGtr2J0C9l2JvJVlQjMmWUZE5nOxcKuh",
-	"gJNA+LMVxxSjEM7/ctag0S+QwtoquJRoPA/ly1jbDCcHZJnYcjeeHnur2wIYxuNm+S+nLDlWyoitlIYq",
-	"7smvIAPTtpQ96mlBDd1OLW7a/iniGmp3b+57ntc9XV+01aca52qTQ2zajRcZ/tnXtnkfimsFthsbAZ5H",
-	"nCrX/hMnM9YkqCLoWRFlAl2bh+Zuka+BtAvB4fKzFmuwk9nj2Q2OshnOZ33tup5LpclCip1C5cwPcI36",
-	"UX8EfV0Ifla5ZD/wUoV6bz6CSDHISlp215+DdlcQzS6bTuCJfRpPsJMjIx5bzcltm0NjrKIS4tGea4Hi",
-	"zLVQ64XFzWeu6zVOxsxG9h19cRCdk1WWdDgWnokK23lgP2NFzPM8PEX+uqRnjYnj+s/FGB1qDWFg2HSB",
-	"0JJFxvnWAD19QPYjU8W/o+AvKa+nyoWTIQqw8HeNMjEqvoDXPlkRzU96F7iRD3J/xgv5IBktHzxA/mwo",
-	"yl9wd5ZBkGk1j1gaW0ixxqRVdOeuBLFTgSm32rymixAze9986CHcrM1AgwmOVgkKBip3AuYMWewJJSXj",
-	"64YPVZSV4AydQRPnvfncyS2cASfF3KlKRxUGr1F9BW6MSOYyosJwVam5Z+Vv33bnaqPGYRGJWuONn+ym",
-	"wezg+GXax056g/NmXi023CZqmxVY3WgddM/hhm3kNcr9SiHWhvFJsV0V7bY68zrQh5/EuFegngMXfwiO",
-	"9xMbWySVFj9Lsqa+HbTrHPcb8goasCoitoGSGLbiv231CB9gPHhhvxJwg5uP/MzPTpHzEa5ju8a9ee/D",
-	"ePKNDfjnByFzaew/H94UsmGzyGr+z0PsQQtBKsr3hGoN1UarIeaCmH+ZQyUGFApES1/y8ydVtxthfN6e",
-	"CA7yDqRLZwn5zSwWf2e+9Yh48EiZR8M3MNSTuYavh/qRgNmNX/Ih2Lr72BQ11h/9aEjG4p9X4HO4YxkE",
-	"efH3PPf7eSkAOh4YUaD1oGlVGNydk4rKFVpQOZFQMWwUEUY8t945G9f5bzx/x5BqwHVQZdsB5em9D10o",
-	"/lu5hNykt6NMpT/Fi3BBKiHhdT0JlyhN96o3ASwSvW9N8XrJge1xmQ0dKDkuxI5UxiqTQlS9ej87jljT",
-	"NQS5Da57TlaDH0gRZM3EruOyTAv0CTfvuFxDqgyGEwk0KyB3VdgaIgnXN/XrL8kHT1vG9nDj0lnlgzEY",
-	"9wyhqsaDWuXTEe8lLnpGavCf+IpnRw7cKZa7DV+peWROSspyLOBaCokNwSMNE97XP53xRu0nXm40dqOY",
-	"OkRXRpvgD9W3ZR5cdjhvILmSjAvt24buqCLmmt2oK5sgQFdwRZbsE+Rzw0ZvK8Yx2x1Lyw7Q9CfK8xJz",
-	"n+jqdNmLhdgd9z6Zh17yBM6pRu95NtBmW62ViyWYB7EvR1mioAqYM3ue/Sp2ozykfhu+dOOoXuXTb11p",
-	"5BJDfyJvwl0G6go7afK8nnHFRWygqVXrf6+HFPwblSFgSNw29sFUeAOwkAiKHv50Ish9otXq6euWQx10",
-	"b2WYxQu6yIZleiuBbDeSrQqL3ligR+yUPU+m2N1ibq3dGgNq6liKLc8j+ek23bGdFHa+nEf/lZfExydk",
-	"w9wx2A30G2lGp5ca/f+uG4HSrjMPJa7UtCcX6B38zmB3wgpXs4FgXCtSqB6uR3frfAWJ03iz47pvYbKU",
-	"u+uY1PSX+uKAHyasHcA6ytoV3AEnOd0rspSiIpTkVMOcaJHTPWFLUsJSB8MgP4L+aFZOiqGbtVOMi5OV",
-	"oQ6mKQKsjysDT46MmtGqxxu5FFLssMGCf6fp2Z+ha09hgnaF7X0OkxLN690hlS/Wzb01YhwP1NwHZora",
-	"VuiD025nL+MrvzqO3aX0S01domKM3rcch6AZjUiHSfp6q/9Ks/ULUT/P4cNYemMjVagfNXwEi22aBk2H",
-	"vJyu4fTzhm2iX8joZ5LwbbUAqV4TLjhgz4vZvMnzGBog/J+hAcL+Eg4Z6rKOorqsbOaTjnMgYtlKG9qT",
-	"kkG3oWcD/9YA+7SOUj7N0e/spbnUGbWfL1/+fwAAAP//",
+	"7H1rj+M2tuBfIbwLzC7gVPXkzr3AVn/q6Txx8+hN9yQfZgcFWjq2OJZIh6TK7Qn6vy94SOplUqZUdj2m",
+	"61M6ZYkiD8/7+cciE9VOcOBaLW7+WKisgIriP9/kOeTvRS0zMP+7k2IHUjPAHzNRS4V/z0Flku00E3xx",
+	"s1gLSWhZkr2QWyLWRBdA3LPLhT7sYHGzWAlRAuWLT8sFy80SayErqhc3C8b1f/2lfZBxDRuQ5kFOK/ya",
+	"+0VpyfjG/KClqFdl+Lc7kIoJfpv4lU/LhYTfayYhX9z83eytt4TbxHLRnsd9+x/NWmL1T8j0Yrn4+MVG",
+	"fOH+KOGOwf4K4dn96QtW7YTUCFyqC/O6pJKJa7MjyWl5bd/Enb1R2+NbWEtRmf8CryuzZcW02dfBbLC7",
+	"UQk07+yyhRDTgAv8Twnrxc3if1y32HDtUOH6F/Pyp+WipCsog3BWwDXwDCI/al1C3vmtc/+K8U15OEYj",
+	"pglTJBN8zWQFOVkdCNMKynUQizR81GHkKMw/jn8Z3rSBgn96aaHabtyf3H2nc9xm/ycQgHFNt3D1Rm1/",
+	"Ndc5CQXsuxYFtIZqp4/RgGYZ7DTkt1T3ED2nGr7QDJGW12VJkVC0rCGACllB+catV5Y/rxc3fx/Hi7fu",
+	"hU//GK5uVhNVBTx8K2tW2u8YuKtT6PcNKwHB9qnZNJWSHsz/V/Rwm1Ge9fCygxi8rlYgO791OMpOCrFO",
+	"P+07fDx4VgkZMHsvaWv94l6IrOYxInUx87yFUHg9XUtuCTB1RfNGfEVFWR7lA7erg3bM6TRXV5rKE3h7",
+	"/BFNNfSYHvDcEq6nA+R461pBmOmZf+2S8e9dSTMIIZ+qVxVTUwTMcqGFpuUEEA0YlcPn4bc9UNzV9OC6",
+	"7HGH3h31t9OjppaAPbm2aO5Jp0HVDo61bMSD+QRrzEFtrzxjm8QYzZsIoL/ChvEAU1SKbbg5Q/r1pOPh",
+	"4GL6H8OFThycboDn9MpuPuXgmZBwbd+yxy5FFlAJgOfptLRjnEdFs8GhmeCw7y5xM81XEgGCx5oFkFod",
+	"kGndDyaTzr1caKaD2ucAIvaxZQ8yiQCp1WEWPN46lflIce+J5Q72l7DWx6rYvqCa7Kki5mciam3Ueiqz",
+	"gt2BWhLKc7IvzA4bbnoMox7nHEDGbsh9/Qgk5hzIUQIEvtY92d5+j0pR87CIWsFayIT7cs8t3VeaNU/c",
+	"mZEfVMKV23Pytbn37L21itjgwGhABK+uo7wlCTW3v4BUk1CJu9hnVN8Ki4kpZe0kv9TS7bzdZiIU39dV",
+	"ReVhJhhbDbQPRrEDHmZ5O8GcGdzSvrXwmv06CRw3OoZ0b00G/ObJUxtrzRjOV28b4Zt8cP+uO3vNtb3E",
+	"ROoPEmWQGhvDf4CcliNEhEkm8rB1mAmuaRa2E4BLUU4T4AVdsfBiyUswrrSsMy3CvKWicgth3jJArC7d",
+	"MB0xjg88a/TfY74Jsgr/EBE6y0Wtalqeov6/4UOflos9sE2hw0z7X4In8EnUdvB2l42Mwzd7gGzv2R3K",
+	"35Tf8NK7LlqALFuUcqBt99tcwwBJkihMXb31fpEJ6qZ715OXVPC+ANAhEnt0VB/H4ItjVRrmnANp5ly+",
+	"vbb5dy+BBlnrbCdjkMtKsc8fWJFNkmd9zR7fSVNj7Ynm6LFf0cOPVG4f2sJbdnzcE0jFqMv34KdDQ7L1",
+	"NTs6wfXxHG7JNPAjBGdBH0KOZ2ot9nSF05v4AY2zBfOoxmqf+rRc5DXcRj2+sF67Y40t9jU+5b2Ka4YO",
+	"pCkuSetxChxmLbJadb1TK8lgvVguVjXPrQVoFTvrMgn6pwrKc1FPAO539oXQfjw/ZYKHxXzzgaQvfa+h",
+	"Cn2mZPzkDf5gnvm0XPDY3XGhp7gpf8LHgx5KLvbpZC72EXMAoyapkPkbz0EaMORhqwpJvPJhtqQlf2lf",
+	"Cq5pDNLwpapSTPjO+1LoqIPzJC29x6feUQ6lfanqfXiaMwDxqMP1zEUOkNjdS4dMBuD1x/e43SHwDvOw",
+	"O20OuWxZmsUIj44NS2kA7jDY03qKgxOZ6Dzv5leSrkMhH7WdwHzNWjHGmy47J5tQUaZTMV47F3gg1Av7",
+	"21h4GZ1RpRBbRUq2BRdezgF9Ui7QTLR5iCnChSZbLvacHFDjO9rG7zWoZpNJkPy/7o0QOEd0AjRbkvwK",
+	"IfPKi/72vnpAOqIP97kWzEuLLt0Dp0UsLfLNjVd2pOwR/hZsU0S8kGwLNiQc+M3y9RM6dYlMw62ztJ9K",
+	"odKvPaHPodOvvSkSiNLTivVO1AmFSlHdDrwDHQm0YXc9l8JMdwbTtaWfkNAdhkhneQC6X1m2YSp3cn+Q",
+	"xsprj51otLXQnW24NUtE7PaRWxq5hotDdwpg04h6Jiy7hM21pDyUFpRDJY65tuHSnFbgE4LMU39SROk6",
+	"B66XREhiRO8hxKMrysrjFSkpGd8SzDYiHPZkR5XaC5mTjHKyAmJeQ+k9JKoBfHHD7ishQ9wc9XAe07OJ",
+	"+k4xNJNXb9IZEpIYeikLSYkK+IaQ+dRY/ZwQeVSMTuBHw/j4SbPaMabuKUMRb3uHJ+jMqpRXFnUm0ZhT",
+	"RpHGPmrg5gBh+UnVNu43zkqhIqiW12HYGnKK+LtZGbXWgj80mJiWABLzjNcWtEETQoS9lFwH93rswkJX",
+	"cwNCC5UGbO5o7aXbdfGz7b4cZBzkkpwwUojqqrnXCGbYRMfOG2YjYWzpeGm+gUi05958JZp4yYVmkZS/",
+	"XS13Qs2JeNSyTKRwl4tpXmg/2CHsbiDBbTVNPCIo50rGb1gJbwsIJWasWYStiW1Y+dsXh9OwwFVxDfvC",
+	"yVRU5GhX7T6TfYKeGfpjhvlSXMhFEclY6xdI33UIgqt7xt1bM8Uk+MaCd45B4J2ExyCCTFRRTSASPFqz",
+	"j1H3XSIlV6AU3Uy8g9Z09Q7NqlboPSlEXeaeWf5jmRbtaUxTl3LrbsdvzZ5z2YDoxBWhb/XKAzoZk61L",
+	"1uzwW0lDBtsM+RmVhnEJV+9KQfN0eRUWUm6VdAFkz3xO4ePdzxOYwX3Fz4hESFLRkLj9vufR93cscOIt",
+	"i+QdVeGsIw/eP+bG4/CDTWZ6ZXOWcM0kCLDZpxeS/UsE0i6nZiL9BHsVd05OyGhq4kNHK0mxzycshIHK",
+	"SIwjfRkf7ThKWRd3E1b5UdwFV7EajZriaZ8YFVEu9yoomJm5tNQzxJL308w5GwFw5pk/dru9FlH8BXkQ",
+	"NxffzUm2O09nlh7Nz8ousTonWssTShpPcHq6ohUtTp1uV1LOQV5954qEEoWme609wUOn2o4kIqSFwCce",
+	"uHNj37fP9Y3wDWU8lvBW1hWfSKBTAzJRlXrMAIuqHTHra7nYM104AT8zruc+6u01J6qHZpv3zVjQtd9d",
+	"OkinGXDutuaacPb1751enWxQO8UwDfG3cIhokfswbM3mgng2EnSi98nrMzscRp4aHbThxoY1m++4HU65",
+	"n++tAXCfOwq5PEZypFe1ioSVbNFLOZ5cfb+U6H4GNLooXTFp8223w5AX+nsedii4LadzmB0d6maDsFxj",
+	"7h3lOystxXb05awEKqPsUNThOIiotc8eOc5FOc66HgZdx0sL8KtLt7P2WyEYD1fes7ynmbd72AuZj8Ih",
+	"fljF/gXhc8WSYj4GHz8E/jo4vLGjDwv3yWULi3DO3ilQWmgsPYK06ODBMXlFi4pLj8Ynecd2QuYmCnDG",
+	"rakSZuVIkLfT0gH5HXiuc4zia5rpifJ+QhC3AMmin45anVEFQUi2YZyWF3XIIWps0yqw89YZ5JSDZouD",
+	"Inxn8VpwL9t77F5Q++Uu7FIs4uliqTGJ/xtCtdkS7pjqh4djMqJ5NERLPzgeGczDDIumbpJmQByWIpuQ",
+	"Q2Tr8kJKa+Msm1l3HteppurDmc+aPv4pFxxuR9OOJilweQ23TsGad2qbVDa+I1CaVTHvITRxpNCvBZX5",
+	"rdJiF2YYyRAtqQalb8cNtZOHrZiK5IHVSt/2Xdtd80bo27Zeb96nxQ74Pa5J1DoTMSPLwST4QzrSmqfT",
+	"yfAdbfOWj5S7kvJxjJpU4LaToFSfe3dr5WQs+merwm/h4w4yJ7LmAV8Bz29Xhwn+BOD6Xj0wVEmzbUQm",
+	"0mzbBW5kra5l0LTOOd3DwKC6q3Fy/ymt0x+5a27Txl2UY0+Ztv9aUQzg5f3cn/M3OjDL3I6KmrPkPk7L",
+	"8LDQHboOnJ3qLFRvv+6sr8iSWtstwTIHb9V6nt6JsbRstMVGj/oNNXWiWgOuPhA7AwrtMPger3P8ssvi",
+	"G2k94MhDvPQY3JLCMTm2TK3REPrZzw1T9gK1wwo8Tg2RomV66b7VH2yu9/kcqz+wkJksgh66AUpFlK4f",
+	"AyoXRDNiZmUQ3jtDEFweis8EbFIDm2TBcG6gOZ64gzPlttVaR1SREf3O4nI6f3e4z8LKxA75V1giURXZ",
+	"3Xkz1O5Ari4aRh/mseEHA346B9kOa3IwaK7Kw+s4V66FcmJpmcGiOW71n2gFX3+k1a4MYOGMhm/hBJDE",
+	"Jm07CdhzwG9okg3oXrancrGxh61VTF406itIizd3TfAhMrogdGrvGxQCo40y5omBn0TYMzwBmpFsjiEx",
+	"6mO6PdXZ4SdXVDSvr0Oj/Y+krMzTfCdZv/cPUN3TLFP91nIxqe49ST01r1HuXCHmJJ3lHZXnzZ15R5WK",
+	"9xA4TqM3K2KxEyfvf/32Xpcz8EV3fmkSadPQIT1p00b/XC6Yc0zbj524AkMBqhC7K4TXJN7sX23ATYPN",
+	"hPK7mD070meoVKFqByOMlbkkoQuQxFoqypalFfTOVq0pWgGxrvPlBJdxtH/R0ofeA36kj67tRIIFBh+z",
+	"ss4jDU7MpxVYRXbQr5MTShTT8CdFrMFxg6cUe06yArItKWhO1qLmOWH6NTEUTvYFSASGBGwwxV1YMUz9",
+	"Hd9DQXleRvZYUZ2FE6oivVkk7WW+d3+BCvJDV2krgaKu83ttk+8y27REwl7af4l9uKRbFXToxYpewZjf",
+	"AH+6jSugjaMu6IvPVYIXmg+6lDVw6CCHP5DHLb96xyzvbXXZ9tOy99Ppq2UJr71UdyOOujpIl9Zl11P4",
+	"3D677woRcrRnkTDvqH0TDaSMdFqZwnojPebaHHgbUMlcqnyY0doza7GRdFeERJHkINVZwrPmMvuN2bpE",
+	"PQw9d2D8zx1sekBZHXRQFA2DtjEkPwpn+mP6LbpvBqF1rm6TD5YrNVTUp+dOvZvZpPKdt8kHxl20dsg/",
+	"H22fgdKko761vUij/TSOvK2r0nKYFWxqtIRrnhXBZrHDmLU3mXXjtZui/L9zr89U/kuamG97UovI6UFN",
+	"8QvzryLkzHrRxQ41T0uWNZ+IJcxOylptas9Cv+yEouWETbk3gi5x0Nq3jBltjuGfO5FRu2eqOLXWb+aZ",
+	"eXmzzXa7ibN4eS0BIU60SbQtvLr5s7jPCeaSQdmzmksOF49LDVxyV1os23eKDZKGjib4peOO71kVohkJ",
+	"4Q8UPi84redPk4MbQs+Srqb0f6GrcNxnUgMxZFQn8TK3nBOh4N5xiW9+2w7UrZiygEkTVAY5ZgoqHkmx",
+	"mOMOP1NuxYXD77Fw5wn1YTQW5cNX05jE2WNB75xKH0rOm56YXQDNrQ9gQnLXtMZabVJsYK2o07aEtb51",
+	"qdl9ixy4lsx7HTLKudBkBUQCzZdkz3QxsWvzUQlTiptPiv245RD/2tH/p7r9nXPa+f7czbmtdJPLfXMo",
+	"v3BTPdXANC2d2WPa3Fzmd1KsylCGYrxec3Bi/2DQWPEK0bByQQJEVLfp4zlsJXEw3XhSbovZK3pYT+WO",
+	"uu23EX2758Ti53dO45lR+Nxu8Tgu3Ml3CXjOYg3JY9XfkeyioyRaa8i1wX1vvoptMjio1LOhYTXkAJdV",
+	"Yc9HlJNFh4roSa3O/JY+0FDPszCrcEMzcM/+e4lmsQfALJWju9WzqB1RqM/oZDq1Lyl+exrU8OBzINd0",
+	"YYuVnwWCHaMjquJe00ld3ruDodJdLE6ONIeaK0h+ce0qh52SOs0RCVWoAbwmd7SsgeSwA54rIjh66w09",
+	"LEkuMnVtsU1dVbmzBRNgHKftOHxVnewXxy0vbv5Ir2Gy5G3fGzq18cMncwKEgvSU8La5wDW+2dxKsA3E",
+	"vIyAkRw8N/wgj3RNpLwTjfHPoiYY6X3Mtdt3f7GddbA7zZID5ISSHDLmMtUmecjNbeukDVPe9HMM7Tce",
+	"msK1YrEobBvZi1uFFt/00W0wMuV2YmmkeYtvdKT9YUVzmFSWUtHD7UbcikghqlFqb0daxbrut8eRZted",
+	"7U+qAzgbxSFtLmpYb5mS/GyRaUL+s9V1w5NLIGcwpb9uBfnhPUayQu6PKTE78+xxRYB/PmKid4vraBmJ",
+	"+FvPNymoIq54kCjGM+jjdPAu5iS3dbyU/b14joATf/C8hPEmgp2aTnT//m6nWrsdRcHaHFVPW21+sJXb",
+	"jh7bqGZ7nY74O5TeJ6kOCncwsEuVvp2wJwzP9DoM299/h411OHB7J2kRUC9x5kZAf2l7A8YkVjgbYlw4",
+	"RWXANHvT7Q4bM4U8JZHK6pJq4KDUeH3ESDJutNoDDaK7eEszAzOq60jSRnwyjGW/CfRgMw9adG9vqUl8",
+	"b0nAL9tJD+4eIACodgCggW2iTflL0zlxhlnZveJ4T6H7pJ+pgn75n/+VnELqm4e51yb0WJsNACFjzcM2",
+	"NU9XDma0Y9sNfc0jsiKW35Da2qppCzEA9M47lG3vNjxzaoZYC7z5aWJdzSA8Q0vFRgYMU4ba3KBB0pCV",
+	"Cjaj6H4pQ0dlpC5dx0szt+FTXUtZxUoqmT5cdY+fjMDt+w6Eu2jzb++uuletlrFjD5HRldEBtfNhSl0G",
+	"VLvzjrpAE9sJ/gK7+R3Gu+MgQv1gwyLt3iPCYxL18eZ6h1uVuJkMw9nd1seUNqfb9hPswnlGT8HO9OQA",
+	"66imjQDxgwCDk13u4h0BKjcwaYYpMqlGdC9ksH3dMEJhpw81BXMNHNpj+LXSyAhzfeaR0XvHHPo3M8HP",
+	"FwqzvAeuP4jzOHlGlNC0XUbqMty6KQB2x5kJYFAq6JylG8e6Ig6alRR7BZIoelAEOUVQpTHawCQPSQES",
+	"YqwIjWjuZoa4KRmz6+VDKe/20J1tu/2ccpVnKLWvPDAnXYV72d1Gm6k0UCX9AOmQE4qVUcayYZFM6koo",
+	"fUtvc3qI1fPfbuEQ0Zx+rxno23gTPPt7uBXecrEH2J7MnzLPHCWCmj/2tu7yGxbNWXt762yk6QDuz5UW",
+	"/Xjf5mJNj3y8b4XuJdN0kb2Gs2jHUx2xAcvV+0b6TprVgS/bYxZsrZ96kq1vzDhHfZ2QoJvS09GjFoJt",
+	"Fl6VdHWuGGTU0TPpKkqqdCQyfq6h9ecLfgbn3bszJF6duYB5NydGxoMdO9vqMsLZ26DEUWmPgkzwXC2J",
+	"WBOFcRPKc7JmZfXaDm65wdiMi6OnuxpaGKeW8jkJ3fziDtTsPkm5sV6FWarNLpzO7vrehRQM1GpJRbeM",
+	"b4hLX5tr6XhFznwusZzZ7nh2MXN3uF8g5zZa9J9DVlJJo3ORvH3Sh5gbD+QiHtQpgUQV1lcyyQUwGu8v",
+	"an2PmQudMH9TTO8dBLh0//x2VXfmJAT1IwnnoOgHyUIJOcpL1LTZmlaSBGdrpqeqH9XcKBtjMUuncUV7",
+	"mDls8UObLpg4nnsdm82dnIfn6lrXtiIumpU3zP5QO8gwKQ3TACe0N8QX7WkPu5BSWOgq0uGPHiIZwYX7",
+	"4IAwJdFCkFJEgr6ptYW4oU6xoC05sB9N9e/as8737XYGtaanD5V0BeVlcof6uoP9UNpkbWQWnePMYxh/",
+	"87PdB91lhZyaslvGSifO15Ns/iRNe56mr1bTF6XxSflNppdz/c1NoZ9XzvWrbWp5js6kVPr00kDDgJJm",
+	"GKlnWhGDVdbVsaeKKKAyKyAna5y2PyF4lLMNRFIN79+IBKP0A0dAyhgh51xKK3mxDq5TCaLduSIum8yH",
+	"qBwIutvtNSN15YnualIo2SPEPDJ2b0eGW460DegUEKbpBm/dC0HtIItpVjPa4+6sSEz3lnuhH04OEnd0",
+	"FUqy4UIXRjnfAuyMynlj1E7bj0AThQMqSwbK0BAXTjldkp0Ud4DPFLFUqGgKzF1L+qODM9xj7RsThm60",
+	"745i+F2DdL6hbgP1xnGcoUrbbKFbD9iU9bfwTdJwkzs5BxA9GFlZszLWpeOCs4bcV9NrnX6NV4rMq3P6",
+	"zTk++yiNFXPGWgeaFWQPsM3pgRgmRd7X3Pxb8KVBaCf07E8Vy3lnPNfEWsSTfsXwGJLfrAN2xhQS82aE",
+	"3TUtW+5brHm2QumYOIuXPYRnXO4LcY/cuXZITJMCZxZsSiBcDbAFXzpWtzdxVtR2huZR64BOU+C08krY",
+	"sODE9h2bwFHfsdPcFBfsNfNMs3N/s6bxdDPXvAiB2A7cgYxEYQwjjM4iD0YLCptQODbyYHK2Z6R1SeJw",
+	"guXCtfocLankW5u/ALt7pme3oKjox9uzZKA1gzgCv+xiKYj5msa8XU1YKFH9tc+Hm/3Gjx+/5lqGa2q7",
+	"5vDgS9G2YUluAIf58/0Avwm53TEITjGP5vsf56rOz06MT22YVGUbaN8UsliSiCpVU7IlpREYRHG+o/ZO",
+	"DaW3aiqunnIYL1nT6f6oT0zbadsYeagj+6nydAuxZjOwixGAEOX9Wpra+IpZpu1Bk7sWH/jdRpK3Vc1Y",
+	"6ppUH9vSVkMa9yAvyXS47mmCY2Ml8kMkctRO1eirvq9uvE1GmCJb2GlyAH0aw/BTnYVT+pi2AJMeUeaB",
+	"6xNKtHWgmeBvPjkGBQZRO6BbW76PNTog70Bekb+CYjkYu1VpyvMloYrsSso4+e7Dh3c3xObZKrI6EF0r",
+	"8uerV1evCNXkmu7YtfvxmvyvCjTNqabEoIshtP9tTN87IHBnxIdZ1UiAa/zfL4ykoFWzjH1mie+q5q/e",
+	"arz+g+WfrjPBNZYh8tz+XNgRrP2fl4SWJWmDrvjht+9/bRbVxtBc4ioGChktUbEkayxG0+Ta/OP6DwWZ",
+	"BP3pimXqinxAcGEyjUEMSjIhtgyuyHsXzVEkExVYS6iFLZZLHogWZAU2EHX1/3gT+b1Z/IyXuugwt8Wf",
+	"fYNTumOLm8V/XL26+g+n8CIB4BE6p0MUcZW7/cu3HglKcknXWLtJeQcsxIXLeoVatt2pjTx9ny9uFm/y",
+	"/E23IsDgPCj9V0dZDuRImLtdyTJ88/qfrl+2VRhOGlBmf4tPfZJyDiEJaie460375atXZ/voWwlUGx3m",
+	"E8Ybu3BDlvhpufjLl1+e7XM+PhP43L44GJ5jEdJmswmSC8K40kBzR9/Da0eUN1/dQCjiwqFz1X9SSP9L",
+	"ogC4RVFKdlTq18TNSMQktgZ3zU+u84eoQBFuHTl9zPgW9FeA2bE7KmkFGvOH/v7HgpkN/F4DdolytpvP",
+	"yG9glcOa1qVe3LxaJkjzf1wQEb6ynqE4Frz6y0NgARea0ErwDbG51fhICLIoDhrAsnwxpJoumBNAG8Ot",
+	"a6q26voPqrafrBS6+FaWwWVtBnZ83RCyhPmhyxtXiOydsvYlERJlBgrGV0eYbs2dN24fPTT8y/FXng/3",
+	"uO5O+HoIVItdzAo2jNtkWsNqiNtXq6hYpcAJrCbf1gah+DFrQo/Nm6Zoba7M6iuevrDpSF/s7anHMKea",
+	"KfiJY+MkRTCOIeIjMbBnQQK2+jkmRmOF7GJtv8MwrNMmHS1JSVlOjEBdC6v8Wb3+SHT+vOdvXeH1xSSb",
+	"r+R9csINGS4Hox8jPL0a9oAy5pR+cg9u5uqyVTcZDTkZUFkykMRYbkvibZfGDuk1et+DBOKn/vaxB/Hm",
+	"5z1fvDCBczKBa1+Jf/0Hf1yNh0/Td86L0qFmgFxoUBaoRubmaF2sDJczZgRCrRHOnkfekDX7CPnSXMpt",
+	"xTgYmsds3yOE/g5bt/+8523z9fOI7CI4D32YVCb2LzL3QckN/REWdiXoUN8SugXlG/h0PBZ0T4+x5xeo",
+	"xB0MnBTPT0lfhjWQIyAsnTOpnQR/bJYjfC9pMrcOm6cP1gcybEJ8UwKmz4VQ2VYuW9dcQMKbu31Kfrfn",
+	"bef2hh0HyczOkqGcNI9aV7hq3cQVZWVb54n6PQt6xb7uzN1McI3ZuRoJEr+RX5f0hjWbt73BX0g8STVC",
+	"tKiEBKJZZacRUbW1qbFG79lIynWAWb/vY8sliPxb8+nPgci9PfXYzqydsekMw2gMPMa1wL+UbCWpPCwJ",
+	"lVnB7kCRmu8o2r9DzPhvgN13/kSXDIMYcDxB7/ezQLk2g+Gx8Y2SNeNMFZC7YK31aRMXVvTWWYOADUpa",
+	"/8RrFH3GOCOqFJqU4HAY+5Jge84cQrFB19z0POaaz/w4quprz9HztjXVo0aTitT4XcJrO6dzVS995ahC",
+	"1lZZ2LmMTVOrqd5j1+7qxYn84HygFJvH5gI0z1WTji3W6GPseBJdlk+ffn8Qm9/sAJXz0O9IndawoU+s",
+	"WOoz0FM8l3tEpdXme7qAG61wLKwGyduRmtjUmGyYrVHhLaulqps0Qkq2xSzKUMD0J5tGeK7oG+4wZaSB",
+	"ffCFAz40Ul9rmzP+mGzQdv7uI3WF3kRUI9asbDzVvUanffz9IA/PEXnPZxV0R+u/GAfzSeLRjQPLwbGc",
+	"o4f8LizZCADtotmN1yLgZjcPvinLsydUPGCWxBntZlHzU+mDL9QxQh3CNZ98Gr471mYTESgVoCLUZkdS",
+	"69ezcSkkGqGBrOy8uj6d/CQ0vL+fzz454f1kk9v4oNzLJzNhGTu3PYsvZJM+fTQX0g3+e0Q0bxySvSw6",
+	"JwHQEUQ5sRs9Zvr+7+fB5eO64ARnS0U/fm8f//OrV6/CU+JmyxFfq/xiLjwkWeyoUo+vHKGXE5kdlLAr",
+	"zL92zSh7RxnWH7oWkihRAWmnGgzCfuwO3lGlHl45ijojw9iODz+28oSQetGc5tGO9AMKnkbkAXdfUEWo",
+	"lOwO3EysZpPDSEMw0NWdufBUyCd9CoWjrMZvfw8Se5En82jCpc6OpHe4Mkh0i+MIgc4AOz+XzLWLxCSr",
+	"lS2J7Kbs4saKNiZ7lPjx3u3inpwzqQT/TZ5Dbj8YaCvx2RYzLU+UQg6ipD6e+IONi+INN+nbiBpML1H6",
+	"6wK9I23xpK0YEmsMPjYdfY8CpO6KzsXXjtojd7o4TJ6a4xZ7YVUPyqqa+XNPpuxK4ETGMSHdtJQ9FxZX",
+	"0TFwtvVtrEH3hcL5wcmfNulPbkmorzB6iwqx501kzOABlrRoDKKFpk8MCLE5ajPRpDO7CuAlhvWwlKmb",
+	"LriPGccnuA1CudqD9MjGypKUQmztuYzE8T1wBxF9evi51r7F7dNRpdNa2fbHtkV6OT2spWpB+WKqzqMo",
+	"bFb7uM7PRvP3GQs4HcgWL3mDIJS/cNbEGIMs45NDYb0WUp94hot6U4TlYsE2xfjbpdjfpifoDPbTf33w",
+	"uWX/fM1GX6TXQ9MaNl06YQX7XrQG+X9zLYTQwrEdQUJ27W/t0vOafVy+wUeSzdz2pXoGFvNnWWERVInQ",
+	"uUi0EKXXxBu8regW0DFvO3aJNem0GQ70hOh2Jntw7Sjavy3YnXlSYOzLUFxs3zT3PDVrA1RMF3PN4jpQ",
+	"das+tmLWoeUX2p0nMNoOe3FpwRRZgSEt87QG3pEUN6Rvq2DFAeNbInibsB8UJ023u8vIkkg9fLujhxRM",
+	"ozjsAPGCwU+3vs87jh21EOE8PMR3emxbEeEI5FB4q0X488icaFvLCcKo2wHz+Nd7tFp1BNtS27Az5mNL",
+	"jv+GnX4huTShsarLbby/ZC7A5U+g9oV+5DuQtNd881gRM2uez7KOzGyYrEwNtad0W5nl1gYeGwL0wDiO",
+	"Q6qfVWdLNxPk2rviI97RsnSNLxSpdwQzC5jFQSxzKoXYYg/XgEsH+PnS2ObOc/4MUiBtUDHuhMArdM8E",
+	"lMO3zU+X9wfYb6U7A1AViVffUXeu5Ma6b33U+BJ1/3ZxO1bjpbVuMt42bXUfUef0HC7su8b8qkjCwXtP",
+	"QE8FqZ4j63K9UW2LhvwpJG83nIXu6QHtbFuJwDS2mqQbygIMxh7g3vgwqEbogOXEzOXm0c9H6vlOJCum",
+	"n1E1JGY228w4GxeIcJcP8vCdOdpLXeRLXWQyZWCHM3VN1YghWfMcpO23NezNTajyvsdOk5It4/kNofy4",
+	"G+BbISVk+o3anjnn7vb+k0mHY46jc6D995oZPPbNx8b+Nyca5T9V3CuZncd0Gvn6AzKsd5txxElc5Igj",
+	"Hnbwg/3hPLjmtzqOIfjUY2PDM2oCOcAHn40UxgcJNFf4tqwz8zeFkQ746OYEDHOIA0VzNP9gcw8fhwFF",
+	"x6ylZgh3OZAb4upefUG6yUgHXIqymdQTbTNv3mS6RoSzyxZib7SxA9ly+y9vBwabTrZfeQjXSfO583lP",
+	"eBcEhGqyL1hWEC5sLxos2uAcslAfxTd53u7oMqZvs/6LS2U65j8lr4ohqwGyGQJToxT2vkNhTwjBXpLl",
+	"EhFRS8rtqM7x+jCj+33BOI7LImK9Bqlu2i4pzrGbQyU8pthRFs0U9wBfdp++ZM9e/404710uFGS1ZPqw",
+	"uPn7PxrArAHycbHkh+N1x1Js2B0EMzu+weUeQv6YL03K4ntyOImgb/hirBM+lqhvhHP6uruItMBHmDzX",
+	"5vcPOemsPzUSq6Ae21NnvXLUl5eSwOAhscO+rd1SJDRdpzRxskmQDM/0bJs4vQi9JAZTCMn+NdLyHltU",
+	"iwqIyiSE+fl3bokLyi7/iRGzwR/ITsQdmXfqxoa0A10xULIqAbO2jg74vZ2wexltzi3+wGaC/epzsxPc",
+	"xV7vJNwx2Mcv2C5Dt4xvotdM9qIuc4LpOP37fmeX/ze8dneyZ3brRs87qQB5mraxqlr3i3Ffd7uaE5ur",
+	"GRjKYfWjplf5izR5NvNzsImmIXBzgWrQwXXQBd7WyjIVGadzkVb1x/P7k5oxcdtd9qVTzMMxmes1+5jC",
+	"aPbUJnpngvuhA8E+j2+NxV1+wz4+C5by2DVcFfDcJTRhACW35Vprs5khZL9hH89Kq+7igdeVoT3LVMyh",
+	"YQ9KY/MFc9W2zITiFAmxAV2gyqiAyqzAJpvLhapoWeKfM8x4wax26BkyEYI3e3gh9AsSegn5xnbajGad",
+	"SsiA7bRaukHT5vbJmkkVDKj8YBd8mGCKlocpgZTm0FbxiZ7al+0ZgYnNP4+PfkNoWdqUskIo50MoRJnb",
+	"DhPO4cCkc4BK4uKBx/Bye0mq6vq9V4VV0Y8/AN/ool/IeLZ5Z0mX8KsrWJl1DXw7KloKIAoyCZrQPJeg",
+	"FFFa7FRAT70TW/jBLPdvNcRyXyA7JV2HMlkD5LZx4AA4YeziFx2Vjes/l2l3ox5EDvsBPK2RZEhacLCY",
+	"99r3uivEnvsaigxCTd9hfw7Y9yVyLcuENmWyjIjM52LhVmMBJ4HwZxuOKUYhnP/xokGjHyGFtVVwLdF4",
+	"HsuXsbYZztTIMlFz7cad34E82NIwxuNm+Y/nLMZXyoitlIRS9+RnkJtsmy2f9LSghm7nebcNMRVxreb7",
+	"N/c1z5tuxy/a6lONc3XJITYHyosM/+xr29YSxbUC26eQAM8jTpV3/hNnM9YkqCLoWRFlAl2bh5Zukc+B",
+	"tAvB4foPLbbAP41nNzjKZji5+LWbByCVJisp9gqVMz/aOOpH/Rb0u0Lwi8ol+4GX5Pp78xFEilFW0rG7",
+	"/hy0u4Jodt32yE/sYHqGnZwYftpp228bgBpjFZUQj/ZcCxRnrrngICxuPvOuWeNszGxiR94XB9ElWWVJ",
+	"x2Phmaiw0Q12+lbEPM8DqaaGB5b0ojFxXP+5GKNjTVMMDNv+KFqyyKDrBqDnD8j+xlTx7yj4S8qbCsNw",
+	"MkQBFv6uhSxGxVfw2icrovlJ7wI38kEeLnghHySj5YMHyJ8NRfkL7k/5CDKt9hFLYysptpi0iu7cjSB2",
+	"XjblVpvXdBViZr+0H3oIN2s76mOGo1WCgpHKnYA5Q1YHQknJ+LblQxVlJThDZ9TE+cV87uwWzoiTYulU",
+	"pZMKg9eoPgM3RiRzGVFhvKrU3LPyt2/71nVR47iIRG3xxs9202B2cPoy7WNnvcFlO8kZW9ETVWcFVjda",
+	"B91zuGEbeY1yv1KIrWF8UtSbottwatkE+vCTGPcK1HPg4g/B8b5jU4uk0uJnSdbUl6N2neN+Y15BA1ZF",
+	"RB0oiWEb/nOtJ/gA48EL+5WAG9x85Ht+cYpcTnAd2zXuzXsfxpNvbMA/PwiZS2P/+fCmkC2bRVbzfx5i",
+	"D1oIUlF+IFRrqHZajTEXxPzrHCoxolAgWvqSnz+pphEP48vurHyQdyBdOkvIb2ax+CvzrUfEg0fKPBq/",
+	"gbFu5Q18PdRPBMze+yUfgq27j81RY/3RT4ZkLP55BT6HO5ZBkBd/zXO/n5cCoNOBEQVaj5pWhcHdJamo",
+	"3KAFlRMJFcNGEWHEc+tdsqWj/8bzdwypFlxHVbY9UJ7f+9CH4r+VS8jNQDzJVIbz7QgXpBISXjczoonS",
+	"9KAGs/Ei0fvOfLuXHNgBl9nRkZLjQuxJZawyKUQ1qPezg7o13UKQ2+C6l2Q1+IEUQdbOsjsty7RAn3D7",
+	"jss1pMpgOJFAswJyV4WtIZJw/b55/SX54GnL2AFuXDurfDQG454hVDV40Kh8OuK9xEUvSA3+E5/xVNWR",
+	"O8Vyt/ErNY8sSUlZjgVcayGxVX6kYcIvzU8XvFH7iZcbjd0opg7RjdEm+EP1bVkGlx3PG0iuJONC+4a6",
+	"e6qIuWY3BM4mCNAN3JA1+wj50rDR24pxzHbH0rIjNP2O8rzE3Ce6OV/2YiH2p71P5qGXPIFLqtEHno00",
+	"oFdb5WIJ5kHsy1GWKKgC5syBZz+J/SQPqd+GL904qVf59FtXGrnG0J/I23CXgbrCTpo8b6a/cREb9WvV",
+	"+l+b8R3/RmUIGBK3jX0wFd4ALCSCooc/nwhyn+i0evq85VAP3TsZZvGCLrJjma4lkHon2aaw6I0FesTO",
+	"n/Rkit0tltbabTCgoY61qHkeyU+36Y7dpLDL5Tz6r7wkPj4hG+aOwX6k34hPc1qzUqP/33UjUNp15rGt",
+	"t4/lAr2DXxnsz1jhajYQjGtFCtXD9ehunc8gcRpvdlr3LUyWcncdk5r+Ul8c8OOEtQfYRlm7gjvgJKcH",
+	"RdZSVISSnGpYEi1yeiBsTUpY62AY5FvQv5mVk2LoZu0U4+JsZaijaYoA29PKwJMjo3bo8OlGLoUUe2yw",
+	"4N9pp1lk6NpTmKBdYXuf46RE83p/fOuLdXNvjRgHZ7X3gZmithX66Bzoxctg18+OY/cp/VpTl6gYo/ea",
+	"43hAoxHpMEm/q/VfabZ9IernOZYbS29spAr1o5aPYLFN26DpmJfTLZx/ErdN9AsZ/UwSXlcrkOo14YID",
+	"9rxYLNs8j7HR2v8ZGq3tL+GYoa6bKKrLymY+6TgHItadtKEDKRn0G3q28G9mKqV2lPJpjn5nL82lLqj9",
+	"fPr0/wMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -650,6 +650,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{id}/habit/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description what a name pattern makes of a file of some work in the course */
+        post: operations["tryHabit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{id}": {
         parameters: {
             query?: never;
@@ -3899,6 +3918,52 @@ export interface operations {
         };
     };
     tryName: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    pattern: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameExample"];
+                };
+            };
+            /** @description not among yours */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description why not, and what to do instead */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryHabit: {
         parameters: {
             query?: never;
             header?: never;

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
 import { useAct, useEnrolments, useMe } from "../shared/queries";
 import { forms } from "./forms";
+import { NameDesigner } from "../shared/NameDesigner";
 import styles from "./CoursesPage.module.css";
 
 export const zones = [...new Set(["UTC", ...Intl.supportedValuesOf("timeZone")])];
@@ -98,8 +99,9 @@ export function CourseForm({ course: c, done }: { course?: Schemas["Course"]; do
       <div className={styles.fields}>
         {field("Contact, e-mail", "contact", { type: "email" })}
         {field("Term", "term", { placeholder: "Autumn 2026" })}
-        {field("Name pattern", "habit", { classNames: { input: "mono" } })}
       </div>
+      <p className="soft">Name pattern, for work where the brief asks for none:</p>
+      <NameDesigner course={c?.id} pattern={s.habit} change={(habit) => setS({ ...s, habit })} />
       <p className="soft">What is usual, so that a new assignment begins with it:</p>
       <div className={styles.fields}>
         {field("Forms", "forms", { placeholder: "pdf, docx" })}

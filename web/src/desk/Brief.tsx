@@ -7,7 +7,7 @@ import { Underlined } from "../shared/Underlined";
 import styles from "./Brief.module.css";
 import page from "./DeskPage.module.css";
 import { Handouts } from "./Handouts";
-import { NameDesigner } from "./NameDesigner";
+import { NameDesigner } from "../shared/NameDesigner";
 
 const from = { site: "site", yours: "yours", course: "to confirm", read: "to confirm" };
 
@@ -129,7 +129,7 @@ function Name({ id, pattern, settled }: { id: number; pattern: string; settled: 
       <span>name</span>
       <div>
         {editing ? (
-          <NameDesigner id={id} pattern={text} change={setText} />
+          <NameDesigner assignment={id} pattern={text} change={setText} />
         ) : (
           <span className="mono">{pattern || "as you like"}</span>
         )}

@@ -1,8 +1,8 @@
 import { Button } from "@mantine/core";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Desk, type Schemas } from "../api/client";
-import { useDrop } from "../shared/drop";
+import { useDrop, usePaste } from "../shared/drop";
 import { useAct } from "../shared/queries";
 import styles from "./Bundle.module.css";
 import page from "./DeskPage.module.css";
@@ -33,14 +33,7 @@ export function Bundle({ desk }: { desk: Desk }) {
   const picker = useRef<HTMLInputElement>(null);
   const slot = useRef("");
   const { start } = uploads;
-  useEffect(() => {
-    const paste = (e: ClipboardEvent) => {
-      if (e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement) return;
-      if (e.clipboardData?.files.length) start(e.clipboardData.files);
-    };
-    document.addEventListener("paste", paste);
-    return () => document.removeEventListener("paste", paste);
-  }, [start]);
+  usePaste(start);
   const choose = (into: string) => {
     slot.current = into;
     picker.current?.click();

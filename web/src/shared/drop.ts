@@ -1,4 +1,5 @@
-import { type DragEvent, useState } from "react";
+import { type DragEvent, useEffect, useState } from "react";
+import { dated } from "./dated";
 
 /** The files that are dropped, and those in folders that are. */
 export async function dropped(data: DataTransfer): Promise<File[]> {
@@ -43,4 +44,20 @@ export function useDrop(take: (files: File[]) => void) {
     },
   };
   return { over, drag };
+}
+
+/** Pictures, files and words that are pasted where nothing is being typed; words become a text file. */
+export function usePaste(take: (files: File[]) => void) {
+  useEffect(() => {
+    const paste = (e: ClipboardEvent) => {
+      const at = e.target;
+      if (at instanceof HTMLInputElement || at instanceof HTMLTextAreaElement) return;
+      const files = [...(e.clipboardData?.files ?? [])];
+      const words = e.clipboardData?.getData("text/plain") ?? "";
+      if (files.length > 0) take(files);
+      else if (words.trim() !== "") take([new File([words], dated("pasted", "txt"))]);
+    };
+    document.addEventListener("paste", paste);
+    return () => document.removeEventListener("paste", paste);
+  }, [take]);
 }

@@ -1,9 +1,9 @@
 import { Button } from "@mantine/core";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import type { Desk } from "../api/client";
 import { Sending } from "../desk/Sending";
 import { useUploads } from "../desk/uploads";
-import { useDrop } from "../shared/drop";
+import { useDrop, usePaste } from "../shared/drop";
 import type { Chosen } from "./work";
 import styles from "./Tray.module.css";
 
@@ -14,6 +14,15 @@ export function Tray({ desk, chosen, choose }: Props) {
   const uploads = useUploads(desk.line.id, desk.line.part_id);
   const picker = useRef<HTMLInputElement>(null);
   const { over, drag } = useDrop(uploads.start);
+  usePaste(uploads.start);
+  const [moved, setMoved] = useState<Chosen>();
+  const put = (before: Chosen) => {
+    if (!moved || moved.version === before.version) return;
+    const rest = chosen.filter((c) => c.version !== moved.version);
+    const [from, to] = [place(moved.version), place(before.version)];
+    rest.splice(to > from && from >= 0 ? to : Math.max(0, to), 0, moved);
+    choose(rest);
+  };
   const place = (version: number) => chosen.findIndex((c) => c.version === version);
   const toggle = (c: Chosen) =>
     choose(place(c.version) >= 0 ? chosen.filter((x) => x.version !== c.version) : [...chosen, c]);
@@ -29,7 +38,19 @@ export function Tray({ desk, chosen, choose }: Props) {
         {all.map((c, n) => {
           const at = place(c.version);
           return (
-            <li key={desk.items[n]!.id}>
+            <li
+              key={desk.items[n]!.id}
+              draggable={at >= 0}
+              onDragStart={() => setMoved(c)}
+              onDragEnd={() => setMoved(undefined)}
+              onDragOver={(e) => moved && at >= 0 && e.preventDefault()}
+              onDrop={(e) => {
+                if (!moved) return;
+                e.preventDefault();
+                e.stopPropagation();
+                put(c);
+              }}
+            >
               <button type="button" aria-pressed={at >= 0} onClick={() => toggle(c)} title={c.name}>
                 <span className={styles.place}>{at >= 0 ? at + 1 : ""}</span>
                 <span className="mono">{c.name}</span>

@@ -4,6 +4,7 @@ import { type Desk, Refused } from "../api/client";
 import { useDesk } from "../shared/queries";
 import { Nothing, Standing } from "../shared/Standing";
 import { useTitle } from "../shared/title";
+import { Underlined } from "../shared/Underlined";
 import { Look } from "./bench/Look";
 import { Lying, Result } from "./Result";
 import { Tray } from "./Tray";
@@ -47,6 +48,10 @@ function Bench({ desk }: { desk: Desk }) {
     desk,
     chosen,
     bench: own,
+    choose: (list: Chosen[]) =>
+      bench.change({ v: list.map((c) => c.version).join(","), piece: "" }),
+    open: (name: string, version: number) =>
+      bench.change({ tool: name, v: String(version), piece: "" }),
     busy: work.begin.isPending || piece?.state === "waiting",
     begin: (name: string, wishes: object, versions = chosen.map((c) => c.version)) =>
       work.begin.mutate({ tool: name, versions, wishes }),
@@ -63,11 +68,7 @@ function Bench({ desk }: { desk: Desk }) {
           </p>
         </div>
       </div>
-      <Tray
-        desk={desk}
-        chosen={chosen}
-        choose={(list) => bench.change({ v: list.map((c) => c.version).join(","), piece: "" })}
-      />
+      <Tray desk={desk} chosen={chosen} choose={props.choose} />
       <div className={styles.bench} id="bench">
         {piece && piece.files.length > 0 ? (
           <Look key={piece.id} made={piece} />
@@ -97,6 +98,12 @@ function Bench({ desk }: { desk: Desk }) {
             chosen={chosen}
             aside={() => bench.change({ piece: "" })}
           />
+        )}
+        {desk.instructions && (
+          <details className={styles.asked}>
+            <summary>What is asked</summary>
+            <Underlined text={desk.instructions} marks={desk.read} />
+          </details>
         )}
         <Lying work={work} look={(p) => bench.change({ piece: String(p) })} />
         <ul className={styles.tools}>

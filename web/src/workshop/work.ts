@@ -15,6 +15,8 @@ export type ToolProps = {
   chosen: Chosen[];
   begin: (tool: string, wishes: Wishes, versions?: number[]) => void;
   busy: boolean;
+  choose: (list: Chosen[]) => void;
+  open: (tool: string, version: number) => void; // with one file
   bench: HTMLElement | null; // the large place, for tools that work there
 };
 

@@ -17,6 +17,7 @@ export function Look({ chosen, made }: { chosen?: Chosen[]; made?: Workpiece }) 
           name={f.name}
           kind={f.kind}
           source={`/api/workpieces/${made.id}/files/${f.n}/content`}
+          read={made.said.some((s) => s.includes("read in page"))}
         />
       ))}
       {chosen?.slice(0, 12).map((c) => (
@@ -32,16 +33,16 @@ export function Look({ chosen, made }: { chosen?: Chosen[]; made?: Workpiece }) 
   );
 }
 
-type ShownProps = { name: string; kind: string; source: string; version?: number };
+type ShownProps = { name: string; kind: string; source: string; version?: number; read?: boolean };
 
 /** One file, as large as there is room. */
-export function Shown({ name, kind, source, version }: ShownProps) {
+export function Shown({ name, kind, source, version, read }: ShownProps) {
   return (
     <figure className={styles.shown}>
       <figcaption className="mono">{name}</figcaption>
       {kind === "pdf" ? (
         <Suspense fallback={<p className="soft">Reading…</p>}>
-          <PdfPages source={source} name={name} />
+          <PdfPages source={source} name={name} read={read} />
         </Suspense>
       ) : pictures.includes(kind) ? (
         version ? (

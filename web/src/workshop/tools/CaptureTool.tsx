@@ -1,16 +1,17 @@
 import { Button, Checkbox, NativeSelect, SegmentedControl } from "@mantine/core";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import { useUploads } from "../../desk/uploads";
 import { Sending } from "../../desk/Sending";
 import { type Shot, Still, still } from "../bench/Still";
-import { dated, refusal } from "../recorder";
+import { dated } from "../../shared/dated";
+import { refusal } from "../recorder";
 import type { ToolProps } from "../work";
 import styles from "./RecordTool.module.css";
 import { Seen } from "./RecordTool";
 
 /** A still of the screen, a window or what is held before the camera: cropped, marked, and under a name with its date. */
-export default function CaptureTool({ desk, bench }: ToolProps) {
+export default function CaptureTool({ desk, open: openTool, bench }: ToolProps) {
   const [from, setFrom] = useState("screen");
   const [square, setSquare] = useState(false);
   const [mirrored, setMirrored] = useState(false);
@@ -42,11 +43,23 @@ export default function CaptureTool({ desk, bench }: ToolProps) {
     setShot(await still(stream!, square, from === "camera" && mirrored));
     setStream(undefined);
   };
-  const keep = (finished: Shot) => {
+  // A photograph goes on to Scan as soon as it lies in the bundle.
+  const [onward, setOnward] = useState("");
+  const there = desk.items.find((i) => onward !== "" && i.original === onward)?.version_id;
+  const go = useRef(openTool);
+  useEffect(() => {
+    go.current = openTool;
+  });
+  useEffect(() => {
+    if (there) go.current("scan", there);
+  }, [there]);
+  const keep = (finished: Shot, scan: boolean) => {
     const code = desk.course.code.replace(/\s+/g, "");
     const kind = from === "camera" ? "jpg" : "png";
     finished.blob(kind === "jpg" ? "image/jpeg" : "image/png", (blob) => {
-      uploads.start([new File([blob], dated(`${code}_${slot || "capture"}`, kind))], slot);
+      const name = dated(`${code}_${slot || "capture"}`, kind);
+      uploads.start([new File([blob], name)], slot);
+      if (scan) setOnward(name);
       setShot(undefined);
     });
   };
@@ -101,7 +114,13 @@ export default function CaptureTool({ desk, bench }: ToolProps) {
           <Button variant="default" disabled={!shot.changed} onClick={() => setShot(shot.before())}>
             Undo
           </Button>
-          <Button onClick={() => keep(shot)}>Put it into the bundle</Button>
+          {from === "camera" && <Button onClick={() => keep(shot, true)}>Scan it</Button>}
+          <Button
+            variant={from === "camera" ? "default" : "filled"}
+            onClick={() => keep(shot, false)}
+          >
+            Put it into the bundle
+          </Button>
           <Button variant="subtle" onClick={() => setShot(undefined)}>
             Throw it away
           </Button>

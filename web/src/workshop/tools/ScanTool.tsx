@@ -9,7 +9,7 @@ import styles from "./ScanTool.module.css";
 type Settled = { corners?: Quad; turn?: number };
 
 /** Photographs in, pages out. What is found can be drawn and turned otherwise before the pages are made. */
-export default function ScanTool({ chosen, begin, busy, bench }: ToolProps) {
+export default function ScanTool({ chosen, choose, begin, busy, bench }: ToolProps) {
   const [at, setAt] = useState(0);
   const [settled, setSettled] = useState<Record<number, Settled>>({});
   const [paper, setPaper] = useState("");
@@ -19,6 +19,12 @@ export default function ScanTool({ chosen, begin, busy, bench }: ToolProps) {
   const settle = (what: Settled) =>
     setSettled((s) => ({ ...s, [file.version]: { ...s[file.version], ...what } }));
   const mine = settled[file.version];
+  const move = (by: number) => {
+    const list = chosen.filter((c) => c !== file);
+    list.splice(at + by, 0, file);
+    choose(list);
+    setAt(at + by);
+  };
   return (
     <>
       <NativeSelect
@@ -79,6 +85,16 @@ export default function ScanTool({ chosen, begin, busy, bench }: ToolProps) {
                     onClick={() => setAt(at + 1)}
                   >
                     Next
+                  </Button>
+                  <Button variant="subtle" disabled={at === 0} onClick={() => move(-1)}>
+                    Earlier page
+                  </Button>
+                  <Button
+                    variant="subtle"
+                    disabled={at >= chosen.length - 1}
+                    onClick={() => move(1)}
+                  >
+                    Later page
                   </Button>
                 </>
               )}

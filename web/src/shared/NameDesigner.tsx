@@ -17,22 +17,32 @@ const pieces = {
   "{date}": "date",
 };
 
-type Props = { id: number; pattern: string; change: (pattern: string) => void };
+type Props = {
+  assignment?: number; // whose file is the example
+  course?: number; // else: of some work in it
+  pattern: string;
+  change: (pattern: string) => void;
+};
 
 /** A name pattern, put together of pieces, with the name that it makes. */
-export function NameDesigner({ id, pattern, change }: Props) {
+export function NameDesigner({ assignment, course, pattern, change }: Props) {
   const input = useRef<HTMLInputElement>(null);
   const [still] = useDebouncedValue(pattern, 250);
   const example = useQuery({
-    queryKey: ["name", id, still],
+    queryKey: ["name", assignment, course, still],
     queryFn: () =>
       ask(
-        api.POST("/api/assignments/{id}/name/try", {
-          params: { path: { id } },
-          body: { pattern: still },
-        }),
+        assignment
+          ? api.POST("/api/assignments/{id}/name/try", {
+              params: { path: { id: assignment } },
+              body: { pattern: still },
+            })
+          : api.POST("/api/courses/{id}/habit/try", {
+              params: { path: { id: course! } },
+              body: { pattern: still },
+            }),
       ),
-    enabled: still !== "",
+    enabled: still !== "" && (assignment !== undefined || course !== undefined),
     placeholderData: (before) => before,
   });
   const insert = (piece: string) => {
