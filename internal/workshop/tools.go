@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"orario/core/archive"
+	"orario/core/finding"
 	"orario/core/imaging"
 	"orario/core/inspect"
 	"orario/core/naming"
@@ -65,6 +66,13 @@ func fit(name string, files int, w Wishes) error {
 		return refusal.Say("The name is too long.")
 	case name == "write" && w.Ink == nil, name == "type" && strings.TrimSpace(w.Text) == "":
 		return refusal.Say("Nothing is written yet.")
+	}
+	if w.Name != "" {
+		for _, p := range naming.Lint(w.Name+".pdf", nil, false) {
+			if p.Weight == finding.Must {
+				return refusal.Complaint{Message: p.Message}
+			}
+		}
 	}
 	if w.Ink != nil {
 		if err := w.Ink.Sound(); err != nil {

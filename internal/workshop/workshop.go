@@ -70,6 +70,7 @@ type Bundles interface {
 		taken prepare.Taken,
 		also func(*query.Queries) error,
 	) error
+	Admit(ctx context.Context, owner string, bytes int64) error
 	AddUpload(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error)
 }
 
@@ -164,6 +165,16 @@ func (s Service) Begin(
 	if err != nil {
 		return nil, err
 	}
+	if err := s.Bundles.Admit(ctx, fmt.Sprint(student), 0); err != nil {
+		return nil, err
+	}
+	lying, err := s.Store.WorkpiecesOf(ctx, query.WorkpiecesOfParams{PartID: state.Part.ID, StudentID: student})
+	if err != nil {
+		return nil, fmt.Errorf("reading workpieces: %w", err)
+	}
+	if len(lying) >= mostLying {
+		return nil, refusal.Say("%d things lie on the bench. Take or throw away some of them first.", len(lying))
+	}
 	var id int64
 	err = s.Store.InTx(ctx, func(q *query.Queries) error {
 		id, err = q.AddWorkpiece(ctx, query.AddWorkpieceParams{
@@ -180,6 +191,9 @@ func (s Service) Begin(
 	}
 	return s.Workpiece(ctx, student, id)
 }
+
+// mostLying is how many workpieces of a part may lie there that were not taken.
+const mostLying = 40
 
 // Workpiece is one as it stands.
 func (s Service) Workpiece(ctx context.Context, student, id int64) (*Workpiece, error) {

@@ -121,6 +121,8 @@ func TestToolsSayWhatTheyCannotDo(t *testing.T) {
 		says   string
 	}{
 		{"forge", of, workshop.Wishes{}, "no tool"},
+		{"pack", of, workshop.Wishes{Name: "../../etc/passwd"}, "/"},
+		{"pack", of, workshop.Wishes{Name: strings.Repeat("a", 300)}, "too long"},
 		{"convert", nil, workshop.Wishes{Form: "pdf"}, "Choose a file"},
 		{"split", []int64{of[0], of[0]}, workshop.Wishes{Every: 1}, "one file at a time"},
 		{"write", of, workshop.Wishes{}, "Nothing is written"},
@@ -151,6 +153,25 @@ func TestToolsSayWhatTheyCannotDo(t *testing.T) {
 	}
 	link := w.Work(id, "link", nil, workshop.Wishes{URL: "ftp://elsewhere"})
 	assert.Contains(t, link.Trouble, "begins with https://")
+}
+
+func TestTheBenchIsNotFilledWithoutEnd(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, "one.txt", []byte("The first page."))
+	of := versions(t, w, id)
+	var err error
+	for n := 0; err == nil && n < 100; n++ {
+		_, err = w.Workshop.Begin(ctx, w.Student, id, 0, "pack", of, workshop.Wishes{})
+	}
+	assert.ErrorContains(t, err, "Take or throw away some of them first")
+	w.Prepare.Room = prepare.Room{Margin: 1, Free: func(context.Context) (int64, bool) { return 0, true }}
+	w.Workshop.Bundles = w.Prepare
+	other := worldtest.Essay()
+	other.Key = "second"
+	_, err = w.Workshop.Begin(ctx, w.Student, w.Publish(other), 0, "type", nil, workshop.Wishes{Text: "a", Form: "md"})
+	assert.ErrorContains(t, err, "no room for new files")
 }
 
 func TestAZIPIsUnpackedIntoTheBundle(t *testing.T) {
