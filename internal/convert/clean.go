@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/pdfcpu/pdfcpu/pkg/api"
@@ -114,8 +115,8 @@ func (t *Tools) laidOpen(ctx context.Context, data []byte) (doc *model.Context, 
 	return doc, root, nil
 }
 
-// lookless says whether a field has a value and no look of its own, so that a reader has to draw it.
-func lookless(doc *model.Context) bool {
+// annotations are those of all pages (12.5.2), as far as they can be read.
+func annotations(doc *model.Context) (all []pdftypes.Dict) {
 	for page := range doc.PageCount {
 		d, _, _, err := doc.PageDict(page+1, false)
 		if err != nil || d == nil {
@@ -126,13 +127,19 @@ func lookless(doc *model.Context) bool {
 			continue
 		}
 		for _, entry := range list {
-			field, err := doc.DereferenceDict(entry)
-			if err == nil && field != nil && field["AP"] == nil && field["V"] != nil {
-				return true
+			if a, err := doc.DereferenceDict(entry); err == nil && a != nil {
+				all = append(all, a)
 			}
 		}
 	}
-	return false
+	return all
+}
+
+// lookless says whether a field has a value and no look of its own, so that a reader has to draw it.
+func lookless(doc *model.Context) bool {
+	return slices.ContainsFunc(annotations(doc), func(field pdftypes.Dict) bool {
+		return field["AP"] == nil && field["V"] != nil
+	})
 }
 
 // rewritten is a PDF as qpdf writes it anew.

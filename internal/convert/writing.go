@@ -64,23 +64,13 @@ func (t *Tools) Write(ctx context.Context, f inspect.Named, sheet ink.Sheet) ([]
 
 // settled is a PDF whose form has become part of its pages, but for the fields that were filled anew.
 func (t *Tools) settled(ctx context.Context, doc *model.Context, filled []string) ([]byte, error) {
-	for page := range doc.PageCount {
-		d, _, _, err := doc.PageDict(page+1, false)
-		if err != nil || d == nil {
+	for _, field := range annotations(doc) {
+		if !slices.Contains(filled, fieldName(doc, field)) {
 			continue
 		}
-		list, err := doc.DereferenceArray(d["Annots"])
-		if err != nil {
-			continue
-		}
-		for _, entry := range list {
-			field, err := doc.DereferenceDict(entry)
-			if err == nil && field != nil && slices.Contains(filled, fieldName(doc, field)) {
-				field.Delete("AP")
-				for above := field; above != nil; above, _ = doc.DereferenceDict(above["Parent"]) {
-					above.Delete("V")
-				}
-			}
+		field.Delete("AP")
+		for above := field; above != nil; above, _ = doc.DereferenceDict(above["Parent"]) {
+			above.Delete("V")
 		}
 	}
 	var out bytes.Buffer

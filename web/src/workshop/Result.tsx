@@ -1,8 +1,9 @@
-import { Button, Checkbox, NativeSelect } from "@mantine/core";
+import { Button, Checkbox } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Desk } from "../api/client";
 import { size } from "../shared/size";
+import { firstSlot, SlotChoice } from "./SlotChoice";
 import styles from "./Result.module.css";
 import type { Chosen, Work, Workpiece } from "./work";
 
@@ -46,7 +47,7 @@ export function Result(props: Props) {
 function Made({ piece, work, desk, chosen, aside }: Props) {
   const [left, setLeft] = useState<number[]>([]);
   const there = piece.of.filter((o) => desk.items.some((i) => i.version_id === o.version)).length;
-  const [slot, setSlot] = useState(chosen[0]?.slot ?? desk.slots.find((s) => !s.full)?.name ?? "");
+  const [slot, setSlot] = useState(chosen[0]?.slot ?? firstSlot(desk));
   const files = piece.files.filter((f) => !left.includes(f.n)).map((f) => f.n);
   const take = (instead: boolean) => work.take.mutate({ files, instead, slot });
   const many = piece.files.length > 1;
@@ -95,14 +96,7 @@ function Made({ piece, work, desk, chosen, aside }: Props) {
           ))}
         </ul>
       )}
-      {there === 0 && desk.slots.length > 1 && (
-        <NativeSelect
-          label="Into"
-          value={slot}
-          onChange={(e) => setSlot(e.target.value)}
-          data={desk.slots.map((s) => s.name)}
-        />
-      )}
+      {there === 0 && <SlotChoice desk={desk} label="Into" slot={slot} choose={setSlot} />}
       <div className={styles.acts}>
         <Button
           loading={work.take.isPending}

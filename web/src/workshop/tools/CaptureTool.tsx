@@ -1,4 +1,4 @@
-import { Button, Checkbox, NativeSelect, SegmentedControl } from "@mantine/core";
+import { Button, Checkbox, SegmentedControl } from "@mantine/core";
 import { useEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import { useUploads } from "../../desk/uploads";
@@ -7,6 +7,7 @@ import { type Shot, Still, still } from "../bench/Still";
 import { dated } from "../../shared/dated";
 import { refusal } from "../recorder";
 import type { ToolProps } from "../work";
+import { firstSlot, SlotChoice } from "../SlotChoice";
 import styles from "./RecordTool.module.css";
 import { Seen } from "./RecordTool";
 
@@ -19,9 +20,7 @@ export default function CaptureTool({ desk, open: openTool, bench }: ToolProps) 
   const [shot, setShot] = useState<Shot>();
   const [pen, setPen] = useState<"crop" | "arrow" | "frame">("crop");
   const [trouble, setTrouble] = useState("");
-  const [slot, setSlot] = useState(
-    desk.slots.find((s) => !s.full)?.name ?? desk.slots[0]?.name ?? "",
-  );
+  const [slot, setSlot] = useState(firstSlot(desk));
   const uploads = useUploads(desk.line.id, desk.line.part_id);
   useEffect(() => () => stream?.getTracks().forEach((t) => t.stop()), [stream]);
   const open = async () => {
@@ -103,14 +102,7 @@ export default function CaptureTool({ desk, open: openTool, bench }: ToolProps) 
               { value: "frame", label: "Frame" },
             ]}
           />
-          {desk.slots.length > 1 && (
-            <NativeSelect
-              label="Into"
-              value={slot}
-              onChange={(e) => setSlot(e.target.value)}
-              data={desk.slots.map((s) => s.name)}
-            />
-          )}
+          <SlotChoice desk={desk} label="Into" slot={slot} choose={setSlot} />
           <Button variant="default" disabled={!shot.changed} onClick={() => setShot(shot.before())}>
             Undo
           </Button>

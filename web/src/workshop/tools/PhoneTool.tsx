@@ -1,9 +1,10 @@
-import { Button, NativeSelect } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../../api/client";
 import { useAct, useMe } from "../../shared/queries";
 import { moment } from "../../shared/time";
 import type { ToolProps } from "../work";
+import { SlotChoice } from "../SlotChoice";
 import styles from "./PhoneTool.module.css";
 
 /** A code for the telephone: what it photographs comes straight into the bundle. */
@@ -27,14 +28,7 @@ export default function PhoneTool({ desk }: ToolProps) {
   if (!pass)
     return (
       <>
-        {desk.slots.length > 1 && (
-          <NativeSelect
-            label="Photographs go into"
-            value={slot}
-            onChange={(e) => setSlot(e.target.value)}
-            data={desk.slots.map((s) => s.name)}
-          />
-        )}
+        <SlotChoice desk={desk} label="Photographs go into" slot={slot} choose={setSlot} />
         <Button loading={give.isPending} onClick={() => give.mutate(undefined)}>
           Show the code
         </Button>

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, SegmentedControl } from "@mantine/core";
+import { Button, SegmentedControl } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
@@ -9,15 +9,14 @@ import { Look } from "../bench/Look";
 import { Controls } from "../Controls";
 import { useRecorder, type What } from "../recorder";
 import type { ToolProps } from "../work";
+import { firstSlot, SlotChoice } from "../SlotChoice";
 import styles from "./RecordTool.module.css";
 
 /** Sound, camera or screen, with something to read from beside it. */
 export default function RecordTool({ desk, chosen, bench }: ToolProps) {
   const { id, part_id: part } = desk.line;
   const [what, setWhat] = useState<What>("sound");
-  const [slot, setSlot] = useState(
-    desk.slots.find((s) => !s.full)?.name ?? desk.slots[0]?.name ?? "",
-  );
+  const [slot, setSlot] = useState(firstSlot(desk));
   const recorder = useRecorder(id, part, slot);
   const asked = desk.slots.find((s) => s.name === slot)?.length;
   const idle = recorder.phase === "idle";
@@ -35,14 +34,7 @@ export default function RecordTool({ desk, chosen, bench }: ToolProps) {
               { value: "screen", label: "Screen" },
             ]}
           />
-          {desk.slots.length > 1 && (
-            <NativeSelect
-              label="For"
-              value={slot}
-              onChange={(e) => setSlot(e.target.value)}
-              data={desk.slots.map((s) => s.name)}
-            />
-          )}
+          <SlotChoice desk={desk} label="For" slot={slot} choose={setSlot} />
           {asked && <p className="soft">{asked} are asked for.</p>}
           <Button onClick={() => void recorder.start(what)}>Record</Button>
         </>

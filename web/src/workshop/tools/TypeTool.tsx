@@ -7,6 +7,7 @@ import { api, ask } from "../../api/client";
 import { Kept } from "../Kept";
 import type { ToolProps } from "../work";
 import { useWriting } from "../writing";
+import { SlotChoice } from "../SlotChoice";
 import styles from "./TypeTool.module.css";
 
 /** An answer in Markdown, seen as it will look, with its words counted against the brief. */
@@ -39,14 +40,7 @@ export default function TypeTool({ desk, begin, busy, bench }: ToolProps) {
   return (
     <>
       {laid.data && <p className={laid.data.short ? "should" : undefined}>{laid.data.says}.</p>}
-      {desk.slots.length > 1 && (
-        <NativeSelect
-          label="For"
-          value={slot}
-          onChange={(e) => setSlot(e.target.value)}
-          data={desk.slots.map((s) => s.name)}
-        />
-      )}
+      <SlotChoice desk={desk} label="For" slot={slot} choose={setSlot} />
       <TextInput label="Name of the file" value={name} onChange={(e) => setName(e.target.value)} />
       <NativeSelect
         label="As"
