@@ -136,7 +136,7 @@ func (s *stage) open(path string) browser.Step { return chromedp.Navigate(s.url 
 func (s *stage) accessible(what string) {
 	s.t.Helper()
 	for _, dark := range []bool{false, true} {
-		s.do(browser.Window(1280, 800, dark), chromedp.Sleep(500*time.Millisecond))
+		s.do(browser.Window(1280, 800, dark), chromedp.Sleep(200*time.Millisecond))
 		ctx, cancel := context.WithTimeout(s.web, 30*time.Second)
 		found, err := chromedp.Run(
 			ctx,

@@ -69,6 +69,7 @@ func atTheBench(s *stage) {
 	s.accessible("the Workshop, empty")
 	s.do(
 		tool("Type"),
+		browser.See(`//textarea[not(@disabled)]`), // what was kept is there
 		chromedp.SendKeys(`//textarea`, "# Sheet 6\n\nThe mean is 3.4."),
 		browser.See(`//h1[.="Sheet 6"]`),
 		browser.See(browser.Says("6 words")),
