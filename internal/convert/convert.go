@@ -31,6 +31,7 @@ type Tools struct {
 	offices [atOnce]*office
 	free    chan *office      // those that nobody uses
 	locks   [atOnce]io.Closer // of their folders
+	shows   chan struct{}     // held by who opens a picture to show it
 }
 
 // atOnce is how many documents LibreOffice converts at a time, each in a sandbox of its own: one that hangs leaves
@@ -48,7 +49,7 @@ func New(dir string) (*Tools, error) {
 		return nil, fmt.Errorf("making a folder for conversions: %w", err)
 	}
 	sweep(dir)
-	t := &Tools{dir: dir, free: make(chan *office, atOnce)}
+	t := &Tools{dir: dir, free: make(chan *office, atOnce), shows: make(chan struct{}, atOnce)}
 	for n := range t.offices {
 		work, err := os.MkdirTemp(dir, "office-")
 		if err == nil {

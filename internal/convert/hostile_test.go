@@ -9,6 +9,8 @@ import (
 	"errors"
 	"fmt"
 	"hash/crc32"
+	"image"
+	"image/png"
 	"io"
 	"os"
 	"path/filepath"
@@ -16,6 +18,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/hhrutter/tiff"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -259,4 +262,32 @@ func TestWhatAKilledProcessLeftIsSwept(t *testing.T) {
 		want = append(want, filepath.Base(o.work))
 	}
 	assert.ElementsMatch(t, want, names)
+}
+
+// A picture that says it is enormous is refused before it is opened: a PNG (ISO/IEC 15948) and a TIFF of some bytes.
+func TestEnormousPicturesAreNotOpened(t *testing.T) {
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, image.NewGray(image.Rect(0, 0, 1, 1))))
+	large := bytes.Clone(b.Bytes())
+	binary.BigEndian.PutUint32(large[16:], 60_000) // width and height of IHDR, and its CRC
+	binary.BigEndian.PutUint32(large[20:], 60_000)
+	binary.BigEndian.PutUint32(large[29:], crc32.ChecksumIEEE(large[12:29]))
+	b.Reset()
+	require.NoError(t, tiff.Encode(&b, image.NewGray(image.Rect(0, 0, 3, 5)), nil))
+	wide := b.Bytes()
+	changed := 0
+	for at := int(binary.LittleEndian.Uint32(wide[4:])) + 2; at+12 <= len(wide); at += 12 {
+		if tag := binary.LittleEndian.Uint16(wide[at:]); tag == 256 || tag == 257 { // ImageWidth, ImageLength
+			binary.LittleEndian.PutUint16(wide[at+8:], 60_000)
+			changed++
+		}
+	}
+	require.Equal(t, 2, changed)
+	x := tools(t)
+	for _, f := range []inspect.Named{file("a.png", large), file("a.tiff", wide)} {
+		_, err := x.Show(context.Background(), f)
+		assert.ErrorContains(t, err, "60000 × 60000 pixels", f.Name)
+		_, err = x.Scan(context.Background(), []inspect.Named{f}, ScanWishes{Strength: 0.5})
+		assert.ErrorContains(t, err, "make it smaller", f.Name)
+	}
 }

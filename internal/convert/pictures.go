@@ -9,6 +9,7 @@ import (
 	"image"
 	"image/jpeg"
 	"image/png"
+	"io"
 	"os"
 	"path/filepath"
 	"slices"
@@ -38,11 +39,36 @@ func (t *Tools) decodePictures(ctx context.Context, f inspect.Named, kind string
 	default:
 		orientation = inspect.Orientation(kind, f.Data)
 	}
+	if err := bearable(f.Name, image.DecodeConfig, data, 0); err != nil {
+		return nil, err
+	}
 	p, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
 		return nil, fmt.Errorf("%s cannot be converted. The picture does not open: %w", f.Name, err)
 	}
 	return []*image.RGBA{imaging.Upright(imaging.OnWhite(p), orientation)}, nil
+}
+
+// mostPixels bounds the pictures of one file: they take four bytes each when they are open. A photograph of a telephone
+// has up to fifty million.
+const mostPixels = 100_000_000
+
+// bearable refuses a picture that says it has more pixels than can be opened here, beside those that are open already.
+func bearable(name string, read func(io.Reader) (image.Config, string, error), data []byte, open int) error {
+	c, _, err := read(bytes.NewReader(data))
+	if err != nil {
+		return nil //nolint:nilerr // opening it will tell
+	}
+	if c.Width > 0 && c.Height > (mostPixels-open)/c.Width {
+		return fmt.Errorf("%s cannot be opened. It has %d × %d pixels, and %d million are the most; make it smaller "+
+			"on your computer", name, c.Width, c.Height, mostPixels/1_000_000)
+	}
+	return nil
+}
+
+func ofTIFF(r io.Reader) (image.Config, string, error) {
+	c, err := tiff.DecodeConfig(r)
+	return c, "tiff", err
 }
 
 // tiffPages are the pages of a TIFF (6.0, section 2): each has a directory that names the next one's place.
@@ -55,17 +81,21 @@ func tiffPages(f inspect.Named) (list []*image.RGBA, err error) {
 	if data[0] == 'M' {
 		order = binary.BigEndian
 	}
-	seen := map[uint32]bool{}
+	seen, open := map[uint32]bool{}, 0
 	for at := order.Uint32(data[4:]); at != 0 && !seen[at]; {
 		seen[at] = true
 		if int64(at)+2 > int64(len(data)) || len(seen) > 500 {
 			return nil, fmt.Errorf("%s cannot be converted. It is cut off", f.Name)
 		}
 		order.PutUint32(data[4:], at)
+		if err := bearable(f.Name, ofTIFF, data, open); err != nil {
+			return nil, err
+		}
 		p, err := tiff.Decode(bytes.NewReader(data))
 		if err != nil {
 			return nil, fmt.Errorf("%s cannot be converted. Page %d does not open: %w", f.Name, len(seen), err)
 		}
+		open += p.Bounds().Dx() * p.Bounds().Dy()
 		list = append(list, imaging.Upright(imaging.OnWhite(p), tiffOrientation(data, order, at)))
 		next := int64(at) + 2 + 12*int64(order.Uint16(data[at:]))
 		if next+4 > int64(len(data)) {

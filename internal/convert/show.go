@@ -30,6 +30,12 @@ func (t *Tools) Show(ctx context.Context, f inspect.Named) (*Photograph, error) 
 	if !slices.Contains(pictures, kind) {
 		return nil, fmt.Errorf("%s is no picture but of the kind %s", f.Name, kind)
 	}
+	select {
+	case t.shows <- struct{}{}:
+		defer func() { <-t.shows }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
 	list, err := t.decodePictures(ctx, f, kind)
 	if err != nil {
 		return nil, err

@@ -19,8 +19,7 @@ export function Tray({ desk, chosen, choose }: Props) {
   const put = (before: Chosen) => {
     if (!moved || moved.version === before.version) return;
     const rest = chosen.filter((c) => c.version !== moved.version);
-    const [from, to] = [place(moved.version), place(before.version)];
-    rest.splice(to > from && from >= 0 ? to : Math.max(0, to), 0, moved);
+    rest.splice(Math.max(0, place(before.version)), 0, moved);
     choose(rest);
   };
   const place = (version: number) => chosen.findIndex((c) => c.version === version);
