@@ -18,7 +18,7 @@ import (
 // Limits of what is unpacked.
 const (
 	MostFiles = 200
-	MostBytes = 512 << 20 // of all files
+	MostBytes = 256 << 20 // of all files
 	mostRatio = 200       // of a file's bytes to those it takes in the archive; text reaches some 30
 	leastBomb = 1 << 20   // below which no ratio is a bomb
 )

@@ -17,6 +17,7 @@ import (
 	"golang.org/x/net/html/atom"
 
 	"orario/core/inspect"
+	"orario/core/wording"
 )
 
 // office's filters for what it writes.
@@ -83,9 +84,44 @@ func markdownPage(text string) (string, error) {
 	return "<!doctype html><html><body>" + body + "</body></html>", err
 }
 
+// Bounds of Markdown, far above what anybody writes.
+const (
+	mostMarkdown = 2 << 20 // bytes
+	deepest      = 20      // quotations within quotations
+	mostUnclosed = 100     // links that begin and never end
+)
+
+// layable refuses Markdown that could not be laid out in good time.
+func layable(text string) error {
+	if len(text) > mostMarkdown {
+		return fmt.Errorf("it has more than %s of Markdown; split it", wording.Bytes(mostMarkdown))
+	}
+	if open := strings.Count(text, "]("); open-strings.Count(text, ")") > mostUnclosed {
+		return errors.New("too many links in it begin with [words]( and have no ) at their end; close them")
+	}
+	for line := range strings.Lines(text) {
+		marks := 0
+		for _, c := range line {
+			if c == '>' {
+				marks++
+			} else if c != ' ' && c != '\t' {
+				break
+			}
+		}
+		if marks > deepest {
+			return fmt.Errorf("quotations stand within each other more than %d deep; take some of the > away", deepest)
+		}
+	}
+	return nil
+}
+
 // Markdown lays Markdown (CommonMark with GFM's extensions) out as HTML, without raw HTML in it, scripts or anything
 // that would be fetched.
+// What takes the time of the square of its length is refused.
 func Markdown(text string) (string, error) {
+	if err := layable(text); err != nil {
+		return "", err
+	}
 	var b strings.Builder
 	md := goldmark.New(goldmark.WithExtensions(extension.GFM), goldmark.WithRendererOptions(goldhtml.WithXHTML()))
 	err := md.Convert([]byte(text), &b)

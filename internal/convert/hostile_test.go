@@ -291,3 +291,18 @@ func TestEnormousPicturesAreNotOpened(t *testing.T) {
 		assert.ErrorContains(t, err, "make it smaller", f.Name)
 	}
 }
+
+// Markdown that takes its parser the square of its length is refused; what people write is not.
+func TestMarkdownThatNeverEndsIsRefused(t *testing.T) {
+	for says, text := range map[string]string{
+		"take some of the > away": strings.Repeat("> ", 500_000),
+		"close them":              strings.Repeat("[a](", 100_000),
+		"split it":                strings.Repeat("word ", 1_000_000),
+	} {
+		_, err := Markdown(text)
+		assert.ErrorContains(t, err, says)
+	}
+	page, err := Markdown("> A quotation\n> > in one\n\n" + strings.Repeat("[a](https://a.example/) ", 300))
+	require.NoError(t, err)
+	assert.Equal(t, 300, strings.Count(page, "<a href"))
+}

@@ -106,7 +106,7 @@ func (s Service) Type(ctx context.Context, student, assignment, part int64, slot
 	}
 	page, err := convert.Markdown(text)
 	if err != nil {
-		return nil, fmt.Errorf("laying out an answer: %w", err)
+		return nil, refusal.Because(err)
 	}
 	t := &Typed{HTML: page}
 	if words := inspect.File("answer.md", []byte(text)).Words; words != nil { // as the checks count them
