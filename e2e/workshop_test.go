@@ -84,6 +84,8 @@ func atTheBench(s *stage) {
 		browser.See(inBundle),
 		browser.Press(browser.Button("Undo")),
 		browser.See(browser.Says("not in the bundle yet")),
+		chromedp.WaitNotPresent(`//button[@aria-pressed][contains(., "Sheet 6.pdf")]`), // the tray has given it back
+		chromedp.Sleep(300*time.Millisecond),
 		browser.Press(browser.Button("Put it into the bundle")),
 		browser.See(inBundle),
 	)

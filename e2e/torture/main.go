@@ -112,6 +112,17 @@ func (t *trial) run(ctx context.Context) error {
 	return t.torment(ctx, world)
 }
 
+// patiently repeats what fails while the database comes up again, for half a minute.
+func patiently(ctx context.Context, do func() error) (err error) {
+	for range 60 {
+		if err = do(); err == nil || ctx.Err() != nil {
+			return err
+		}
+		time.Sleep(500 * time.Millisecond)
+	}
+	return err
+}
+
 // torment sends everything while things go wrong, then lets all settle, and counts.
 func (t *trial) torment(ctx context.Context, w *world) error {
 	begun := time.Now()
@@ -129,7 +140,7 @@ func (t *trial) torment(ctx context.Context, w *world) error {
 	stop()
 	killing.Wait()
 	t.proxy.share.Store(0)
-	if err := w.site.MoveClock(ctx, 0); err != nil {
+	if err := patiently(ctx, func() error { return w.site.MoveClock(ctx, 0) }); err != nil {
 		return fmt.Errorf("setting the site's clock right: %w", err)
 	}
 	w.wait(ctx, t.most/2)
