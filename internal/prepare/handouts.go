@@ -3,8 +3,10 @@ package prepare
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"orario/core/archive"
 	"orario/core/brief"
@@ -31,13 +33,17 @@ func (s Service) KeepHandouts(ctx context.Context, student, assignment int64) (c
 	left = []string{}
 	for _, h := range rows {
 		files := []inspect.Stored{{Name: h.Name, Bytes: h.Bytes, SHA256: h.Digest}}
-		if _, ext := naming.Split(h.Name); ext == "zip" {
+		if packed(h.Name) {
 			unpacked, skipped, err := s.unpacked(ctx, h.Digest)
-			if err != nil {
+			var complaint refusal.Complaint
+			switch {
+			case errors.As(err, &complaint): // it is kept as it is
+				left = append(left, fmt.Sprintf("%s stays packed. %s", h.Name, complaint.Message))
+			case err != nil:
 				return came, left, err
+			default:
+				files, left = unpacked, append(left, skipped...)
 			}
-			files = unpacked
-			left = append(left, skipped...)
 		}
 		for _, file := range files {
 			if slices.ContainsFunc(
@@ -53,6 +59,12 @@ func (s Service) KeepHandouts(ctx context.Context, student, assignment int64) (c
 		}
 	}
 	return came, left, nil
+}
+
+// packed says whether a handout is to be unpacked, by its name.
+func packed(name string) bool {
+	_, ext := naming.Split(name)
+	return strings.EqualFold(ext, "zip")
 }
 
 func (s Service) unpacked(ctx context.Context, digest string) (files []inspect.Stored, left []string, err error) {
@@ -84,7 +96,7 @@ func (s Service) BeginWith(ctx context.Context, student, handout, part int64) er
 	if err != nil {
 		return refusal.NotFound(err)
 	}
-	if _, ext := naming.Split(h.Name); ext == "zip" {
+	if packed(h.Name) {
 		return refusal.Say("%s is packed. Keep the handouts, and begin with one of the files in it.", h.Name)
 	}
 	state, err := s.open(ctx, student, h.AssignmentID, part, 1)

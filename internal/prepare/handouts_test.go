@@ -71,6 +71,23 @@ func TestHandoutsAreKeptUnpackedOnce(t *testing.T) {
 	assert.ErrorIs(t, err, refusal.ErrNotFound)
 }
 
+// One archive that does not open stays as it is, and the others come.
+func TestABadArchiveKeepsNoHandoutBack(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	a := worldtest.Essay()
+	for _, name := range []string{"BROKEN.ZIP", "rubric.txt"} {
+		digest, size, err := w.Campus.AddHandout(ctx, []byte("no archive, "+name))
+		require.NoError(t, err)
+		a.Handouts = append(a.Handouts, campusapi.Handout{Name: name, Bytes: size, Digest: digest})
+	}
+	came, left, err := w.Prepare.KeepHandouts(ctx, w.Student, w.Publish(a))
+	require.NoError(t, err)
+	assert.Equal(t, 2, came)
+	require.Len(t, left, 1)
+	assert.Contains(t, left[0], "BROKEN.ZIP stays packed. The archive does not open")
+}
+
 // The copy is named as is asked for, and as long as nothing was changed in it the checks say so; the same of a copy
 // out of the archive.
 func TestTheTemplateIsBegunWithAndNoticedUnchanged(t *testing.T) {

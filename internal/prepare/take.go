@@ -22,8 +22,14 @@ func (s Service) Content(ctx context.Context, student, version int64) (inspect.N
 
 // Taken is what taking made files changed in a bundle.
 type Taken struct {
-	Items    []int64 `json:"items"`    // that hold them now, in their order
+	Items    []Held  `json:"items"`    // that hold them now, in their order
 	Replaced []Place `json:"replaced"` // that lay there before; the first item has the place of the first of them
+}
+
+// Held is an item with the version that it was given.
+type Held struct {
+	ID      int64 `json:"id"`
+	Version int64 `json:"version"`
 }
 
 // Take puts files that a tool made of versions into a bundle: into the place of those of them that lie in it, if
@@ -70,7 +76,7 @@ func (s Service) Take(
 			if err != nil {
 				return err
 			}
-			taken.Items = append(taken.Items, item)
+			taken.Items = append(taken.Items, Held{item, id})
 		}
 		for _, i := range gone[min(1, len(gone)):] {
 			if _, err := q.RemoveItem(ctx, query.RemoveItemParams{ID: i.ID, StudentID: student}); err != nil {
@@ -124,12 +130,12 @@ func (s Service) PutBack(
 		if err != nil {
 			return err
 		}
-		there := func(id int64) bool {
-			return slices.ContainsFunc(state.Items, func(i coursework.Item) bool { return i.ID == id })
-		}
-		for n, id := range taken.Items {
+		for n, held := range taken.Items {
+			id := held.ID
 			switch {
-			case !there(id):
+			case !slices.ContainsFunc(state.Items, func(i coursework.Item) bool {
+				return i.ID == id && i.Version == held.Version
+			}):
 				return changed
 			case n == 0 && len(taken.Replaced) > 0:
 				was := taken.Replaced[0]

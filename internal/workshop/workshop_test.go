@@ -106,6 +106,14 @@ func TestPuttingBackLeavesWhatIsGone(t *testing.T) {
 	require.NoError(t, w.Prepare.Remove(ctx, w.Student, item))
 	assert.ErrorContains(t, w.Workshop.PutBack(ctx, w.Student, piece.ID), "changed in another place")
 	assert.Empty(t, names(t, w, id))
+
+	// Something else was put into its place meanwhile.
+	item = w.Add(id, "two.txt", []byte("The second page."))
+	piece = w.Work(id, "convert", versions(t, w, id), workshop.Wishes{Form: "pdf"})
+	require.NoError(t, w.Workshop.Take(ctx, w.Student, piece.ID, nil, true, ""))
+	require.NoError(t, w.Prepare.Fix(ctx, w.Student, item, "revert"))
+	assert.ErrorContains(t, w.Workshop.PutBack(ctx, w.Student, piece.ID), "changed in another place")
+	assert.Equal(t, []string{"essay: two.txt"}, names(t, w, id))
 }
 
 func TestToolsSayWhatTheyCannotDo(t *testing.T) {
