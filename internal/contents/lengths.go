@@ -25,7 +25,7 @@ func (u Uploads) AsLengthDeclarableUpload(up handler.Upload) handler.LengthDecla
 
 // DeclareLength implements [handler.LengthDeclarableUpload]. An upload that is there already has become a content.
 func (up *upload) DeclareLength(ctx context.Context, length int64) error {
-	err := up.inTx(ctx, func(tx *sql.Tx) error {
+	return up.inTx(ctx, func(tx *sql.Tx) error {
 		result, err := tx.ExecContext(ctx, "UPDATE upload SET bytes = ? WHERE id = ? AND bytes = ? AND at <= ?", length,
 			up.info.ID, unknown, length)
 		if err != nil {
@@ -39,7 +39,6 @@ func (up *upload) DeclareLength(ctx context.Context, length int64) error {
 		}
 		return nil
 	})
-	return err
 }
 
 // Close ends an upload whose length was not known with what has arrived of it.

@@ -123,9 +123,7 @@ func (t *Tools) scanPage(
 			found.Warnings = append(found.Warnings, "cut_off")
 		}
 	}
-	for i, c := range corners {
-		found.Corners[i] = [2]float64{math.Round(c.X*10) / 10, math.Round(c.Y*10) / 10}
-	}
+	found.Corners = told(corners)
 	paper := imaging.PaperOf(proportion)
 	if ok && w.Paper != "photo" {
 		proportion = paper.Width / paper.Height
@@ -179,6 +177,14 @@ func (w ScanWishes) corners(p *image.RGBA, settled *Settled) (corners imaging.Qu
 	}
 	corners, ok = imaging.FindPage(p)
 	return corners, ok, nil
+}
+
+// told are corners as they are told: to a tenth of a pixel.
+func told(q imaging.Quad) (corners [4][2]float64) {
+	for i, c := range q {
+		corners[i] = [2]float64{math.Round(c.X*10) / 10, math.Round(c.Y*10) / 10}
+	}
+	return corners
 }
 
 // reachesOut says whether a corner lies outside of the photograph.

@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"image"
-	"math"
 	"slices"
 
 	"golang.org/x/image/draw"
@@ -46,9 +45,7 @@ func (t *Tools) Show(ctx context.Context, f inspect.Named) (*Photograph, error) 
 	if out.Found = found; !found {
 		corners = imaging.Whole(p)
 	}
-	for i, c := range corners {
-		out.Corners[i] = [2]float64{math.Round(c.X*10) / 10, math.Round(c.Y*10) / 10}
-	}
+	out.Corners = told(corners)
 	if longer := max(out.Width, out.Height); longer > shownSide {
 		small := image.NewRGBA(
 			image.Rect(0, 0, max(1, out.Width*shownSide/longer), max(1, out.Height*shownSide/longer)),

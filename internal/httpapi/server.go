@@ -54,7 +54,9 @@ type Server struct {
 	Secure   bool  // cookies only over HTTPS
 	Demo     bool  // offer the demo student's sign-in
 	Figures  *prometheus.Registry
-	Proxies  []string // addresses or networks whose word about who asks is believed
+	// The address under which students reach the pages, without a slash at its end; empty: none is set
+	PublicURL string
+	Proxies   []string // addresses or networks whose word about who asks is believed
 }
 
 // maxUpload is the size of the largest file that can be added.

@@ -1,6 +1,7 @@
 package httpapi
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"errors"
@@ -179,20 +180,17 @@ func (h handlers) KeepRecording(
 }
 
 func (h handlers) GivePass(ctx context.Context, r api.GivePassRequestObject) (api.GivePassResponseObject, error) {
-	p, err := h.Workshop.GivePass(ctx, me(ctx), r.Id, r.Body.Part, r.Body.Slot, reached(ctx.(*gin.Context)))
+	p, err := h.Workshop.GivePass(ctx, me(ctx), r.Id, r.Body.Part, r.Body.Slot, h.reached(ctx.(*gin.Context)))
 	if err != nil {
 		return nil, err
 	}
 	return api.GivePass200JSONResponse(*p), nil
 }
 
-// reached is the address under which the asking browser reaches Orario; a telephone in the same network does, too.
-func reached(c *gin.Context) string {
-	scheme := "http"
-	if c.Request.TLS != nil || c.GetHeader("X-Forwarded-Proto") == "https" {
-		scheme = "https"
-	}
-	return scheme + "://" + c.Request.Host
+// reached is the address under which a telephone reaches Orario: the public one, or where none is set that of the
+// asking browser, since a telephone in the same network reaches that, too.
+func (s *Server) reached(c *gin.Context) string {
+	return cmp.Or(s.PublicURL, "http://"+c.Request.Host)
 }
 
 func (h handlers) EndPass(ctx context.Context, r api.EndPassRequestObject) (api.EndPassResponseObject, error) {
