@@ -4,7 +4,7 @@ import type { Desk } from "../api/client";
 import { Sending } from "../desk/Sending";
 import { useUploads } from "../desk/uploads";
 import { useDrop, usePaste } from "../shared/drop";
-import type { Chosen } from "./work";
+import { type Chosen, filesOf } from "./work";
 import styles from "./Tray.module.css";
 
 type Props = { desk: Desk; chosen: Chosen[]; choose: (list: Chosen[]) => void };
@@ -25,12 +25,7 @@ export function Tray({ desk, chosen, choose }: Props) {
   const place = (version: number) => chosen.findIndex((c) => c.version === version);
   const toggle = (c: Chosen) =>
     choose(place(c.version) >= 0 ? chosen.filter((x) => x.version !== c.version) : [...chosen, c]);
-  const all = desk.items.map((i) => ({
-    version: i.version_id,
-    name: i.name,
-    kind: i.kind,
-    slot: i.slot,
-  }));
+  const all = filesOf(desk);
   return (
     <div className={styles.tray} data-over={over} {...drag}>
       <ul aria-label="Files of the bundle">

@@ -9,7 +9,7 @@ import { Look } from "./bench/Look";
 import { Lying, Result } from "./Result";
 import { Tray } from "./Tray";
 import { named, tools } from "./tools/tools";
-import { type Chosen, useBench, useWork } from "./work";
+import { type Chosen, filesOf, useBench, useWork } from "./work";
 import styles from "./WorkshopPage.module.css";
 
 /** Where files are made out of files: the item large, the tools beside it. */
@@ -33,12 +33,7 @@ function Bench({ desk }: { desk: Desk }) {
   const work = useWork(id, part, bench.piece, (piece) =>
     bench.change({ piece: piece ? String(piece) : "" }),
   );
-  const items: Chosen[] = desk.items.map((i) => ({
-    version: i.version_id,
-    name: i.name,
-    kind: i.kind,
-    slot: i.slot,
-  }));
+  const items = filesOf(desk);
   const chosen = bench.versions.flatMap((v) => items.find((i) => i.version === v) ?? []);
   const tool = named(bench.tool);
   const [own, setOwn] = useState<HTMLElement | null>(null);

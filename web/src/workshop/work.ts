@@ -9,6 +9,10 @@ export type Workpiece = Schemas["Workpiece"];
 /** A file that lies before the tools. */
 export type Chosen = { version: number; name: string; kind: string; slot: string };
 
+/** The files of the bundle, as they lie before the tools. */
+export const filesOf = (desk: Desk): Chosen[] =>
+  desk.items.map((i) => ({ version: i.version_id, name: i.name, kind: i.kind, slot: i.slot }));
+
 /** What a tool needs: what it works on, where that belongs, and the way to have it made. */
 export type ToolProps = {
   desk: Desk;

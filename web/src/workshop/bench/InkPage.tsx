@@ -1,4 +1,4 @@
-import { type PointerEvent, type ReactNode, useRef, useState } from "react";
+import { memo, type PointerEvent, type ReactNode, useRef, useState } from "react";
 import {
   type Field,
   mark,
@@ -107,14 +107,10 @@ export function InkPage(props: Props) {
           setLive(undefined);
         }}
       >
-        {[...ink.strokes, ...(live ? [live] : [])].map((s, n) => (
-          <path
-            key={n}
-            d={path(outline(s))}
-            fill={s.colour}
-            className={s.clear ? styles.clear : undefined}
-          />
+        {ink.strokes.map((s, n) => (
+          <Line key={n} stroke={s} />
         ))}
+        {live && <Line stroke={live} />}
       </svg>
       {props.fields.map((f) => (
         <FormField
@@ -146,6 +142,13 @@ export function InkPage(props: Props) {
     </div>
   );
 }
+
+/** A stroke; those that are done are not computed again while the next one is drawn. */
+const Line = memo(function Line({ stroke: s }: { stroke: Stroke }) {
+  return (
+    <path d={path(outline(s))} fill={s.colour} className={s.clear ? styles.clear : undefined} />
+  );
+});
 
 function strokeOf(hand: Hand, points: Point[], pen: boolean): Stroke {
   const marker = hand.tool === "marker";

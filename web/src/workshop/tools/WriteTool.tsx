@@ -1,6 +1,6 @@
 import { Button, SegmentedControl } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import { useFields } from "../bench/fields";
 import { drawn, type Ink, nothing, type PageInk, pageOf } from "../bench/ink";
@@ -69,7 +69,10 @@ type DeskProps = ToolProps & {
 
 function Desk({ desk, chosen, begin, busy, bench, sheets, fields, trouble }: DeskProps) {
   const writing = useWriting(desk.line.id, desk.line.part_id, chosen[0]!.version);
-  const ink: Ink = writing.body ? (JSON.parse(writing.body) as Ink) : nothing;
+  const ink = useMemo(
+    () => (writing.body ? (JSON.parse(writing.body) as Ink) : nothing),
+    [writing.body],
+  );
   const [hand, setHand] = useState<Hand>({ tool: "pen", colour: "#1b2330", width: 2 });
   const past = useRef<string[]>([]);
   const future = useRef<string[]>([]);
