@@ -97,11 +97,12 @@ type Handout struct {
 
 // A Slot is a place of the bundle.
 type Slot struct {
-	Name     string `json:"name"`
-	Asks     string `json:"asks"`
-	Required bool   `json:"required"`
-	Full     bool   `json:"full"`
-	Length   string `json:"length"` // in seconds, of sound and film; empty: not said
+	Name     string   `json:"name"`
+	Asks     string   `json:"asks"`
+	Forms    []string `json:"forms"` // that are asked for; none: any
+	Required bool     `json:"required"`
+	Full     bool     `json:"full"`
+	Length   string   `json:"length"` // in seconds, of sound and film; empty: not said
 }
 
 // An Item is a file in the bundle.
@@ -157,17 +158,17 @@ func (s Service) Desk(ctx context.Context, student, assignment, part int64) (*De
 	}
 	filled := e.Filled()
 	for _, slot := range e.Sheet.Slots {
-		asks := strings.ToUpper(strings.Join(slot.Forms, " or "))
-		d.Slots = append(d.Slots, Slot{
-			slot.Name,
-			asks,
-			slot.Required,
-			slot.Most > 0 && filled[slot.Name] >= slot.Most || slot.Most == 0 && filled[slot.Name] > 0,
-			"",
-		})
-		if slot.Seconds != nil {
-			d.Slots[len(d.Slots)-1].Length = slot.Seconds.String() + " s"
+		v := Slot{
+			Name:     slot.Name,
+			Asks:     strings.ToUpper(strings.Join(slot.Forms, " or ")),
+			Forms:    append([]string{}, slot.Forms...),
+			Required: slot.Required,
+			Full:     filled[slot.Name] >= slot.Room(),
 		}
+		if slot.Seconds != nil {
+			v.Length = slot.Seconds.String() + " s"
+		}
+		d.Slots = append(d.Slots, v)
 	}
 	d.Next = next(e)
 	d.Attempts, err = s.attempts(ctx, student, e, more)

@@ -1624,6 +1624,8 @@ export interface components {
             bytes: string;
         };
         Slot: {
+            /** @description that are asked for; none: any */
+            forms: string[];
             /** @description in seconds, of sound and film; empty: not said */
             length: string;
             name: string;

@@ -20,7 +20,7 @@ function forms(kinds: string[]): string[] {
 export default function ConvertTool({ desk, chosen, begin, busy }: ToolProps) {
   const list = forms(chosen.map((c) => c.kind));
   const slot = desk.slots.find((s) => s.name === chosen[0]?.slot);
-  const asked = list.find((f) => slot?.asks.toLowerCase().split(" or ").includes(f));
+  const asked = list.find((f) => slot?.forms.includes(f === "jpg" ? "jpeg" : f));
   const [picked, setForm] = useState("");
   const form = list.includes(picked) ? picked : (asked ?? list[0] ?? "");
   const [megabytes, setMegabytes] = useState("");

@@ -16,11 +16,7 @@ export default function TypeTool({ desk, begin, busy, bench }: ToolProps) {
   const writing = useWriting(id, part, 0);
   const text = writing.body ?? "";
   const [slot, setSlot] = useState(desk.slots[0]?.name ?? "");
-  const asked =
-    desk.slots
-      .find((s) => s.name === slot)
-      ?.asks.toLowerCase()
-      .split(" or ") ?? [];
+  const asked = desk.slots.find((s) => s.name === slot)?.forms ?? [];
   const [form, setForm] = useState(
     ["docx", "pdf", "txt", "md"].find((f) => asked.includes(f)) ?? "pdf",
   );
