@@ -3,6 +3,7 @@ module orario
 go 1.26.0
 
 require (
+	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/arran4/golang-ical v0.3.4
 	github.com/bep/imagemeta v1.0.1
@@ -16,6 +17,7 @@ require (
 	github.com/go-sql-driver/mysql v1.10.1
 	github.com/gowebpki/jcs v1.0.2
 	github.com/hashicorp/golang-lru/v2 v2.0.7
+	github.com/hhrutter/tiff v1.0.6
 	github.com/klauspost/compress v1.20.4
 	github.com/oapi-codegen/runtime v1.8.0
 	github.com/pdfcpu/pdfcpu v0.15.0
@@ -26,14 +28,17 @@ require (
 	github.com/teambition/rrule-go v1.8.2
 	github.com/tus/tusd/v2 v2.9.1
 	github.com/wneessen/go-mail v0.7.2
+	github.com/yuin/goldmark v1.8.7
 	golang.org/x/exp v0.0.0-20261011100332-faecfb24eb49
 	golang.org/x/image v0.48.0
+	golang.org/x/net v0.61.0
+	golang.org/x/sync v0.25.0
 	golang.org/x/text v0.44.0
 	pgregory.net/rapid v1.3.0
+	rsc.io/qr v0.2.0
 )
 
 require (
-	codeberg.org/go-pdf/fpdf v0.12.0 // indirect
 	filippo.io/edwards25519 v1.2.0 // indirect
 	github.com/apapsch/go-jsonmerge/v2 v2.0.0 // indirect
 	github.com/beorn7/perks v1.0.1 // indirect
@@ -55,7 +60,6 @@ require (
 	github.com/goccy/go-yaml v1.19.2 // indirect
 	github.com/google/uuid v1.6.0 // indirect
 	github.com/gorilla/mux v1.8.1 // indirect
-	github.com/hhrutter/tiff v1.0.6 // indirect
 	github.com/inconshreveable/mousetrap v1.1.0 // indirect
 	github.com/json-iterator/go v1.1.12 // indirect
 	github.com/klauspost/cpuid/v2 v2.3.0 // indirect
@@ -74,11 +78,9 @@ require (
 	github.com/quic-go/quic-go v0.59.0 // indirect
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3 // indirect
 	github.com/sethvargo/go-retry v0.5.0 // indirect
-	github.com/skip2/go-qrcode v0.0.0-20200617195104-da1b6568686e // indirect
 	github.com/spf13/pflag v1.0.10 // indirect
 	github.com/twitchyliquid64/golang-asm v0.15.1 // indirect
 	github.com/ugorji/go/codec v1.3.1 // indirect
-	github.com/yuin/goldmark v1.8.7 // indirect
 	go.mongodb.org/mongo-driver/v2 v2.5.0 // indirect
 	go.uber.org/multierr v1.11.0 // indirect
 	go.yaml.in/yaml/v2 v2.4.2 // indirect
@@ -86,9 +88,6 @@ require (
 	go.yaml.in/yaml/v4 v4.0.0 // indirect
 	golang.org/x/arch v0.22.0 // indirect
 	golang.org/x/crypto v0.58.0 // indirect
-	golang.org/x/net v0.61.0 // indirect
-	golang.org/x/sync v0.25.0 // indirect
 	golang.org/x/sys v0.50.0 // indirect
 	google.golang.org/protobuf v1.36.12 // indirect
-	rsc.io/qr v0.2.0 // indirect
 )

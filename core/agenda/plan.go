@@ -73,15 +73,18 @@ const (
 
 // Lay lays out all open work. Time is that of [planner.Schedule], three times at most.
 func Lay(in Input) *Plan {
-	p := &Plan{Input: in}
+	p := &Plan{Input: in, Entries: make([]*Entry, len(in.Standings))}
 	p.Now = p.Now.UTC()
-	for _, s := range in.Standings {
-		p.Entries = append(p.Entries, &Entry{Standing: s, Blocks: []Block{}})
+	entries := make([]Entry, len(in.Standings))
+	for i, s := range in.Standings {
+		entries[i] = Entry{Standing: s, Blocks: []Block{}}
+		p.Entries[i] = &entries[i]
 	}
 	p.estimate()
 	fixed, pinned := p.fixed()
 	horizon := p.Now
-	var all, tasks []planner.Task // as if nothing were pinned; with what is left beside the pinned
+	all := make([]planner.Task, 0, len(p.Entries))   // as if nothing were pinned
+	tasks := make([]planner.Task, 0, len(p.Entries)) // with what is left beside the pinned
 	for _, e := range p.Entries {
 		task, ok := p.task(e)
 		if !ok {
@@ -220,7 +223,10 @@ func tooLate(blocks []planner.Block, tasks []planner.Task) bool {
 }
 
 func (p *Plan) place(blocks []planner.Block, pinned bool) {
-	of := map[int64]*Entry{}
+	if len(blocks) == 0 {
+		return
+	}
+	of := make(map[int64]*Entry, len(p.Entries))
 	for _, e := range p.Entries {
 		of[e.ID] = e
 	}

@@ -1,5 +1,6 @@
-// Package coursework is what a student has to hand over and what became of it: courses, assignments with their
-// parts, attempts, submissions, and what came back. These are facts, told by a site or by the student.
+// Package coursework is what a student has to hand over and what became of it: courses, assignments with their parts,
+// attempts, submissions, and what came back. These are facts, told by a site or by the student; once a standing has
+// been computed from them they may be shared, and are not changed any more.
 //
 // What follows from them is a [Standing]: where each assignment is, which attempt comes next, what is in the way of
 // sending it, by when it has to go, and its punch strip. No standing is ever stored; it is computed from the facts
@@ -8,6 +9,7 @@ package coursework
 
 import (
 	"strings"
+	"sync"
 	"time"
 
 	"orario/core/brief"
@@ -96,7 +98,6 @@ type Assignment struct {
 	Source                   Source
 	Key                      string // at its site or in its calendar
 	Title                    string
-	Instructions             string // empty where nobody needs them
 	Points                   float64
 	Weight                   float64 // percent of the course
 	Late                     timing.Rule
@@ -112,7 +113,8 @@ type Assignment struct {
 	Parts                    []*Part
 }
 
-// Effort is how many minutes of work the student reckons with in all, and if all goes well or little does; 0: not said.
+// Effort is how many minutes of work the student reckons with in all, and if all goes well or little does; 0: not
+// said.
 type Effort struct{ Low, Likely, High int }
 
 // A Handout is a file that the instructor gives out.
@@ -137,6 +139,10 @@ type Part struct {
 	Extension *Extension
 	Noted     *Noted
 	Attempts  []*Attempt // by number
+
+	merging      sync.Once // see [Part.applies]
+	sheet        brief.Sheet
+	requirements []brief.Requirement
 }
 
 // An Extension is more time that the student asked for or was given. Due and Closes are wall times in the course's

@@ -62,9 +62,11 @@ type Standing struct {
 // next, but for the parts with the given ids. Time is O(n log n) and a check of every bundle.
 func (c *Coursework) Stand(now time.Time, parts ...int64) []*Standing {
 	list := make([]*Standing, 0, len(c.Assignments))
-	var dues []time.Time
-	for _, a := range c.Assignments {
-		s := &Standing{Assignment: a, Part: a.next(), Now: now}
+	all := make([]Standing, len(c.Assignments))
+	dues := make([]time.Time, 0, len(c.Assignments))
+	for i, a := range c.Assignments {
+		s := &all[i]
+		*s = Standing{Assignment: a, Part: a.next(), Now: now}
 		for _, p := range a.Parts {
 			if slices.Contains(parts, p.ID) {
 				s.Part = p
@@ -176,11 +178,20 @@ func (s *Standing) prepare() {
 			}
 		}
 	}
-	published := s.Assignment.Sheet
-	if len(s.Part.Slots) > 0 {
-		published.Slots = s.Part.Slots
-	}
-	s.Sheet, s.Requirements = brief.Merge(published, s.Own, s.Course.Habit)
+	s.Sheet, s.Requirements = s.Part.applies(s.Assignment)
+}
+
+// applies is the sheet that applies to a part, and what it asks for. It is the same for every standing of the part,
+// since facts do not change, so it is merged once.
+func (p *Part) applies(a *Assignment) (brief.Sheet, []brief.Requirement) {
+	p.merging.Do(func() {
+		published := a.Sheet
+		if len(p.Slots) > 0 {
+			published.Slots = p.Slots
+		}
+		p.sheet, p.requirements = brief.Merge(published, a.Own, a.Course.Habit)
+	})
+	return p.sheet, p.requirements
 }
 
 // settle computes send-by and the findings.
@@ -203,8 +214,9 @@ func (s *Standing) settle(c *Coursework, dues []time.Time) {
 
 // Bundle is what the checks look at.
 func (s *Standing) Bundle() brief.Bundle {
-	b := brief.Bundle{
-		Sheet: s.Sheet, Handouts: map[string]string{}, Window: s.Window, Late: s.Late, Now: s.Now, SendBy: s.SendBy,
+	b := brief.Bundle{Sheet: s.Sheet, Window: s.Window, Late: s.Late, Now: s.Now, SendBy: s.SendBy}
+	if len(s.Handouts) > 0 {
+		b.Handouts = map[string]string{}
 	}
 	for _, i := range s.Items {
 		b.Items = append(b.Items, brief.Item{ID: i.ID, Slot: i.Slot, Name: i.Name, Facts: i.Facts, Newer: i.Newer != 0})

@@ -252,9 +252,12 @@ func (l *load) takeBack(set []int) []int {
 	})
 }
 
-// fits says whether some of the tasks can all be on time, in O(n log n): it runs them by deadline on a
-// clock that counts capacity only.
+// fits says whether some of the tasks can all be on time: it runs them by deadline on a clock that counts capacity
+// only. Time is O(n) where all are released together, else O(n log n).
 func (l *load) fits(with []bool) bool {
+	if l.common() {
+		return l.fitTogether(with)
+	}
 	left := l.left[:0]
 	ready := l.ready[:0] // places in l.tasks, which is in the order of deadlines
 	at := time.Duration(0)
@@ -289,6 +292,19 @@ func (l *load) fits(with []bool) bool {
 		left[urgent] -= until - at
 		if at = until; left[urgent] == 0 {
 			ready = ready[:len(ready)-1]
+		}
+	}
+	return true
+}
+
+// fitTogether is [load.fits] of tasks that are all released together.
+func (l *load) fitTogether(with []bool) bool {
+	for i, work := 0, time.Duration(0); i < len(l.tasks); i++ {
+		if !with[i] {
+			continue
+		}
+		if work += l.tasks[i].Left; work > l.end[i]-l.start[i] {
+			return false
 		}
 	}
 	return true

@@ -32,7 +32,12 @@ type load struct {
 }
 
 func newLoad(now time.Time, capacity []Interval, tasks []Task) *load {
-	l := &load{}
+	l := &load{
+		tasks:     make([]Task, 0, len(tasks)),
+		start:     make([]time.Duration, 0, len(tasks)),
+		end:       make([]time.Duration, 0, len(tasks)),
+		byRelease: make([]int, 0, len(tasks)),
+	}
 	for _, t := range tasks {
 		if t.Left > 0 {
 			t.Release = later(t.Release, now)
@@ -42,10 +47,8 @@ func newLoad(now time.Time, capacity []Interval, tasks []Task) *load {
 	slices.SortStableFunc(l.tasks, func(a, b Task) int { return a.Deadline.Compare(b.Deadline) })
 	before := ruler(now, capacity)
 	for i, t := range l.tasks {
-		l.start, l.end, l.byRelease = append(l.start, before(t.Release)), append(
-			l.end,
-			before(t.Deadline),
-		), append(l.byRelease, i)
+		l.start, l.end = append(l.start, before(t.Release)), append(l.end, before(t.Deadline))
+		l.byRelease = append(l.byRelease, i)
 	}
 	slices.SortStableFunc(l.byRelease, func(a, b int) int { return l.tasks[a].Release.Compare(l.tasks[b].Release) })
 	l.starts = slices.CompactFunc(

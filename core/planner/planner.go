@@ -55,21 +55,29 @@ func (w *waiting) before(other *waiting) int {
 	return cmp.Or(w.Deadline.Compare(other.Deadline), cmp.Compare(w.order, other.order))
 }
 
-func sweep(now time.Time, capacity []Interval, tasks []Task, minimum time.Duration) ([]Block, map[int64]time.Duration) {
-	var ready []*waiting // by urgency
+// byRelease are the tasks with work, the earliest released first; of those released together the most urgent last.
+func byRelease(tasks []Task) []*waiting {
+	all := make([]waiting, len(tasks))
 	coming := make([]*waiting, 0, len(tasks))
 	for i, t := range tasks {
 		if t.Left > 0 {
-			coming = append(coming, &waiting{t, i})
+			all[i] = waiting{t, i}
+			coming = append(coming, &all[i])
 		}
 	}
-	slices.SortStableFunc(coming, func(a, b *waiting) int { return a.Release.Compare(b.Release) })
-	var blocks []Block
+	slices.SortFunc(coming, func(a, b *waiting) int { return cmp.Or(a.Release.Compare(b.Release), b.before(a)) })
+	return coming
+}
+
+func sweep(now time.Time, capacity []Interval, tasks []Task, minimum time.Duration) ([]Block, map[int64]time.Duration) {
+	coming := byRelease(tasks)
+	ready := make([]*waiting, 0, len(coming)) // the most urgent last, where it is cheap to take
+	blocks := make([]Block, 0, len(tasks))
 	for _, free := range capacity {
 		at := later(free.Start, now)
 		for at.Before(free.End) {
 			for len(coming) > 0 && !coming[0].Release.After(at) {
-				i, _ := slices.BinarySearchFunc(ready, coming[0], (*waiting).before)
+				i, _ := slices.BinarySearchFunc(ready, coming[0], func(a, b *waiting) int { return b.before(a) })
 				ready = slices.Insert(ready, i, coming[0])
 				coming = coming[1:]
 			}
@@ -79,9 +87,12 @@ func sweep(now time.Time, capacity []Interval, tasks []Task, minimum time.Durati
 				}
 				return at
 			}
-			chosen := slices.IndexFunc(ready, func(w *waiting) bool {
-				return w.Left <= free.End.Sub(at) || free.End.Sub(begun(w)) >= minimum
-			})
+			chosen := len(ready) - 1
+			for ; chosen >= 0; chosen-- {
+				if w := ready[chosen]; w.Left <= free.End.Sub(at) || free.End.Sub(begun(w)) >= minimum {
+					break
+				}
+			}
 			if chosen < 0 {
 				if len(coming) == 0 {
 					break
@@ -128,7 +139,7 @@ func appendBlock(blocks []Block, b Block) []Block {
 func LatestStarts(now time.Time, capacity []Interval, tasks []Task) map[int64]time.Time {
 	// Time is mirrored at now: deadlines become releases, releases deadlines, capacity runs back.
 	mirror := func(t time.Time) time.Time { return now.Add(now.Sub(t)) }
-	var mirrored []Task
+	mirrored := make([]Task, 0, len(tasks))
 	horizon := now
 	for _, t := range tasks {
 		horizon = later(horizon, t.Deadline)
@@ -137,8 +148,9 @@ func LatestStarts(now time.Time, capacity []Interval, tasks []Task) map[int64]ti
 			Task{ID: t.ID, Release: mirror(t.Deadline), Deadline: mirror(later(t.Release, now)), Left: t.Left},
 		)
 	}
-	var back []Interval
-	for _, c := range union(capacity) {
+	free := union(capacity)
+	back := make([]Interval, 0, len(free))
+	for _, c := range free {
 		from, to := later(c.Start, now), earlier(c.End, horizon)
 		if from.Before(to) {
 			back = append(back, Interval{mirror(to), mirror(from)})
@@ -171,8 +183,9 @@ func within(capacity []Interval, start, end time.Time) (sum time.Duration) {
 
 // union sorts intervals and joins those that touch.
 func union(intervals []Interval) []Interval {
-	sorted := slices.SortedFunc(slices.Values(intervals), func(a, b Interval) int { return a.Start.Compare(b.Start) })
-	var out []Interval
+	sorted := slices.Clone(intervals)
+	slices.SortFunc(sorted, func(a, b Interval) int { return a.Start.Compare(b.Start) })
+	out := make([]Interval, 0, len(sorted))
 	for _, i := range sorted {
 		if n := len(out); n > 0 && !i.Start.After(out[n-1].End) {
 			out[n-1].End = later(out[n-1].End, i.End)

@@ -137,10 +137,10 @@ func (s Service) Desk(ctx context.Context, student, assignment, part int64) (*De
 		Noted:        e.Part.Noted,
 		Effort:       Effort(e.Standing.Effort),
 		Rounds:       rounds(e, r.Margin),
-		Read:         underlined(e),
+		Read:         underlined(r, e),
 		Line:         agendaroom.LineOf(e),
 		Now:          e.Now,
-		Instructions: e.Instructions,
+		Instructions: r.Instructions,
 		Handouts:     []Handout{},
 		Requirements: e.Requirements,
 		Slots:        []Slot{},
@@ -235,11 +235,11 @@ func next(e *agenda.Entry) string {
 }
 
 // underlined reads the instructions: of an own assignment what the student kept of them.
-func underlined(e *agenda.Entry) []Underlined {
+func underlined(r *roster.Roster, e *agenda.Entry) []Underlined {
 	out := []Underlined{}
 	asks := e.Own.Asks
 	if e.BySite() {
-		asks = brief.Asked(prose.Read(e.Instructions, e.Now.In(e.Window.Zone)))
+		asks = brief.Asked(prose.Read(r.Instructions, e.Now.In(e.Window.Zone)))
 	}
 	for _, a := range asks {
 		if a.Item.End > a.Item.Start {

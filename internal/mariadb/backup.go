@@ -27,7 +27,7 @@ const ended = "-- Dump completed"
 // the program mariadb-dump. Tell is called with the bytes that have been written.
 func Backup(ctx context.Context, source, name, file string, tell func(bytes int64)) (err error) {
 	client, done, err := client(ctx, source, "mariadb-dump", "--single-transaction", "--quick", "--hex-blob",
-		"--skip-lock-tables", "--skip-comments", "--dump-date=0", name)
+		"--skip-triggers", "--skip-lock-tables", "--skip-comments", "--dump-date=0", name)
 	if err != nil {
 		return err
 	}

@@ -105,7 +105,10 @@ func migrate(ctx context.Context, db *sql.DB, name string, migrations fs.FS) err
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("migrating %s: %w", name, err)
 	}
-	return nil
+	if _, err := fs.Stat(files, watchedFrom); err != nil {
+		return nil // another schema than Orario's
+	}
+	return watch(ctx, db)
 }
 
 // notNewer refuses a schema that a later program has made: this one would not know what it does to it.

@@ -14,6 +14,7 @@ const (
 	eventsFor    = 60 * 24 * time.Hour // what happened; nobody is told of it any more
 	remindersFor = 400 * 24 * time.Hour
 	failuresFor  = 24 * time.Hour     // of signing in
+	touchedFor   = time.Hour          // longer than any transaction takes
 	madeFor      = 7 * 24 * time.Hour // in the Workshop, and not taken
 )
 
@@ -28,7 +29,7 @@ func (d *DB) Purge(ctx context.Context, now time.Time) (rows int64, err error) {
 		{"events", d.PurgeEvents, now.Add(-eventsFor)}, {"reminders", d.PurgeReminders, now.Add(-remindersFor)},
 		{"sessions", d.PurgeSessions, now}, {"links for new passwords", d.PurgeResets, now},
 		{"guesses", d.PurgeGuesses, now.Add(-failuresFor)}, {"workpieces", d.PurgeWorkpieces, now.Add(-madeFor)},
-		{"passes", d.PurgePasses, now},
+		{"passes", d.PurgePasses, now}, {"notes of changes", d.PurgeTouched, now.Add(-touchedFor)},
 	} {
 		for {
 			n, err := step.remove(ctx, step.before)

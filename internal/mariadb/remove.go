@@ -35,6 +35,7 @@ var ofStudent = []string{
 	"DELETE FROM job WHERE student_id = ?",
 	"UPDATE upload SET created_at = '2000-01-01' WHERE owner = ?", // the next purge takes it, with its content
 	"DELETE FROM student WHERE id = ?",
+	"DELETE FROM touched WHERE student_id = ?",
 }
 
 // RemoveStudent removes an account with everything in it. The contents of its files go with the next purge.

@@ -34,7 +34,7 @@ const doubt = "This compares only with what you have here. The course site's col
 // CheckOwn compares the bundle of an assignment's part with what the student has: earlier work, handouts, the
 // instructions, and the sources that were added.
 func (s Service) CheckOwn(ctx context.Context, student, assignment, part int64) error {
-	_, state, err := roster.Find(
+	facts, state, err := roster.Find(
 		ctx, s.Store, student, assignment, part, s.Now(), roster.WithInstructions(assignment),
 	)
 	if err != nil {
@@ -50,7 +50,7 @@ func (s Service) CheckOwn(ctx context.Context, student, assignment, part int64) 
 	if text == "" {
 		return refusal.Say("There is no text in the bundle that could be compared: %s.", reasonWithout(state.Items))
 	}
-	against, err := s.compared(ctx, student, state)
+	against, err := s.compared(ctx, student, facts.Instructions, state)
 	if err != nil {
 		return err
 	}

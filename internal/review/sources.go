@@ -24,13 +24,18 @@ type compared struct {
 }
 
 // compared gathers what a student's work is compared with.
-func (s Service) compared(ctx context.Context, student int64, state *coursework.Standing) (list []compared, err error) {
+func (s Service) compared(
+	ctx context.Context,
+	student int64,
+	instructions string,
+	state *coursework.Standing,
+) (list []compared, err error) {
 	add := func(kind similarity.Kind, name, title, text string) {
 		if strings.TrimSpace(text) != "" {
 			list = append(list, compared{similarity.Source{Name: name, Text: text, Kind: kind}, title})
 		}
 	}
-	add(similarity.Handout, "instructions", "The instructions", state.Instructions)
+	add(similarity.Handout, "instructions", "The instructions", instructions)
 	for _, h := range state.Handouts {
 		text, err := s.Texts.TextOf(ctx, inspect.Stored{Name: h.Name, Bytes: h.Bytes, SHA256: h.Digest})
 		if err != nil {

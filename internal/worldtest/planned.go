@@ -75,8 +75,25 @@ func (w *World) Many(courses, assignments int) {
 	require.Equal(w.T, courses*assignments, done.Added)
 }
 
-// P95 reports the time within which 95 of 100 were done.
-func P95(b *testing.B, took []time.Duration) {
-	slices.Sort(took)
-	b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
+// Pages measures how long a page takes, and within which time 95 of 100 were done: while nothing changes, and after
+// something has changed each time.
+func (w *World) Pages(b *testing.B, page func()) {
+	for _, c := range []struct{ name, before string }{
+		{"unchanged", "DO ?"},
+		{"changed", "UPDATE student SET seen_event = seen_event WHERE id = ?"},
+	} {
+		b.Run(c.name, func(b *testing.B) {
+			var took []time.Duration
+			for b.Loop() {
+				_, err := w.DB.SQL.Exec(c.before, w.Student)
+				require.NoError(b, err)
+				begun := time.Now()
+				page()
+				took = append(took, time.Since(begun))
+			}
+			slices.Sort(took)
+			b.ReportMetric(float64(took[len(took)/2].Microseconds())/1000, "p50-ms")
+			b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
+		})
+	}
 }

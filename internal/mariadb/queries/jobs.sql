@@ -31,6 +31,8 @@ SELECT * FROM event WHERE student_id = ? AND id > ? ORDER BY id LIMIT 100;
 SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) FROM event WHERE student_id = ?;
 -- name: PurgeEvents :execrows
 DELETE FROM event WHERE at < ? LIMIT 5000;
+-- name: PurgeTouched :execrows
+DELETE FROM touched WHERE at < ? LIMIT 5000;
 -- name: PurgeGuesses :execrows
 DELETE FROM guess WHERE since < ? LIMIT 5000;
 -- name: PurgeReminders :execrows

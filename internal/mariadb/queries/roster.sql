@@ -1,4 +1,8 @@
 -- Everything of a student, read by package roster in one snapshot.
+-- What was noted for her as changed: the same numbers mean the same coursework, since notes are only added, but for old ones
+-- that go. A note that comes late is counted; one that goes while another comes alters the sum.
+-- name: Touched :one
+SELECT COUNT(*) AS notes, CAST(COALESCE(SUM(id), 0) AS SIGNED) AS total FROM touched WHERE student_id = ?;
 -- name: StudentByID :one
 SELECT * FROM student WHERE id = ?;
 -- name: Enrolments :many
@@ -12,17 +16,20 @@ SELECT id, course_id, site_key, source, title, late, points, weight, sheet, own,
 FROM assignment WHERE student_id = ? ORDER BY id;
 -- name: Instructions :one
 SELECT instructions FROM assignment WHERE id = ? AND student_id = ?;
+-- Joined in the order that is written: from the student's own assignments on, and never through everybody's parts.
 -- name: Parts :many
-SELECT p.* FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?;
+SELECT p.* FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id WHERE a.student_id = ?;
 -- name: Extensions :many
-SELECT e.* FROM extension e JOIN part p ON p.id = e.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?;
+SELECT e.* FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id STRAIGHT_JOIN extension e ON e.part_id = p.id WHERE a.student_id = ?;
 -- name: NotedParts :many
-SELECT n.* FROM noted n JOIN part p ON p.id = n.part_id JOIN assignment a ON a.id = p.assignment_id WHERE a.student_id = ?;
+SELECT n.* FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id STRAIGHT_JOIN noted n ON n.part_id = p.id WHERE a.student_id = ?;
 -- name: Attempts :many
 SELECT * FROM attempt WHERE student_id = ?;
 -- name: Items :many
 SELECT i.id, i.attempt_id, i.slot, i.name, i.version_id, i.inherited, v.name AS version_name, v.digest, v.facts, v.created_at, v.made_from,
-  CAST(COALESCE((SELECT MAX(n.id) FROM version n WHERE n.student_id = i.student_id AND n.name IN (v.name, COALESCE(m.name, v.name)) AND n.id > COALESCE(m.id, v.id) AND n.digest NOT IN (v.digest, COALESCE(m.digest, v.digest)) AND n.made_from IS NULL), 0) AS SIGNED) AS newer
+  CAST(GREATEST(
+    COALESCE((SELECT MAX(n.id) FROM version n FORCE INDEX (by_name) WHERE n.student_id = i.student_id AND n.name = v.name AND n.id > COALESCE(m.id, v.id) AND n.digest NOT IN (v.digest, COALESCE(m.digest, v.digest)) AND n.made_from IS NULL), 0),
+    COALESCE((SELECT MAX(n.id) FROM version n FORCE INDEX (by_name) WHERE n.student_id = i.student_id AND n.name = m.name AND n.id > m.id AND n.digest NOT IN (v.digest, m.digest) AND n.made_from IS NULL), 0)) AS SIGNED) AS newer
 FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id LEFT JOIN version m ON m.id = v.made_from WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.place, i.id;
 -- name: Submissions :many
 SELECT s.id, s.attempt_id, s.state, s.comment, s.started_at, s.reason, s.draft_id, s.total_bytes, s.sent_bytes, s.number, s.accepted_at,
@@ -30,7 +37,7 @@ SELECT s.id, s.attempt_id, s.state, s.comment, s.started_at, s.reason, s.draft_i
 FROM submission s LEFT JOIN ledger l ON l.submission_id = s.id LEFT JOIN report r ON r.submission_id = s.id LEFT JOIN returned b ON b.submission_id = s.id
 WHERE s.student_id = ? AND s.state <> 'cancelled' ORDER BY s.id;
 -- name: Handouts :many
-SELECT h.* FROM handout h JOIN assignment a ON a.id = h.assignment_id WHERE a.student_id = ? ORDER BY h.id;
+SELECT h.* FROM assignment a STRAIGHT_JOIN handout h ON h.assignment_id = a.id WHERE a.student_id = ? ORDER BY h.id;
 -- name: WorkDone :many
 SELECT assignment_id, CAST(SUM(minutes) AS SIGNED) AS minutes FROM work WHERE student_id = ? GROUP BY assignment_id;
 -- name: Pins :many

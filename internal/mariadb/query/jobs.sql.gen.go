@@ -321,6 +321,18 @@ func (q *Queries) PurgeSessions(ctx context.Context, expiresAt time.Time) (int64
 	return result.RowsAffected()
 }
 
+const purgeTouched = `-- name: PurgeTouched :execrows
+DELETE FROM touched WHERE at < ? LIMIT 5000
+`
+
+func (q *Queries) PurgeTouched(ctx context.Context, at time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeTouched, at)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
 const removeJob = `-- name: RemoveJob :execrows
 DELETE FROM job WHERE id = ? AND token = ? AND NOT asked
 `

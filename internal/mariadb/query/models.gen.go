@@ -703,6 +703,12 @@ type SubmissionFile struct {
 	UploadUrl    string
 }
 
+type Touched struct {
+	ID        int64
+	StudentID int64
+	At        time.Time
+}
+
 type Upload struct {
 	ID        string
 	Owner     string

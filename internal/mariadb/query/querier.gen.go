@@ -106,6 +106,7 @@ type Querier interface {
 	OwnCheckOfPart(ctx context.Context, arg OwnCheckOfPartParams) (OwnCheck, error)
 	OwnPassages(ctx context.Context, attemptID int64) ([]OwnPassagesRow, error)
 	PartHoldsWork(ctx context.Context, id int64) (bool, error)
+	// Joined in the order that is written: from the student's own assignments on, and never through everybody's parts.
 	Parts(ctx context.Context, studentID int64) ([]Part, error)
 	PartsOf(ctx context.Context, assignmentID int64) ([]Part, error)
 	Pass(ctx context.Context, arg PassParams) (PassRow, error)
@@ -119,6 +120,7 @@ type Querier interface {
 	PurgeReminders(ctx context.Context, at time.Time) (int64, error)
 	PurgeResets(ctx context.Context, expiresAt time.Time) (int64, error)
 	PurgeSessions(ctx context.Context, expiresAt time.Time) (int64, error)
+	PurgeTouched(ctx context.Context, at time.Time) (int64, error)
 	PurgeWorkpieces(ctx context.Context, createdAt time.Time) (int64, error)
 	PutAssignment(ctx context.Context, arg PutAssignmentParams) error
 	PutCourse(ctx context.Context, arg PutCourseParams) error
@@ -204,7 +206,6 @@ type Querier interface {
 	SourcesOf(ctx context.Context, arg SourcesOfParams) ([]SourcesOfRow, error)
 	StudentByEmail(ctx context.Context, email string) (Student, error)
 	StudentByFeed(ctx context.Context, feedDigest sql.NullString) (Student, error)
-	// Everything of a student, read by package roster in one snapshot.
 	StudentByID(ctx context.Context, id int64) (Student, error)
 	Students(ctx context.Context) ([]int64, error)
 	Submission(ctx context.Context, arg SubmissionParams) (SubmissionRow, error)
@@ -212,6 +213,10 @@ type Querier interface {
 	TakeBackGuess(ctx context.Context, who string) error
 	TakeJob(ctx context.Context, arg TakeJobParams) error
 	TakePass(ctx context.Context, arg TakePassParams) (int64, error)
+	// Everything of a student, read by package roster in one snapshot.
+	// What was noted for her as changed: the same numbers mean the same coursework, since notes are only added, but for old ones
+	// that go. A note that comes late is counted; one that goes while another comes alters the sum.
+	Touched(ctx context.Context, studentID int64) (TouchedRow, error)
 	Unfinished(ctx context.Context, owner string) ([]UnfinishedRow, error)
 	UnmailedReminders(ctx context.Context, studentID int64) ([]Reminder, error)
 	UnsealedTokens(ctx context.Context) ([]UnsealedTokensRow, error)
