@@ -5,7 +5,6 @@
 package inspect
 
 import (
-	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
@@ -13,8 +12,6 @@ import (
 	"slices"
 	"strings"
 	"unicode"
-
-	"github.com/gabriel-vasile/mimetype"
 )
 
 // Facts are what is known about a file. A fact that could not be found out is nil; a problem says why.
@@ -219,117 +216,13 @@ func (f *Facts) look(data []byte) {
 		f.zip(data)
 	case "txt", "md", "html", "csv", "tsv":
 		f.text(data)
-	case "empty", "unknown", "heic": // what a HEIC holds is added by who can open it
-	case "mp3", "m4a", "wav", "ogg", "flac", "mp4", "mov", "webm", "mkv": // so it is with sound and film
+	case "heic":
+		f.heic(data)
+	case "empty", "unknown":
+	case "mp3", "m4a", "wav", "ogg", "flac", "mp4", "mov", "webm", "mkv": // what is in it is added by who can open it
 	default:
 		f.problem("unsupported", "", "What is in a file of kind %s is not looked at yet.", f.Kind)
 	}
-}
-
-type kind struct {
-	mediaType  string
-	extensions []string
-}
-
-// Picture is the media type under which a browser shows a kind as a picture; empty for what is none, or can hold a
-// program.
-func Picture(kind string) string {
-	switch kind {
-	case "png", "jpeg", "gif", "webp":
-		return kinds[kind].mediaType
-	}
-	return ""
-}
-
-// Shown is the media type under which a browser shows a kind within a page, as a picture, sound or film.
-func Shown(kind string) string {
-	if IsRecording(kind) {
-		return kinds[kind].mediaType
-	}
-	return Picture(kind)
-}
-
-// kinds are the forms that are told apart, with the extensions in use for each.
-var kinds = map[string]kind{
-	"pdf":     {"application/pdf", []string{"pdf"}},
-	"docx":    {"application/vnd.openxmlformats-officedocument.wordprocessingml.document", []string{"docx"}},
-	"docm":    {"application/vnd.ms-word.document.macroenabled.12", []string{"docm"}},
-	"doc":     {"application/msword", []string{"doc", "dot"}},
-	"odt":     {"application/vnd.oasis.opendocument.text", []string{"odt"}},
-	"rtf":     {"application/rtf", []string{"rtf"}},
-	"pptx":    {"application/vnd.openxmlformats-officedocument.presentationml.presentation", []string{"pptx"}},
-	"ppt":     {"application/vnd.ms-powerpoint", []string{"ppt", "pps"}},
-	"odp":     {"application/vnd.oasis.opendocument.presentation", []string{"odp"}},
-	"xlsx":    {"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", []string{"xlsx"}},
-	"xlsm":    {"application/vnd.ms-excel.sheet.macroenabled.12", []string{"xlsm"}},
-	"xls":     {"application/vnd.ms-excel", []string{"xls"}},
-	"ods":     {"application/vnd.oasis.opendocument.spreadsheet", []string{"ods"}},
-	"txt":     {"text/plain", []string{"txt", "text", "log", "asc"}},
-	"md":      {"text/markdown", []string{"md", "markdown"}},
-	"html":    {"text/html", []string{"html", "htm", "xhtml"}},
-	"csv":     {"text/csv", []string{"csv"}},
-	"tsv":     {"text/tab-separated-values", []string{"tsv", "tab"}},
-	"jpeg":    {"image/jpeg", []string{"jpg", "jpeg", "jpe", "jfif"}},
-	"png":     {"image/png", []string{"png"}},
-	"gif":     {"image/gif", []string{"gif"}},
-	"webp":    {"image/webp", []string{"webp"}},
-	"tiff":    {"image/tiff", []string{"tif", "tiff"}},
-	"bmp":     {"image/bmp", []string{"bmp", "dib"}},
-	"heic":    {"image/heic", []string{"heic", "heif"}},
-	"svg":     {"image/svg+xml", []string{"svg"}},
-	"zip":     {"application/zip", []string{"zip"}},
-	"mp3":     {"audio/mpeg", []string{"mp3"}},
-	"m4a":     {"audio/mp4", []string{"m4a"}},
-	"wav":     {"audio/wav", []string{"wav"}},
-	"ogg":     {"audio/ogg", []string{"ogg", "oga", "opus"}},
-	"flac":    {"audio/flac", []string{"flac"}},
-	"mp4":     {"video/mp4", []string{"mp4", "m4v"}},
-	"mov":     {"video/quicktime", []string{"mov", "qt"}},
-	"webm":    {"video/webm", []string{"webm"}},
-	"mkv":     {"video/x-matroska", []string{"mkv"}},
-	"empty":   {"application/x-empty", nil},
-	"unknown": {"application/octet-stream", nil},
-}
-
-// byDetected maps the extensions that the detector gives to kinds, where they differ.
-var byDetected = map[string]string{
-	"jpg":   "jpeg",
-	"tif":   "tiff",
-	"oga":   "ogg",
-	"heif":  "heic",
-	"qt":    "mov",
-	"xhtml": "html",
-}
-
-// Kind tells what a file is, by its content; see [Facts.Kind].
-func Kind(name string, data []byte) string {
-	kind, _ := kindOf(name, data)
-	return kind
-}
-
-// kindOf tells a form by content. Only among plain texts, which no content tells apart for certain,
-// does the extension decide.
-func kindOf(name string, data []byte) (string, string) {
-	if len(data) == 0 {
-		return "empty", kinds["empty"].mediaType
-	}
-	found := "unknown"
-	for m := mimetype.Detect(data); m != nil && found == "unknown"; m = m.Parent() {
-		ext := strings.TrimPrefix(m.Extension(), ".")
-		if other, ok := byDetected[ext]; ok {
-			ext = other
-		}
-		if _, ok := kinds[ext]; ok {
-			found = ext
-		}
-	}
-	if found == "docx" && bytes.Contains(data, []byte("word/vbaProject.bin")) {
-		found = "docm"
-	}
-	if found == "txt" || found == "csv" || found == "tsv" {
-		found = textKind(found, extension(name), data)
-	}
-	return found, kinds[found].mediaType
 }
 
 func extension(name string) string {

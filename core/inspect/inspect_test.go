@@ -11,6 +11,9 @@ import (
 	"image/color"
 	"image/jpeg"
 	"image/png"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -253,4 +256,27 @@ func FuzzFile(f *testing.F) {
 			t.Fatal("no kind or no list of problems")
 		}
 	})
+}
+
+// Photographs of two makers, which ship with the reader of EXIF. Sizes: what libheif's heif-convert 1.15 writes of the one;
+// it does not open the other, whose size is in its EXIF, too (PixelXDimension, PixelYDimension).
+func TestHEIC(t *testing.T) {
+	dir, err := exec.Command("go", "list", "-m", "-f", "{{.Dir}}", "github.com/bep/imagemeta").Output()
+	require.NoError(t, err)
+	for _, c := range []struct {
+		name          string
+		width, height int
+		position      bool
+	}{{"sony.heif", 4128, 6192, false}, {"iphone.heic", 5712, 4284, true}} {
+		data, err := os.ReadFile(filepath.Join(strings.TrimSpace(string(dir)), "testdata", "images", c.name))
+		require.NoError(t, err)
+		f := File(c.name, data)
+		assert.Equal(t, "heic", f.Kind, c.name)
+		require.NotNil(t, f.Width, c.name)
+		assert.Equal(t, []int{c.width, c.height, 1}, []int{*f.Width, *f.Height, *f.Orientation}, c.name)
+		assert.Equal(t, c.position, *f.HasPosition, c.name)
+		assert.Empty(t, f.Problems, c.name)
+		cut := File(c.name, data[:100])
+		assert.Equal(t, "damaged", cut.Problems[0].Code, c.name)
+	}
 }

@@ -50,8 +50,9 @@ func (f *Facts) picture(data []byte) {
 		return
 	}
 	f.Width, f.Height = &config.Width, &config.Height
-	orientation, position := metadata(form, data)
-	f.Orientation = &orientation
+	m := metadata(form, data)
+	f.Orientation = &m.orientation
+	position := m.position
 	f.HasPosition = ref(position || bytes.Contains(data, []byte("exif:GPSLatitude"))) // XMP in any form
 	if decoded(config) > mostDecoded {
 		f.problem("too_large", "sharpness", "The picture is too large to be looked at whole.")
@@ -106,36 +107,55 @@ func mean(g *image.Gray) float64 {
 	return float64(sum) / 255 / float64(max(1, len(g.Pix)))
 }
 
-// Orientation is how a picture has to be turned to be seen as it was taken (EXIF, CIPA DC-008, tag 274), 1 to 8.
-func Orientation(kind string, data []byte) int {
-	orientation, _ := metadata(kind, data)
-	return orientation
+// heic knows a picture of this form (ISO/IEC 23008-12) by what its boxes say; its pixels are not opened. Width and
+// height are those that a decoder gives, turned as the boxes say; the orientation is that of EXIF.
+func (f *Facts) heic(data []byte) {
+	m := metadata("heic", data)
+	if m.width <= 0 || m.height <= 0 {
+		f.problem("damaged", "width", "The picture does not say how large it is.")
+		return
+	}
+	f.Width, f.Height, f.Orientation = &m.width, &m.height, &m.orientation
+	f.HasPosition = ref(m.position || bytes.Contains(data, []byte("exif:GPSLatitude")))
 }
+
+// Orientation is how a picture has to be turned to be seen as it was taken (EXIF, CIPA DC-008, tag 274), 1 to 8.
+func Orientation(kind string, data []byte) int { return metadata(kind, data).orientation }
 
 // holders are the forms that hold such data.
 var holders = map[string]imagemeta.ImageFormat{
 	"jpeg": imagemeta.JPEG, "png": imagemeta.PNG, "tiff": imagemeta.TIFF, "webp": imagemeta.WebP,
+	"heic": imagemeta.HEIF,
 }
 
-// metadata reads orientation (1 where none is given) and whether a position is stored, in EXIF (CIPA DC-008). What
-// cannot be read tells nothing.
-func metadata(form string, data []byte) (orientation int, position bool) {
-	orientation = 1
-	_, _ = imagemeta.Decode(imagemeta.Options{
+// stored is what is stored with a picture's pixels.
+type stored struct {
+	width, height int // 0: not said
+	orientation   int // 1 where none is given
+	position      bool
+}
+
+// metadata reads what EXIF (CIPA DC-008) and the form's own headers say. What cannot be read tells nothing.
+func metadata(form string, data []byte) stored {
+	m := stored{orientation: 1}
+	result, err := imagemeta.Decode(imagemeta.Options{
 		R:               bytes.NewReader(data),
 		ImageFormat:     holders[form],
-		Sources:         imagemeta.EXIF,
+		Sources:         imagemeta.EXIF | imagemeta.CONFIG,
 		ShouldHandleTag: func(t imagemeta.TagInfo) bool { return t.Tag == "Orientation" || ofPosition(t) },
 		HandleTag: func(t imagemeta.TagInfo) error {
 			if v, ok := t.Value.(uint16); ok && v >= 1 && v <= 8 && !ofPosition(t) {
-				orientation = int(v)
+				m.orientation = int(v)
 			}
-			position = position || ofPosition(t)
+			m.position = m.position || ofPosition(t)
 			return nil
 		},
 		LimitNumTags: 5000,
 	})
-	return orientation, position
+	if err == nil {
+		m.width, m.height = result.ImageConfig.Width, result.ImageConfig.Height
+	}
+	return m
 }
 
 func ofPosition(t imagemeta.TagInfo) bool { return strings.HasPrefix(t.Tag, "GPS") }

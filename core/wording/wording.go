@@ -89,10 +89,11 @@ func Wall(wall string) string {
 	return at.Format(TimeForm)
 }
 
-// Upper is text with its first letter in upper case.
+// Upper is text with its first letter in upper case, unless it begins with the name of a file, which stays as it is.
 func Upper(text string) string {
 	first, size := utf8.DecodeRuneInString(text)
-	if size == 0 {
+	word, _, _ := strings.Cut(text, " ")
+	if dot := strings.LastIndexByte(word, '.'); size == 0 || dot > 0 && dot < len(word)-1 {
 		return text
 	}
 	return strings.ToUpper(string(first)) + text[size:]

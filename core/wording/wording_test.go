@@ -43,6 +43,8 @@ func TestAmounts(t *testing.T) {
 		{"no wall time", wording.Wall("soon"), "soon"},
 		{"an accent", wording.Upper("élan"), "Élan"},
 		{"nothing", wording.Upper(""), ""},
+		{"a file's name", wording.Upper("photo.heic does not open"), "photo.heic does not open"},
+		{"a short sentence", wording.Upper("no. It is not"), "No. It is not"},
 		{"cut between letters", wording.Clip("éàü", 2), "éà"},
 	} {
 		t.Run(c.name, func(t *testing.T) { assert.Equal(t, c.want, c.got) })

@@ -32,7 +32,7 @@ func (t *Tools) decodePictures(ctx context.Context, f inspect.Named, kind string
 	switch kind {
 	case "heic":
 		if data, err = t.fromHEIC(ctx, f.Data); err != nil { // it turns them by itself
-			return nil, fmt.Errorf("%s cannot be converted: %w", f.Name, err)
+			return nil, fmt.Errorf("%s does not open here: %w", f.Name, err)
 		}
 	case "tiff":
 		return tiffPages(f)
@@ -128,7 +128,7 @@ func (t *Tools) fromHEIC(ctx context.Context, data []byte) ([]byte, error) {
 		box := sandbox{work: work, memory: maxMemory}
 		_, err := box.run(ctx, maxToolTime, nil, "heif-convert", "in.heic", "out.png")
 		if err != nil {
-			return nil, errors.New("the picture does not open")
+			return nil, errors.New("it is damaged, or too new. Export it as JPEG where it was taken, and add that")
 		}
 		made, err := os.ReadFile(filepath.Join(work, "out.png"))
 		if errors.Is(err, os.ErrNotExist) { // of several pictures it makes numbered ones

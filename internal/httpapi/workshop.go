@@ -207,7 +207,7 @@ func (s *Server) bearer(c *gin.Context, token string) (*workshop.Bearer, error) 
 		browser = rand.Text()
 		s.setCookie(c, phoneCookie, browser, 24*time.Hour)
 	}
-	return s.Workshop.Admit(c, token, browser)
+	return s.Workshop.Admit(c.Request.Context(), token, browser)
 }
 
 // over is the answer to a pass that is not good, or not for this browser.
@@ -261,7 +261,7 @@ func (s *Server) workpieceContent(c *gin.Context) {
 	if err != nil {
 		n = -1
 	}
-	f, err := s.Workshop.File(c, c.GetInt64(studentKey), id, n)
+	f, err := s.Workshop.File(c.Request.Context(), c.GetInt64(studentKey), id, n)
 	if form := inspect.Shown(f.Kind); form != "" && c.Query("show") != "" {
 		s.send(c, f.Digest, f.Bytes, form, "inline", err)
 		return

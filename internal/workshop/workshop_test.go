@@ -451,7 +451,7 @@ func TestEvidenceIsGatheredUnderItsHeadings(t *testing.T) {
 	_, err = w.Workshop.Keep(ctx, w.Student, id, 0, -2, "{}", 0)
 	assert.ErrorIs(t, err, refusal.ErrNotFound)
 	bare := w.Work(id, "gather", of, workshop.Wishes{Headings: []workshop.Heading{{Title: "The site"}}})
-	assert.Equal(t, "List.txt has no heading yet.", bare.Trouble)
+	assert.Equal(t, "list.txt has no heading yet.", bare.Trouble)
 	piece := w.Work(id, "gather", of, workshop.Wishes{Name: "portfolio", Headings: []workshop.Heading{
 		{Title: "The site", Text: "Drawn on the first day."}, {Title: "What lives there"},
 	}})

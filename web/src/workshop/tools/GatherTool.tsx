@@ -25,7 +25,9 @@ export default function GatherTool({ desk, chosen, begin, busy, bench }: ToolPro
       <p className={bare.length > 0 ? "should" : "soft"}>
         {bare.length > 0
           ? `${bare.length} of ${chosen.length} have no heading yet.`
-          : `${chosen.length} pieces, in the order of their numbers.`}
+          : chosen.length === 1
+            ? "One piece. Choose more, in the order in which they are to stand."
+            : `${chosen.length} pieces, in the order of their numbers.`}
       </p>
       {empty.length > 0 && <p className="soft">Still missing in the bundle: {empty.join(", ")}.</p>}
       <Kept writing={writing} />
