@@ -24,12 +24,16 @@ func (c *Campus) Handler() (http.Handler, error) {
 		c.log.Error("a request failed", "path", g.Request.URL.Path, "problem", problem)
 		g.AbortWithStatus(http.StatusInternalServerError)
 	}))
-	strict := api.NewStrictHandlerWithOptions(server{c}, nil, api.StrictGinServerOptions{
-		HandlerErrorFunc: c.fail, RequestErrorHandlerFunc: func(g *gin.Context, err error) {
-			g.AbortWithStatusJSON(http.StatusBadRequest, api.Refusal{Code: "malformed", Reason: err.Error()})
+	strict := api.NewStrictHandlerWithOptions(
+		server{c},
+		[]api.StrictMiddlewareFunc{ownContext},
+		api.StrictGinServerOptions{
+			HandlerErrorFunc: c.fail, RequestErrorHandlerFunc: func(g *gin.Context, err error) {
+				g.AbortWithStatusJSON(http.StatusBadRequest, api.Refusal{Code: "malformed", Reason: err.Error()})
+			},
+			ResponseErrorHandlerFunc: c.fail,
 		},
-		ResponseErrorHandlerFunc: c.fail,
-	})
+	)
 	api.RegisterHandlersWithOptions(
 		r.Group("", c.authenticate),
 		strict,
@@ -59,7 +63,7 @@ const studentKey = "student"
 
 func (c *Campus) authenticate(g *gin.Context) {
 	token, _ := strings.CutPrefix(g.GetHeader("Authorization"), "Bearer ")
-	s, err := c.studentOf(g, token)
+	s, err := c.studentOf(g.Request.Context(), token)
 	if errors.Is(err, sql.ErrNoRows) {
 		g.AbortWithStatusJSON(
 			http.StatusUnauthorized,
@@ -211,4 +215,14 @@ func (s server) GetReturn(ctx context.Context, r api.GetReturnRequestObject) (ap
 	out.Mark, out.MarkedAt, out.Marked, out.Points = mark, at, mark != nil, a.Points
 	err = json.Unmarshal(comments, &out.Comments)
 	return api.GetReturn200JSONResponse(out), err
+}
+
+// ownContext gives an operation a context that stays its own. Gin takes back its contexts, and uses them for other
+// requests, when the answer is written; database/sql may still ask one whether it has ended by then.
+func ownContext(next api.StrictHandlerFunc, _ string) api.StrictHandlerFunc {
+	return func(c *gin.Context, request any) (any, error) {
+		own := c.Copy()
+		own.Writer = c.Writer
+		return next(own, request)
+	}
 }

@@ -46,7 +46,7 @@ func (c *Campus) page(name string, data func(*gin.Context) (any, error)) gin.Han
 			g.String(http.StatusInternalServerError, "The page could not be made. Go back and try again.")
 			return
 		}
-		now, err := c.now(g)
+		now, err := c.now(g.Request.Context())
 		if err != nil {
 			g.String(http.StatusInternalServerError, "The campus's clock cannot be read.")
 			return
@@ -67,11 +67,11 @@ func (c *Campus) page(name string, data func(*gin.Context) (any, error)) gin.Han
 }
 
 func (c *Campus) catalogue(g *gin.Context) (any, error) {
-	courses, err := c.courses(g)
+	courses, err := c.courses(g.Request.Context())
 	if err != nil {
 		return nil, err
 	}
-	assignments, err := c.assignments(g)
+	assignments, err := c.assignments(g.Request.Context())
 	type entry struct {
 		api.Course
 		Assignments []api.Assignment
@@ -95,7 +95,10 @@ type letter struct {
 }
 
 func (c *Campus) mailbox(g *gin.Context) (any, error) {
-	rows, err := c.db.QueryContext(g, "SELECT recipient, subject, body, sent_at FROM mail ORDER BY id DESC LIMIT 100")
+	rows, err := c.db.QueryContext(
+		g.Request.Context(),
+		"SELECT recipient, subject, body, sent_at FROM mail ORDER BY id DESC LIMIT 100",
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -112,15 +115,15 @@ func (c *Campus) mailbox(g *gin.Context) (any, error) {
 }
 
 func (c *Campus) control(g *gin.Context) (any, error) {
-	f, err := c.faults(g)
+	f, err := c.faults(g.Request.Context())
 	if err != nil {
 		return nil, err
 	}
-	speed, err := c.setting(g, "speed", "1")
+	speed, err := c.setting(g.Request.Context(), "speed", "1")
 	if err != nil {
 		return nil, err
 	}
-	offset, err := c.setting(g, "clock_offset", "0s")
+	offset, err := c.setting(g.Request.Context(), "clock_offset", "0s")
 	return map[string]any{"Faults": f, "Speed": speed, "Offset": offset}, err
 }
 
@@ -131,7 +134,7 @@ func (c *Campus) changeControl(g *gin.Context) {
 			if err != nil {
 				return fmt.Errorf("%q is no length of time; write 90m or 24h", forward)
 			}
-			text, err := c.setting(g, "clock_offset", "0s")
+			text, err := c.setting(g.Request.Context(), "clock_offset", "0s")
 			if err != nil {
 				return err
 			}
@@ -139,16 +142,16 @@ func (c *Campus) changeControl(g *gin.Context) {
 			if err != nil {
 				return err
 			}
-			return c.MoveClock(g, offset+step)
+			return c.MoveClock(g.Request.Context(), offset+step)
 		}
 		if text := g.PostForm("speed"); text != "" {
 			speed, err := strconv.ParseFloat(text, 64)
 			if err != nil || speed < 1 || speed > 100_000 {
 				return fmt.Errorf("the speed is a number from 1 to 100000")
 			}
-			return c.SetSpeed(g, speed)
+			return c.SetSpeed(g.Request.Context(), speed)
 		}
-		return c.SetFaults(g, Faults{
+		return c.SetFaults(g.Request.Context(), Faults{
 			g.PostForm("slow") != "",
 			g.PostForm("refuse") != "",
 			g.PostForm("cut") != "",
@@ -178,7 +181,7 @@ const receivedQuery = `SELECT s.number, t.name, s.assignment_key, s.attempt, s.r
 	FROM submission s JOIN student t ON t.id = s.student_id WHERE s.number IS NOT NULL`
 
 func (c *Campus) received(g *gin.Context, query string, args ...any) ([]received, error) {
-	rows, err := c.db.QueryContext(g, query, args...)
+	rows, err := c.db.QueryContext(g.Request.Context(), query, args...)
 	if err != nil {
 		return nil, err
 	}
@@ -224,7 +227,7 @@ func (c *Campus) submissionPage(g *gin.Context) (any, error) {
 	if len(list) == 0 {
 		return nil, fmt.Errorf("no submission %q", g.Param("number"))
 	}
-	a, err := c.assignment(g, list[0].Assignment)
+	a, err := c.assignment(g.Request.Context(), list[0].Assignment)
 	list[0].Points = a.Points
 	return list[0], err
 }
@@ -260,7 +263,8 @@ func (c *Campus) mark(g *gin.Context) {
 		g.String(http.StatusBadRequest, "The mark is a number from 0 to %g.", r.Points)
 		return
 	}
-	if err := c.Return(g, r.Number, mark, remarks(g.PostForm("comments")), g.PostForm("invited") != ""); err != nil {
+	invited := g.PostForm("invited") != ""
+	if err := c.Return(g.Request.Context(), r.Number, mark, remarks(g.PostForm("comments")), invited); err != nil {
 		c.log.Error("a mark was not stored", "submission", r.Number, "error", err)
 		g.String(http.StatusInternalServerError, "The mark could not be stored. Go back and try again.")
 		return
@@ -275,7 +279,7 @@ func (c *Campus) submittedFile(g *gin.Context) {
 			if f.Sha256 != g.Param("digest") {
 				continue
 			}
-			r, err := contents.Store{DB: c.db}.Open(g, f.Sha256, 0)
+			r, err := contents.Store{DB: c.db}.Open(g.Request.Context(), f.Sha256, 0)
 			if err != nil {
 				break
 			}

@@ -42,7 +42,7 @@ func (s *Server) events(c *gin.Context) {
 	student := c.GetInt64(studentKey)
 	last, err := strconv.ParseInt(cmp.Or(c.GetHeader("Last-Event-ID"), c.Query("after")), 10, 64)
 	if err != nil {
-		if last, err = s.DB.LastEvent(c, student); err != nil {
+		if last, err = s.DB.LastEvent(c.Request.Context(), student); err != nil {
 			s.fail(c, err)
 			return
 		}
@@ -88,7 +88,7 @@ func (s *Server) events(c *gin.Context) {
 
 func (s *Server) versionContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64) // 0 is nobody's
-	v, err := s.DB.VersionFile(c, query.VersionFileParams{ID: id, StudentID: c.GetInt64(studentKey)})
+	v, err := s.DB.VersionFile(c.Request.Context(), query.VersionFileParams{ID: id, StudentID: c.GetInt64(studentKey)})
 	if form := inspect.Shown(v.Kind); form != "" && c.Query("show") != "" {
 		s.send(c, v.Digest, v.Bytes, form, "inline", err)
 		return
@@ -98,7 +98,7 @@ func (s *Server) versionContent(c *gin.Context) {
 
 func (s *Server) handoutContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64)
-	h, err := s.DB.Handout(c, query.HandoutParams{ID: id, StudentID: c.GetInt64(studentKey)})
+	h, err := s.DB.Handout(c.Request.Context(), query.HandoutParams{ID: id, StudentID: c.GetInt64(studentKey)})
 	s.download(c, h.Name, h.Digest, h.Bytes, err)
 }
 
@@ -119,7 +119,10 @@ func (s *Server) send(c *gin.Context, digest string, size int64, form, dispositi
 	if errors.Is(err, sql.ErrNoRows) {
 		err = refusal.ErrNotFound
 	}
-	content := &seeking{size: size, open: func(at int64) (io.Reader, error) { return s.Contents.Open(c, digest, at) }}
+	content := &seeking{
+		size: size,
+		open: func(at int64) (io.Reader, error) { return s.Contents.Open(c.Request.Context(), digest, at) },
+	}
 	if err == nil {
 		_, err = content.Seek(0, io.SeekStart)
 	}
@@ -192,7 +195,7 @@ func (s *Server) feed(c *gin.Context) {
 	if !named {
 		token = "" // which is nobody's
 	}
-	text, err := s.Agenda.Published(c, token)
+	text, err := s.Agenda.Published(c.Request.Context(), token)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -203,7 +206,7 @@ func (s *Server) feed(c *gin.Context) {
 
 // table is all assignments as CSV.
 func (s *Server) table(c *gin.Context) {
-	text, err := s.Agenda.Table(c, c.GetInt64(studentKey))
+	text, err := s.Agenda.Table(c.Request.Context(), c.GetInt64(studentKey))
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -216,7 +219,7 @@ func (s *Server) table(c *gin.Context) {
 func (s *Server) export(c *gin.Context) {
 	c.Header("Content-Type", "application/zip")
 	c.Header("Content-Disposition", `attachment; filename="orario.zip"`)
-	if err := takeout.Write(c, s.DB.SQL, c.GetInt64(studentKey), c.Writer); err != nil {
+	if err := takeout.Write(c.Request.Context(), s.DB.SQL, c.GetInt64(studentKey), c.Writer); err != nil {
 		s.Log.Error("an export broke off", "error", err) // what arrived has no end, and is no ZIP file
 	}
 }

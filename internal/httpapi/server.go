@@ -98,11 +98,15 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	signedIn.POST("/share", s.share)
 	signedIn.GET("/api/workpieces/:id/files/:n/content", s.workpieceContent)
 
-	strict := api.NewStrictHandlerWithOptions(handlers{s}, nil, api.StrictGinServerOptions{
-		RequestErrorHandlerFunc:  malformed,
-		HandlerErrorFunc:         s.fail,
-		ResponseErrorHandlerFunc: s.fail,
-	})
+	strict := api.NewStrictHandlerWithOptions(
+		handlers{s},
+		[]api.StrictMiddlewareFunc{ownContext},
+		api.StrictGinServerOptions{
+			RequestErrorHandlerFunc:  malformed,
+			HandlerErrorFunc:         s.fail,
+			ResponseErrorHandlerFunc: s.fail,
+		},
+	)
 	wrapper := api.ServerInterfaceWrapper{
 		Handler:      strict,
 		ErrorHandler: func(c *gin.Context, err error, code int) { problem(c, code, err.Error()) },
@@ -258,11 +262,21 @@ func (s *Server) fail(c *gin.Context, err error) {
 }
 
 func (s *Server) health(c *gin.Context) {
-	ctx, cancel := context.WithTimeout(c, 2*time.Second)
+	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
 	defer cancel()
 	if err := s.DB.SQL.PingContext(ctx); err != nil {
 		c.String(http.StatusServiceUnavailable, "the database cannot be reached\n")
 		return
 	}
 	c.String(http.StatusOK, "well\n")
+}
+
+// ownContext gives an operation a context that stays its own. Gin takes back its contexts, and uses them for other
+// requests, when the answer is written; database/sql may still ask one whether it has ended by then.
+func ownContext(next api.StrictHandlerFunc, _ string) api.StrictHandlerFunc {
+	return func(c *gin.Context, request any) (any, error) {
+		own := c.Copy()
+		own.Writer = c.Writer
+		return next(own, request)
+	}
 }

@@ -76,7 +76,7 @@ func me(ctx context.Context) int64 { return ctx.(*gin.Context).GetInt64(studentK
 
 // enter begins a session, under a new token; the browser is known from now on.
 func (s *Server) enter(c *gin.Context, who account.Student) (api.Me, error) {
-	token, err := s.Accounts.Enter(c, who.ID, c.Request.UserAgent())
+	token, err := s.Accounts.Enter(c.Request.Context(), who.ID, c.Request.UserAgent())
 	if err != nil {
 		return api.Me{}, err
 	}

@@ -17,7 +17,7 @@ const mostShared = 64 << 10
 // the words and the address that come with them as a text file. It leads to the library.
 func (s *Server) share(c *gin.Context) {
 	student := c.GetInt64(studentKey)
-	if err := s.Prepare.Admit(c, fmt.Sprint(student), max(0, c.Request.ContentLength)); err != nil {
+	if err := s.Prepare.Admit(c.Request.Context(), fmt.Sprint(student), max(0, c.Request.ContentLength)); err != nil {
 		s.fail(c, err)
 		return
 	}
@@ -48,14 +48,14 @@ func (s *Server) share(c *gin.Context) {
 			}
 			continue
 		}
-		if _, err := s.Prepare.Bring(c, student, part.FileName(), part); err != nil {
+		if _, err := s.Prepare.Bring(c.Request.Context(), student, part.FileName(), part); err != nil {
 			s.fail(c, err)
 			return
 		}
 	}
 	if len(words) > 0 {
 		text := strings.NewReader(strings.Join(words, "\n") + "\n")
-		if _, err := s.Prepare.Bring(c, student, "shared.txt", text); err != nil {
+		if _, err := s.Prepare.Bring(c.Request.Context(), student, "shared.txt", text); err != nil {
 			s.fail(c, err)
 			return
 		}
