@@ -110,6 +110,9 @@ func MustFix(findings []Finding) (n int) {
 
 // tooMany is what is wrong with n files in a slot: more than it takes, or several where nobody said.
 func (b Bundle) tooMany(slot Slot, n int) *Finding {
+	if n < 2 {
+		return nil
+	}
 	f := &Finding{Code: "slot_full", Slot: slot.Name}
 	if len(b.Photographs(slot.Name)) > 1 && (len(slot.Forms) == 0 || slices.Contains(slot.Forms, "pdf")) {
 		f.Fix = "together"

@@ -12,7 +12,7 @@ var (
 	pageAmount = rule(`\b(?:(` + num + `)(?: pages?)? ?(-|to|and|or|up to) ?)?(` + num + `)[ -]?(?:(?:full|printed|typed|single|double|` +
 		`a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`,
 	)
-	timeAmount = rule(`\b(?:(` + num + `|\d{1,2}:\d{2}) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?(` + num + `|` +
+	timeAmount = rule(`\b(?:(` + num + `|\d{1,2}:\d{2}|an?) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?(` + num + `|` +
 		`\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b(?: and (` + num + `) (seconds?|secs?)\b|` +
 		` (a half)\b| and (a half)\b)?`,
 	)
@@ -68,10 +68,7 @@ var (
 		`short|large|big)|unread|zero|discard\w*|never)\b`,
 	)
 	perEach = rule(`^[^.;,]{0,12}\b(?:per|each|every)\b`)
-	notOurs = rule(`\b(?:read(?:ing)?|chapters?|textbook|articles?|books?|last (?:year|term)|lecture notes|feedback|` +
-		`handout (?:is|has)|not count\w*|mine|the (?:model|sample|example))\b`,
-	)
-	orphan = rule(`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |` +
+	orphan  = rule(`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |` +
 		`those )?(` + num + `)(?: of them)?\b`,
 	)
 )
@@ -134,12 +131,14 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 	nan := math.NaN()
 	over := minBefore.MatchString(before)
 	switch {
+	case atLeast.in(before):
+		a.max = nan
 	case maxBefore.MatchString(before):
 		a.min = nan
 		if tooShort.in(before) && rejected.in(after) {
 			a.min, a.max = hi, nan
 		}
-	case over && rejected.in(after) && !atLeast.in(before), over && neverOver.in(before):
+	case over && rejected.in(after), over && neverOver.in(before):
 		a.min = nan
 	case over:
 		a.max = nan
@@ -157,19 +156,16 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 
 var (
 	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
-	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|no fewer than|(?:not|no) less than|not (?:under|below))[ (]*$`)
+	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)
 	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
 	mediaWord = rule(`\b(?:record\w*|videos?|audio|films?|clips?|podcasts?|talks?|speech|screencasts?|presentations?|narrat\w*|` +
 		`voice|sound\w*|speak\w*|listen\w*|pitch|interviews?|movies?|animations?|commentary|aloud|song|` +
-		`monologue|take)\b`,
-	)
-	delayWord = rule(`\b(?:late|grace|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|` +
-		`overlook\w*|report (?:takes|comes|appears)|every)\b`,
+		`monologue|take|radio|broadcast)\b`,
 	)
 	totalWord = rule(`\b(?:in total|total|altogether|combined|(?:all|both)(?: the| your| of)?(?: \w+)? (?:files|attachments|` +
 		`documents|photos|together|of (?:it|them))|together|for the set|the whole (?:set|bundle|lot|` +
-		`submission|package|thing|folder)|overall|in sum|in all|everything|whole submission|taken together|` +
-		`sum of)\b`,
+		`submission|package|thing|folder)|overall|in sum|in all|everything|whole (?:set|submission)|taken together|` +
+		`for all (?:of them|0*[2-9])|sum of)\b`,
 	)
 )
 
@@ -178,14 +174,13 @@ func (r *reader) amounts() {
 	var list []amount
 	for _, s := range r.sentences {
 		text := r.digits[s.start:s.end]
-		foreign := notOurs.in(text)
 		for _, m := range wordAmount.all(r.digits, s) {
-			list = r.add(list, "words", s, m, foreign)
+			list = r.add(list, "words", s, m)
 		}
 		for _, m := range pageAmount.all(r.digits, s) {
-			list = r.add(list, "pages", s, m, foreign)
+			list = r.add(list, "pages", s, m)
 		}
-		if timeAmount.may(text) && mediaWord.in(text) && !delayWord.in(text) {
+		if timeAmount.may(text) && r.lasts(s) {
 			for _, m := range timeAmount.all(r.digits, s) {
 				list = r.addTime(list, s, m)
 			}
@@ -202,7 +197,7 @@ func (r *reader) amounts() {
 	r.points()
 }
 
-func (r *reader) add(list []amount, kind string, s span, m []int, foreign bool) []amount {
+func (r *reader) add(list []amount, kind string, s span, m []int) []amount {
 	if m[0] > s.start && strings.IndexByte(".,:/", r.digits[m[0]-1]) >= 0 && m[0] > s.start+1 &&
 		isDigit(r.digits[m[0]-2]) {
 		return list
@@ -222,14 +217,12 @@ func (r *reader) add(list []amount, kind string, s span, m []int, foreign bool) 
 	}
 	a := r.bound(s, from, m[1], low, high, 1, join)
 	a.kind = kind
-	if foreign && (kind != "words" && kind != "pages" || !ourNoun.in(r.digits[s.start:s.end])) || r.isTaken(a.span) {
+	if r.foreign(a.span, s) || r.isTaken(a.span) {
 		return list
 	}
 	a.thing = r.thing(a.span, s)
 	return append(list, a)
 }
-
-var ourNoun = rule(`\b(?:your|submit|write|must|max(?:imum)?|at most|limit)\b`)
 
 func (r *reader) addTime(list []amount, s span, m []int) []amount {
 	unit := func(g string) float64 {
@@ -290,10 +283,11 @@ func (r *reader) addBytes(list []amount, s span, m []int) []amount {
 	}
 	v := number(group(r.digits, m, 1)) * math.Pow(base, map[byte]float64{'k': 1, 'm': 2, 'g': 3}[unit[0]])
 	a := amount{span: span{m[0], m[1]}, sentence: s, kind: "max_bytes", min: math.NaN(), max: v}
-	before := r.digits[s.start:m[0]]
-	if v == 0 || notOurs.in(before) && !ourNoun.in(before) || minBefore.MatchString(before) && atLeast.in(before) {
+	before, after := r.digits[s.start:m[0]], r.digits[m[1]:s.end]
+	if v == 0 || r.foreign(a.span, s) || minBefore.MatchString(before) && atLeast.in(before) {
 		return list
 	}
+	a.bare = !maxBefore.MatchString(before) && !maxAfter.MatchString(after)
 	if each := perEach.in(r.digits[m[1]:min(s.end, m[1]+25)]) ||
 		eachFile.in(before); totalWord.in(clauseAround(r.digits, s, m[0], m[1])) &&
 		!each {

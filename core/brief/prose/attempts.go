@@ -89,8 +89,7 @@ func (r *reader) attempts() {
 				}
 			}
 			clause := clauseAround(r.plain, s, m[0], m[1])
-			if n > 0 && n < 1000 && !strings.Contains(clause, "per ") && !strings.Contains(clause, "draft") &&
-				!strings.Contains(clause, "check") &&
+			if n > 0 && n < 1000 && !notOften.in(clause) && !(n == 1 && notOften.in(text)) &&
 				!(n == 1 && !onlyOne.in(text)) {
 				a.Max = n
 				take(span{m[0], m[1]})
@@ -149,6 +148,7 @@ func (r *reader) attempts() {
 
 var (
 	resubmitNo = rule(`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
+	notOften   = rule(`\b(?:per (?:day|week|hour|person|student|group|team)|drafts?|check\w*|subtract\w*|deduct\w*|los[et]\w*|costs?)\b`)
 	onlyOne    = rule(`\b(?:only|single|just|exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
 )
 

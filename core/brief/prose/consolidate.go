@@ -98,6 +98,11 @@ next:
 			if a.sentence == b.sentence || a.thing != b.thing && a.thing != "" && b.thing != "" {
 				continue
 			}
+			if a.bare != b.bare { // the one that is said to be a limit is asked for, the other only told
+				out = slices.DeleteFunc(out, func(o amount) bool { return o.bare && (o.span == a.span || o.span == b.span) })
+				i--
+				break
+			}
 			r.ask("The text gives two amounts; which holds: "+r.written(a.span)+" or "+r.written(b.span)+"?", b.span)
 			out = slices.Delete(slices.Delete(out, k, k+1), i, i+1)
 			i--

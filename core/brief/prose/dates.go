@@ -57,7 +57,7 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 	if word(i) == "in" || word(i) == "within" {
 		if n, isCount := count(tok, i+1); isCount {
 			if unit := singular(word(i + 2)); has(unit, "day", "week", "fortnight") &&
-				!has(word(i+3), "of", "after", "before", "late", "following", "from") {
+				!has(word(i+3), "of", "after", "before", "late", "later", "afterwards", "following", "from") {
 				return found(i+3, inDays(n*daysIn(unit)))
 			}
 		}

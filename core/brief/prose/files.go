@@ -238,7 +238,7 @@ func (r *reader) points() {
 		for _, p := range wholeSums {
 			for _, m := range p.all(r.digits, s) {
 				at := r.digits[m[1]:min(len(r.digits), m[1]+12)]
-				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !otherUnit.MatchString(at) &&
+				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !maxBefore.MatchString(r.digits[s.start:m[0]]) && !otherUnit.MatchString(at) &&
 					markWord.in(r.around(s)) && !elsewhere.in(text) {
 					sums = append(sums, sum{span{m[0], m[1]}, v, 3})
 				}

@@ -60,7 +60,7 @@ func (r *reader) late() {
 		}
 		if none.start < 0 && len(limits) == 0 {
 			for _, cue := range noneCues {
-				if m := cue.first(r.digits, s); none.start < 0 && m != nil && !harmless.in(text) {
+				if m := cue.first(r.digits, s); none.start < 0 && m != nil && !harmless.in(text) && !costless.in(text) {
 					none = span{m[0], m[1]}
 				}
 			}
@@ -93,7 +93,11 @@ var (
 	lateWord = rule(`\b(?:late|later|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
 		`that)|miss(?:es|ed|ing)?)\b`,
 	)
-	lossCue = rule(`\b(?:los(?:e|es|t|ing)|off|deduct\w*|minus|penal\w*|costs?|reduc\w*|less|knock\w*|subtract\w*|dock\w*|` +
+	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|sent|` +
+		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
+	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)
+	untilThen = regexpOf(`\b(?:up to|within|by|more than|less than|after|until|for) $`)
+	lossCue   = rule(`\b(?:los(?:e|es|t|ing)|off|deduct\w*|minus|penal\w*|costs?|reduc\w*|less|knock\w*|subtract\w*|dock\w*|` +
 		`tak(?:e|en|es)|fined?|credit|drop\w*|down|forfeit\w*|gets?|receives?|earns?|counts?|worth|charged?|` +
 		`shav\w*)\b|-\s*\d`,
 	)
@@ -103,7 +107,7 @@ var (
 )
 
 var (
-	noMore     = rule(`\b(?:not|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
+	noMore     = rule(`\b(?:0|not|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
 	acceptLate = rule(`\b(?:late|lateness|delay(?:ed|s)?)\b`)
 	reportCue  = rule(`\b(?:similarity|report (?:is|will|comes|takes)|feedback|marks? (?:is|are|will))\b`)
 )

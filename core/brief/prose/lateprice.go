@@ -8,13 +8,16 @@ import (
 )
 
 var (
-	lateCue = rule(`\b(?:late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due)|` +
+	lateCue = rule(`\b(?:late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due|midnight|noon)|` +
 		`after (?:the |that|this|it|due|which)|(?:per|each|every|a|an|another|any)(?: \w+){0,2} (?:day|hour|` +
 		`24 hours)|penal\w*|deduct\w*|hard deadline|grace|punctual\w*|miss(?:es|ed|ing)? the|strict|deadline|` +
-		`not in by|from the \w+ day|(?:first|second|third) day[^.;]{0,15}\d|forgiv\w*|overlook\w*|(?:won't|` +
-		`don't|do not|will not) (?:count|penali[sz]e|mind|punish))\b`,
+		`in between|beyond (?:that|this)|still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|first (?:hour|day)|` +
+		`stays? open|remains? open|not in by|from the \w+ day|(?:first|second|third) day[^.;]{0,15}\d|forgiv\w*|overlook\w*|(?:won't|` +
+		`don't|do not|will not) (?:count|penali[sz]e|mind|punish)|after \d+ (?:days?|hours?|weeks?))\b|%? ?/ ?(?:day|h)\b`,
 	)
-	price    = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b)`)
+	price = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
+	// Some of what the whole is worth: "0.5 of its 10 points".
+	ofWorth  = rule(`\b(` + num + `) of (?:the|its|their|your|these|all) ` + num + ` (?:points?|marks?|pts)\b`)
 	fraction = rule(`\b(half|0*1 half|(?:a|0*1) (?:tenth|quarter|third|fifth)) (?:of )?(?:the |your |its |all |available |` +
 		`possible |earned )*(?:credit|marks?|points?|grade|score|value|worth|what)\b`,
 	)
@@ -34,7 +37,7 @@ var (
 		`gets) (?:no further|no higher) than|beyond)\s*)$`,
 	)
 	// A most without a unit is in that of the price.
-	bareCap  = rule(`\b(?:(?:never|not) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(` + num + `)\b`)
+	bareCap  = rule(`\b(?:(?:never|not|no) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(` + num + `)\b`)
 	capAfter = rule(`^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|cap|limit|maximum|` +
 		`ceiling)|tops|cap)\b`,
 	)
@@ -110,7 +113,7 @@ func minutesOf(plain string, m []int, n int) float64 {
 		v = 0.5
 	case "a quarter of an", "quarter of an":
 		v = 0.25
-	case "a", "an":
+	case "a", "an", "":
 	default:
 		v = number(amount)
 	}
@@ -134,6 +137,9 @@ func (r *reader) prices(s span) (out []cost) {
 			continue
 		}
 		word, unit := group(r.digits, m, 1), group(r.digits, m, 2)
+		if unit == "p" && strings.HasPrefix(r.digits[m[1]:], ".m") {
+			continue // a time of day
+		}
 		v := number(word)
 		if word == "a" {
 			v = 1
@@ -146,9 +152,14 @@ func (r *reader) prices(s span) (out []cost) {
 		out = append(out, cost{
 			span{m[0], m[1]},
 			v,
-			unit[0] == 'p' && (strings.HasPrefix(unit, "point") || unit[1] == 't') || unit[0] == 'm',
+			unit == "p" || strings.HasPrefix(unit, "point") || strings.HasPrefix(unit, "pt") || unit[0] == 'm',
 			false,
 		})
+	}
+	for _, m := range ofWorth.all(r.digits, s) {
+		of := span{m[0], m[1]}
+		out = slices.DeleteFunc(out, func(c cost) bool { return c.overlaps(of) })
+		out = append(out, cost{of, number(group(r.digits, m, 1)), true, false})
 	}
 	for _, m := range fraction.all(r.digits, s) {
 		word := strings.TrimPrefix(strings.TrimLeft(group(r.digits, m, 1), "01 "), "a ")
@@ -207,7 +218,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		if m[0] < first.start {
 			between = first.start - m[1]
 		}
-		if between > 70 || between < -2 {
+		if between > 70 || between < -2 || untilThen.MatchString(r.digits[s.start:m[0]]) {
 			continue
 		}
 		many := 1.0
@@ -235,7 +246,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		}
 		return l, span{min(first.start, m[0]), max(first.end, m[1])}, 0, true
 	}
-	if lateWord.in(text) && (lossCue.in(text) || first.half) && !capOnly.in(text) {
+	if (lateWord.in(text) || stillTaken.in(text)) && (lossCue.in(text) || first.half) && !capOnly.in(text) {
 		l.Kind = timing.Fixed
 		return l, at, 0, true
 	}

@@ -20,9 +20,11 @@ func (r *reader) graceIn(s span) (span, int) {
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
+	rule(`\bafter ` + duration + `,? (?:a (?:mark|grade|score) of (?:zero|0)|(?:zero|0|no) (?:marks?|points?|credit)|nothing)\b`),
+	rule(`\b(?:stays?|remains?|is kept|will be) open (?:for )?(?:a further|another|an? additional|an? extra)? ?` + duration),
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|look at)\b`),
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:mark|count|grade) it (?:as )?(?:zero|0)\b`),
-	rule(`\bbeyond ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
+	rule(`\b(?:after|beyond) ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
 	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
 }
 
@@ -114,6 +116,8 @@ var noneCues = []pattern{
 var graceCues = []pattern{
 	rule(duration + `[^.;\w]{0,3}grace\b`),
 	rule(duration + ` in hand\b`),
+	rule(`\bthe first ()(hour|day)\b(?: of delay)? (?:is|are|costs?|goes) (?:free|nothing|forgiven|unpunished)\b`),
+	rule(duration + ` (?:past|after) (?:midnight|noon|the (?:hour|deadline|due time)|that|due) (?:is|are) (?:still )?(?:fine|ok|accepted)\b`),
 	rule(duration[:len(duration)-2] + `(?: more)?(?: minutes?| hours?)? without (?:any )?(?:penalty|deduction|loss)\b`),
 	rule(`\bup to ` + duration + ` (?:i|we) (?:do not|don't) look at the clock\b`),
 	rule(`\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? ` + duration),

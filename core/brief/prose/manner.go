@@ -2,6 +2,8 @@ package prose
 
 import (
 	"math"
+	"slices"
+	"strings"
 )
 
 var nan = math.NaN()
@@ -12,7 +14,11 @@ func (r *reader) manner() {
 	for _, s := range r.sentences {
 		text := r.plain[s.start:s.end]
 		if !r.has("declaration") && !declarationNo.in(text) {
-			if m := declaration.first(r.plain, s); m != nil {
+			m := declaration.first(r.plain, s)
+			if m == nil {
+				m = declared.first(r.plain, s)
+			}
+			if m != nil {
 				r.find("declaration", true, span{m[0], m[1]}, 0.9)
 			}
 		}
@@ -32,11 +38,12 @@ var (
 		`ing|ation)|certif(?:y|ies|icate)|affirm\w*|check(?:box)?|box|pledge|assert|assure|attest|promise|` +
 		`accept the|agree)\b[^.;]{0,90}\b(?:(?:your|their|my|his or her|the student's) own(?: unaided|` +
 		` independent)?(?: work)?|own work|unaided|academic (?:integrity|honesty)|integrity|honesty|` +
-		`authorship|(?:worked|written|done|made|wrote|produced)(?: \w+)? (?:alone|independently|without help|` +
-		`by yourself|yourself)|independent work|honour)\b|\b(?:integrity|honesty|own[- ]work|authorship|` +
+		`authorship|(?:worked|written|done|made|wrote|produced|drew|drawn|did)(?: \w+){0,4} (?:alone|independently|without help|` +
+		`by yourself|yourself|(?:him|her)self|myself)|(?:nobody|no one) else(?: has| had)? (?:drew|made|wrote|did|drawn|made|written|worked|helped)|independent work|honour)\b|\b(?:integrity|honesty|own[- ]work|authorship|` +
 		`honour)[- ](?:declaration|statement|pledge|form|box|code (?:box|form|statement))\b|\b(?:declaration|` +
 		`statement|confirmation) (?:of|on) (?:own work|authorship|academic|independent|honesty|integrity)\b`,
 	)
+	declared      = rule(`\bown work\W[^.;]{0,40}\b(?:signature|signed|initials)\b`) // the words first, then the name
 	declarationNo = rule(`\bno (?:declaration|statement|signature|signed)\b|\b(?:not|\w+n't) (?:need|` +
 		`require)[^.;]{0,30}(?:declaration|statement)\b`,
 	)
@@ -55,7 +62,7 @@ var (
 
 func (r *reader) routes() {
 	for _, route := range routes {
-		for _, s := range r.sentences {
+		for i, s := range r.sentences {
 			text := r.plain[s.start:s.end]
 			m := route.cue.first(r.plain, s)
 			if m == nil {
@@ -63,13 +70,29 @@ func (r *reader) routes() {
 			}
 			clause := clauseAround(r.plain, s, m[0], m[1])
 			before := r.plain[s.start:m[0]]
-			if routeNo.MatchString(before) || routeNotAfter.MatchString(r.plain[m[1]:s.end]) || !routeVerb.in(text) ||
-				routeElse.in(clause) && !routeStrong.in(clause) ||
-				elsewhere.in(text) {
+			if strings.HasSuffix(text, "?") || aboutHelp.MatchString(text) || routeNo.MatchString(before) ||
+				routeNotAfter.MatchString(r.plain[m[1]:s.end]) || !r.leads(i) ||
+				routeElse.in(clause) && !routeStrong.in(clause) || elsewhere.in(text) {
 				continue
 			}
 			r.find("route", route.name, span{m[0], m[1]}, 0.85)
 			break
 		}
 	}
+}
+
+// leads says that a sentence can tell where work goes: it has a verb of sending, a label for the place or a due time, or
+// answers a question for the place.
+func (r *reader) leads(i int) bool {
+	s := r.sentences[i]
+	text := r.plain[s.start:s.end]
+	if routeVerb.in(text) || routeLabel.MatchString(text) {
+		return true
+	}
+	if i > 0 {
+		if q := r.sentences[i-1]; whither.in(r.plain[q.start:q.end]) {
+			return true
+		}
+	}
+	return slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && s.overlaps(m.span) })
 }

@@ -112,6 +112,8 @@ func number(s string) float64 {
 		switch v := units[word]; {
 		case word == "half":
 			total, part = total+part+0.5, 0
+		case word == "quarter":
+			total, part = total+part+0.25, 0
 		case word == "a" && part > 0, word == "and":
 		case v == 100 || v == 1000 || word == "dozen":
 			total, part = total+math.Max(1, part)*v, 0
@@ -201,11 +203,11 @@ func continues(plain string, tokens []token, i int) bool {
 		units[last] >= 20 && units[last] < 100 && units[word] > 0 && units[word] < 10 && word != "a" && word != "half":
 		return true
 	case word == "and":
-		return i+2 < len(tokens) && tokens[i+1].s == "a" && tokens[i+2].s == "half" ||
+		return i+2 < len(tokens) && tokens[i+1].s == "a" && has(tokens[i+2].s, "half", "quarter") ||
 			has(last, "hundred", "thousand") && i+1 < len(tokens) && units[tokens[i+1].s] > 1 && tokens[i+1].s != "both"
 	case last == "and":
 		return word == "a" || units[word] > 1
-	case word == "half":
+	case word == "half", word == "quarter":
 		return last == "a"
 	case has(last, "hundred", "thousand"):
 		return units[word] > 1 && units[word] < 100

@@ -67,8 +67,8 @@ func (r *reader) divide(dues []settled) {
 // line is the one that an offset lies in.
 func (r *reader) line(at int) span {
 	at = max(0, min(at, len(r.plain)))
-	start := strings.LastIndexByte(r.plain[:at], '\n') + 1
-	end := strings.IndexByte(r.plain[at:], '\n')
+	start := strings.LastIndexByte(r.broken[:at], '\n') + 1
+	end := strings.IndexByte(r.broken[at:], '\n')
 	if end < 0 {
 		return span{start, len(r.plain)}
 	}
@@ -77,7 +77,7 @@ func (r *reader) line(at int) span {
 
 // paragraphEnd is where the first empty line behind an offset begins.
 func (r *reader) paragraphEnd(at int) int {
-	if n := strings.Index(r.plain[at:], "\n\n"); n >= 0 {
+	if n := strings.Index(r.broken[at:], "\n\n"); n >= 0 {
 		return at + n
 	}
 	return len(r.plain)

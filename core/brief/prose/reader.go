@@ -89,7 +89,8 @@ type reader struct {
 // Read finds the requirements in a text. Dates without a year and weekdays count from the day of now in its
 // location. Time is about linear in the length of the text.
 func Read(original string, now time.Time) Reading {
-	r := &reader{text: prepare(original), now: now}
+	whole, back := unbroken(original)
+	r := &reader{text: prepare(whole), now: now}
 	r.mentions = r.text.mentions()
 	r.assign(r.mentions)
 	r.names()
@@ -104,9 +105,11 @@ func Read(original string, now time.Time) Reading {
 		if slices.Contains(dividing, i.Kind) {
 			i.Part = r.partAt(i.Start)
 		}
+		i.Start, i.End = back(i.Start), back(i.End)
 		out.Found = append(out.Found, i)
 	}
 	for _, q := range r.asked {
+		q.Start, q.End = back(q.Start), back(q.End)
 		if !slices.ContainsFunc(
 			out.Unsettled,
 			func(o Question) bool { return (span{o.Start, o.End}).overlaps(span{q.Start, q.End}) },

@@ -41,7 +41,7 @@ var (
 	dueCue = rule(`\b(?:due|deadlines?|submi(?:t|ts|tted|ssion|ssions|tting)|send|sent|upload(?:s|ed|ing)?|deliver(?:ed|y)?|` +
 		`hand(?:ed|ing)?(?: it| them| this| the \w+)?[ -](?:in|over|to)|comes? in(?: on)?|reach(?:es)?|arriv(?:e|es|ed)|expected?|` +
 		`want(?:ed)?|finish(?:ed)?|last day|complet(?:e|ed|ion)|in by|in my (?:inbox|hands|mail)|must be|` +
-		`needs? to be|has to be|have to be|put|drop|get (?:it|them|this|your)|have (?:it|them|everything|this|` +
+		`needs? to be|has to be|have to be|(?:is|are|be) collected|put|drop|get (?:it|them|this|your)|have (?:it|them|everything|this|` +
 		`your \w+)|bring|give)\b`,
 	)
 	weakDue = regexp.MustCompile(
@@ -150,6 +150,19 @@ func (t *text) assign(list []mention) {
 	}
 }
 
+// What is not the work's has hours and ends of its own, which the nearest word before them would take for the work's.
+var (
+	othersTime = rule(`\b(?:library|help ?desk|registration|sign-?ups?|forum|polls?|voting|vote|buildings?|shop|store|office|` +
+		`office hours|exhibition|show|courses?|semester|term|module|lectures?|class(?:es)?|holidays?|break|survey|fair|museum|` +
+		`laborator(?:y|ies)|hall|reception|counter|print ?shop|strike|maintenance|conference|internship|questionnaire|booking|` +
+		`enrolment|reading room|workshop|studio|archive)(?: \w+){0,4} (?:clos\w+|shuts?|ends?|runs?|lasts?|(?:is|are|stays?|` +
+		`remains?) (?:open|closed|shut|down|locked|away)|opens?|begins?|starts?)\b[^.;]{0,25}$|\b(?:down|offline|unavailable) ` +
+		`(?:for|during|because)\b[^.;]{0,30}$`)
+	othersTask = rule(`\b(?:pay|return(?:ed)? (?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|devices?)|covers?|reviewers?|` +
+		`will be (?:on|in|up|returned|announced)|(?:is|are) (?:announced|returned))\b[^.;]{0,60}$`)
+	stillCue = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
+)
+
 func roleOf(before, after string) role {
 	switch {
 	case aside(before) || mistaken.in(after):
@@ -160,8 +173,12 @@ func roleOf(before, after string) role {
 		return opens
 	case wrongCue.in(before):
 		return other
+	case othersTime.in(before) || othersTask.in(before):
+		return other
 	case againCue.in(before):
 		return until
+	case stillCue.in(before):
+		return closes
 	case afterCue.in(before):
 		return closes
 	}

@@ -32,8 +32,8 @@ var routes = []struct {
 	{
 		"by_hand",
 		rule(`\b(?:on paper|(?:printed|paper|hard|bound|stapled)[- ]?(?:copy|copies|version|out)|hardcopy|` +
-			`pigeonhole|pigeon[- ]hole|letter ?box|drop ?box|(?:the|a|my|our) (?:\w+ )?(?:box|` +
-			`tray)(?: outside| in front| by| at| next| on| in)|(?:to|in|at|outside|under the door of) (?:my |` +
+			`pigeonhole|pigeon[- ]hole|letter ?box|drop ?box|(?:the|a|my|our) (?:letter |wooden |metal |grey |red |blue |white |black |green )?(?:box|` +
+			`tray)(?: outside| in front| by| at| next| on (?:my|the (?:door|wall|desk|table))| in (?:my|the (?:hall|corridor|office|foyer)))|(?:to|in|at|outside|under the door of) (?:my |` +
 			`the )?(?:room|office)(?: [a-z]?\d[\w.]*)?|in person|(?:deliver\w*|submit\w*|br(?:ing|ought)|given?|handed?|return\w*|receiv\w*|accept\w*|leave)\b` +
 			`[^.;]{0,30}\bby hand|on my desk|(?:at|to) the (?:\w+ )?(?:desk|` +
 			`counter|reception))\b`,
@@ -44,14 +44,14 @@ var routes = []struct {
 var (
 	routeVerb = rule(`\b(?:due|deadline|submi\w+|send|sent|upload\w*|hand(?:ed)?|deliver\w*|put|drop\w*|(?:e-?)?mail\w*|` +
 		`post\w*|bring|leave|left|plac\w+|go(?:es)?|saved?|copy|copied|via|give|given|turn|route|return(?:ed)?|` +
-		`receiv\w*|accept\w*|take|stuff|share)\b`,
+		`receiv\w*|accept\w*|take|stuff|share|lodged?|pop|reach(?:es)?|use|typed?|enter(?:ed)?)\b`,
 	)
 	routeElse = rule(`\b(?:questions?|ask|find|download|announce\w*|available|contact|help|office hours|trouble|problems?|` +
 		`extensions?|templates?|rubric|repl(?:y|ies)|confirmation|published?|appears?|results?|fails|is down|` +
 		`slow|feedback|grades|see the|instructions|details|described|read)\b`,
 	)
 	routeNo = regexpOf(
-		`\b(?:no|not|never|\w+n't|nor|neither|instead of|rather than|without|don't|do not)\b[^.;,]{0,30}$`,
+		`\b(?:no|nothing|not|never|\w+n't|nor|neither|instead of|rather than|without|don't|do not)\b[^.;,]{0,30}$`,
 	)
 )
 
@@ -59,5 +59,8 @@ var (
 	routeNotAfter = regexpOf(
 		`^[^.;,]{0,25}\b(?:is|are|will be|won't be|isn't|aren't)? ?(?:not|never|\w+n't|ignored|refused|deleted)\b`,
 	)
+	routeLabel  = regexpOf(`^\W*(?:to|where|place|route|via|hand-?in|submission|delivery)\b ?(?:[:\t]|  )`)
+	aboutHelp   = regexpOf(`^\W*(?:questions?|help|contact|consultation|q&a)\b`)
+	whither     = rule(`\b(?:where|how) (?:does|do|should|must|can|shall|is|are)\b[^?]*\?$`)
 	routeStrong = rule(`\b(?:submit|upload|send|hand|deliver|put|drop|place|mail|email|e-mail)\b`)
 )

@@ -182,7 +182,7 @@ var amountLead = regexpOf(`^(?:\d[\d,.]*|[a-z]+)[- ](?:page|word|minute|second|s
 
 // listed reads a list of bullets or numbers under a line that asks for files.
 func (r *reader) listed() (names []string, at span, ok bool) {
-	lines := strings.SplitAfter(r.plain, "\n")
+	lines := strings.SplitAfter(r.broken, "\n")
 	offset, open := 0, false
 	for _, line := range lines {
 		text := strings.TrimSpace(line)

@@ -11,7 +11,8 @@ import (
 // point of the original, in lower case, so that an offset means the same in both.
 type text struct {
 	original  []rune
-	plain     string
+	broken    string // the plain form as it stands, in lines
+	plain     string // with spaces for line breaks within sentences
 	digits    string // plain with numbers in digits
 	sentences []span
 	tokens    []token
@@ -63,6 +64,30 @@ var plainer = map[rune]byte{
 	'œ':      'o',
 }
 
+// unbroken joins words that are hyphenated at the end of a line, as in text out of a PDF. The function gives the offset in
+// the original, in code points, of one in what is joined.
+func unbroken(original string) (whole string, back func(int) int) {
+	if !strings.Contains(original, "-\n") && !strings.Contains(original, "-\r\n") {
+		return original, func(at int) int { return at }
+	}
+	in := []rune(original)
+	out, places := make([]rune, 0, len(in)), make([]int, 0, len(in)+1)
+	for i := 0; i < len(in); i++ {
+		if next := i + 1; in[i] == '-' && i > 1 && unicode.IsLower(in[i-1]) && unicode.IsLower(in[i-2]) {
+			for next < len(in) && (in[next] == '\r' || in[next] == ' ' && next > i+1) {
+				next++
+			}
+			if next+1 < len(in) && in[next] == '\n' && unicode.IsLower(in[next+1]) {
+				i = next // the next letter follows
+				continue
+			}
+		}
+		out, places = append(out, in[i]), append(places, i)
+	}
+	places = append(places, len(in))
+	return string(out), func(at int) int { return places[at] }
+}
+
 func prepare(original string) *text {
 	t := &text{original: []rune(original)}
 	var plain strings.Builder
@@ -73,11 +98,25 @@ func prepare(original string) *text {
 		}
 		plain.WriteByte(plainByte(r))
 	}
-	t.plain = plain.String()
-	t.sentences = split(t.original, t.plain)
+	t.broken = plain.String()
+	t.sentences = split(t.original, t.broken)
+	t.plain = flowing(t.broken, t.sentences)
 	t.tokens = tokenise(t.plain)
 	t.digits = inDigits(t.plain, t.tokens)
 	return t
+}
+
+// flowing is the plain text with spaces for the line breaks within sentences.
+func flowing(plain string, sentences []span) string {
+	out := []byte(plain)
+	for _, s := range sentences {
+		for i := s.start; i < s.end; i++ {
+			if out[i] == '\n' || out[i] == '\r' {
+				out[i] = ' '
+			}
+		}
+	}
+	return string(out)
 }
 
 func plainByte(r rune) byte {
@@ -100,147 +139,6 @@ func plainByte(r rune) byte {
 		return 'z'
 	}
 	return '_'
-}
-
-// unfinished are words whose dot ends no sentence.
-var unfinished = map[string]bool{
-	"max":    true,
-	"min":    true,
-	"approx": true,
-	"ca":     true,
-	"e.g":    true,
-	"i.e":    true,
-	"eg":     true,
-	"ie":     true,
-	"no":     true,
-	"nr":     true,
-	"dr":     true,
-	"prof":   true,
-	"mr":     true,
-	"ms":     true,
-	"mrs":    true,
-	"st":     true,
-	"vs":     true,
-	"incl":   true,
-	"excl":   true,
-	"fig":    true,
-	"cf":     true,
-	"a.m":    true,
-	"p.m":    true,
-	"pp":     true,
-	"p":      true,
-	"resp":   true,
-	"etc":    true,
-	"jan":    true,
-	"feb":    true,
-	"mar":    true,
-	"apr":    true,
-	"jun":    true,
-	"jul":    true,
-	"aug":    true,
-	"sep":    true,
-	"sept":   true,
-	"oct":    true,
-	"nov":    true,
-	"dec":    true,
-	"mon":    true,
-	"tue":    true,
-	"tues":   true,
-	"wed":    true,
-	"thu":    true,
-	"thur":   true,
-	"thurs":  true,
-	"fri":    true,
-	"sat":    true,
-	"sun":    true,
-}
-
-// split cuts the text into sentences. A line break ends one only where the line seems complete: before a
-// blank line, a bullet or a label, after a short line or one that ends like a sentence.
-func split(original []rune, plain string) []span {
-	var out []span
-	from := 0
-	cut := func(to int) {
-		start, end := from, to
-		for start < end && isSpace(plain[start]) {
-			start++
-		}
-		for end > start && isSpace(plain[end-1]) {
-			end--
-		}
-		if start < end {
-			out = append(out, span{start, end})
-		}
-		from = to
-	}
-	for i := 0; i < len(plain); i++ {
-		switch plain[i] {
-		case '.', '!', '?':
-			next := i + 1
-			for next < len(plain) && strings.IndexByte(`)"'`, plain[next]) >= 0 {
-				next++
-			}
-			if next < len(plain) && !isSpace(plain[next]) {
-				continue
-			}
-			after := next
-			for after < len(plain) && plain[after] == ' ' {
-				after++
-			}
-			if plain[i] == '.' && after < len(plain) && plain[after] != '\n' {
-				word := lastWord(plain[from:i])
-				lower := unicode.IsLower(original[after])
-				short := unfinished[word] && !(word == "no" && lower) &&
-					(lower || unicode.IsDigit(original[after]) || word != "p.m" && word != "a.m" && word != "etc")
-				if lower || short || isNumber(word) && i > from && startsDate(plain[from:i], word) {
-					continue
-				}
-			}
-			cut(next)
-		case ';':
-			cut(i + 1)
-		case '\n':
-			if endsLine(original, plain, i) {
-				cut(i + 1)
-			}
-		}
-	}
-	cut(len(plain))
-	return out
-}
-
-// startsDate says whether a number before a dot looks like the day or month of a date such as 6.11.
-func startsDate(before, word string) bool {
-	rest := strings.TrimSuffix(before, word)
-	return len(word) <= 2 && (strings.HasSuffix(rest, ".") && len(rest) > 1 && isDigit(rest[len(rest)-2]))
-}
-
-func endsLine(original []rune, plain string, i int) bool {
-	next := i + 1
-	for next < len(plain) && (plain[next] == ' ' || plain[next] == '\t') {
-		next++
-	}
-	if next >= len(plain) || plain[next] == '\n' || plain[next] == '\r' {
-		return true
-	}
-	line := strings.TrimRight(plain[strings.LastIndexByte(plain[:i], '\n')+1:i], " \r")
-	if line == "" || strings.IndexByte(".:;!?", line[len(line)-1]) >= 0 ||
-		strings.IndexByte("*-#>|", plain[next]) >= 0 && next+1 < len(plain) && plain[next+1] == ' ' {
-		return true
-	}
-	if n := strings.IndexByte(plain[next:], ' '); isDigit(plain[next]) && n > 0 &&
-		strings.IndexByte(".)", plain[next+n-1]) >= 0 {
-		return true // a numbered item
-	}
-	following := plain[next:]
-	if end := strings.IndexByte(following, '\n'); end >= 0 {
-		following = following[:end]
-	}
-	if colon := strings.IndexByte(following, ':'); colon > 0 && colon < 25 && !isDigit(following[colon-1]) &&
-		unicode.IsUpper(original[next]) {
-		return true // a label
-	}
-	return len(line) < 48 && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0
 }
 
 func isSpace(b byte) bool  { return b == ' ' || b == '\n' || b == '\t' || b == '\r' }

@@ -52,9 +52,36 @@ func (r *reader) promoteUnknown() {
 	case len(whole) == 1:
 		candidate = whole[0]
 	}
-	if candidate >= 0 {
-		r.mentions[candidate].role = due
+	if candidate < 0 {
+		return
 	}
+	m := &r.mentions[candidate]
+	text := r.plain[m.sentence.start:m.sentence.end]
+	before := r.plain[m.sentence.start:m.start]
+	rest := strings.Fields(before + " " + r.plain[m.end:max(m.end, m.sentence.end)])
+	switch {
+	case happens.in(text) || r.passed(*m):
+	case len(rest) <= mostAround || isThing(text) || itIs.MatchString(before) || dueCue.in(r.around(m.sentence)):
+		m.role = due
+	default:
+		r.ask("The text does not say what "+r.written(m.span)+" is. Is the work due then?", m.span)
+	}
+}
+
+// mostAround is how many words may stand around a lone date that is taken for the due date though nothing says so.
+const mostAround = 5
+
+var itIs = regexp.MustCompile(`\bit(?:'s| is| will be) *$`)
+
+// happens says that a sentence is about something that takes place, or that was once.
+var happens = rule(`\b(?:mid-?terms?|exam\w*|lectures?|reading week|bus|train|excursion|trip|tour|groups? (?:is|are)|version|presentations?|` +
+	`visit|meeting|takes? place|holidays?|published|announced|released|by (?:dr|prof)\b)`)
+
+// passed says that the day of a mention is over.
+func (r *reader) passed(m mention) bool {
+	today := midnight(r.now)
+	date, question := m.day.settle(almanac{today: today, from: today, order: r.slashOrder(today)})
+	return question == "" && date.Before(today)
 }
 
 // oneDueEach keeps one due time for each part: what is repeated once, what was corrected in its last
@@ -145,7 +172,7 @@ func (r *reader) headedApart(list []settled) bool {
 // heading is where the line begins that heads the part in which an offset lies; -1 where none does.
 func (r *reader) heading(at int) int {
 	for end := at; end >= 0; {
-		begin := strings.LastIndexByte(r.plain[:end], '\n') + 1
+		begin := strings.LastIndexByte(r.broken[:end], '\n') + 1
 		line := strings.TrimSpace(r.plain[begin:end])
 		if begin < at && len(line) < 80 && partHeading.MatchString(line) && (end < at || !strings.Contains(line, ". ")) {
 			return begin

@@ -146,6 +146,9 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 			return s, false
 		}
 		date = midnight(of.at).AddDate(0, 0, m.relative.days)
+		if c := of.clock; m.relative.same && c != nil && !c.bare {
+			clockOf, s.full = time.Duration(c.h*60+c.m)*time.Minute, true
+		}
 	case m.relative != nil:
 		i := slices.IndexFunc(before, func(b settled) bool { return b.start < m.start })
 		for k, b := range before {
@@ -209,7 +212,7 @@ func (r *reader) joinTimes() {
 		switch {
 		case m.day == nil && m.relative == nil && m.clock != nil && has(roleName(m.role), "due", "unknown", "closes"):
 			alone = append(alone, i)
-		case m.role == due && m.clock == nil && !(m.day != nil && m.day.whole):
+		case m.role == due && m.clock == nil && !(m.day != nil && m.day.whole) && !(m.relative != nil && m.relative.same):
 			open = append(open, i)
 		}
 	}

@@ -152,5 +152,5 @@ func (t *text) bracketedWeekday(i int) bool {
 
 // newLine says whether a token is the first of its line.
 func (t *text) newLine(i int) bool {
-	return i > 0 && i < len(t.tokens) && strings.ContainsRune(t.plain[t.tokens[i-1].end:t.tokens[i].start], '\n')
+	return i > 0 && i < len(t.tokens) && strings.ContainsRune(t.broken[t.tokens[i-1].end:t.tokens[i].start], '\n')
 }

@@ -1,0 +1,65 @@
+package prose
+
+import "regexp"
+
+var (
+	// What an amount belongs to that nobody is asked to send: a text to be read, other work, what was once.
+	notOurs = rule(`\b(?:read(?:ing|er)?s?|chapters?|textbook|articles?|books?|last (?:year|term|semester|time|one)|lecture notes|` +
+		`feedback|handout (?:is|has)|mine|the (?:model|sample|example|handbook|mid-?term)|weighs?|memory|next (?:task|` +
+		`assignment|one)|(?:first|second|previous|earlier|other) (?:review|task|assignment|essay|report|paper)|` +
+		`(?:was|were|has been|have been) (?:returned|handed back)|history)\b`,
+	)
+	otherLabel = regexp.MustCompile(`^\W*(?:next (?:task|assignment|week)|text|readings?|sources?|see also)\W*:`)
+	notThose   = regexp.MustCompile(`\bnot (?:the|those|these|of)(?: full)? $`)
+	factAfter  = regexp.MustCompile(`^ (?:of memory|and more|which|that the|in (?:the|last))\b`)
+	// What has a length and is not sent.
+	liveOnly = rule(`\b(?:meeting|hearing|test (?:may|can|will) run|video call|consultation|bring)\b`)
+	liveWord = rule(`\b(?:presentations?|exam\w*|defen[cs]e|session|seminar|workshop|class|takes? place|in groups|` +
+		`each (?:side|team|group|of you)|per (?:team|group)|talks?|discussion|break)\b`,
+	)
+	toBeMade  = rule(`\b(?:your|must|should|at (?:most|least))\b`)
+	fragment  = regexp.MustCompile(`^\W*(?:(?:between|at most|about|around|exactly|no more than|not more than|up to|max\.?) )?\d`)
+	fileWord  = rule(`\b(?:record\w*|videos?|audio|films?|mp3|mp4|mov|m4a|wav|screencast|monologue|upload\w*|submit\w*)\b`)
+	delayWord = rule(`\b(?:late|grace|in hand|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|` +
+		`overlook\w*|report (?:takes|comes|appears)|every)\b`,
+	)
+)
+
+var ourNoun = rule(`\b(?:your|submit|write|must|max(?:imum)?|at most|limit|file|length|extent)\b`)
+
+// foreign says that an amount belongs to something that is not to be sent: by the nearest word before it in its sentence
+// that decides, else by what follows it.
+func (r *reader) foreign(at, s span) bool {
+	before, after := r.digits[s.start:at.start], r.digits[at.end:s.end]
+	if otherLabel.MatchString(before) || notThose.MatchString(before) || factAfter.MatchString(after) {
+		return true
+	}
+	theirs, ours := lastOf(notOurs, before), lastOf(ourNoun, before)
+	if theirs >= 0 || ours >= 0 {
+		return theirs > ours
+	}
+	return notOurs.in(after) && !ourNoun.in(after)
+}
+
+// lastOf is where the last match in s begins; -1: there is none.
+func lastOf(p pattern, s string) int {
+	found := p.matches(s)
+	if len(found) == 0 {
+		return -1
+	}
+	return found[len(found)-1][0]
+}
+
+// lasts says that minutes in a sentence are those of a recording: it, or what is near it, names one, or the text does and the
+// sentence says nothing but a length; and it is not about something that happens at a time and a place.
+func (r *reader) lasts(s span) bool {
+	text := r.digits[s.start:s.end]
+	switch {
+	case delayWord.in(text), otherLabel.MatchString(text), liveOnly.in(text):
+		return false
+	case liveWord.in(text) && !toBeMade.in(text):
+		return fileWord.in(text)
+	}
+	near := r.digits[max(0, s.start-120):min(len(r.digits), s.end+60)]
+	return mediaWord.in(near) || fragment.MatchString(text) && fileWord.in(r.plain)
+}

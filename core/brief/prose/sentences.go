@@ -1,0 +1,180 @@
+package prose
+
+import (
+	"strings"
+	"unicode"
+)
+
+// unfinished are words whose dot ends no sentence.
+var unfinished = map[string]bool{
+	"max":    true,
+	"min":    true,
+	"approx": true,
+	"ca":     true,
+	"e.g":    true,
+	"i.e":    true,
+	"eg":     true,
+	"ie":     true,
+	"no":     true,
+	"nr":     true,
+	"dr":     true,
+	"prof":   true,
+	"mr":     true,
+	"ms":     true,
+	"mrs":    true,
+	"st":     true,
+	"vs":     true,
+	"incl":   true,
+	"excl":   true,
+	"fig":    true,
+	"cf":     true,
+	"a.m":    true,
+	"p.m":    true,
+	"pp":     true,
+	"p":      true,
+	"resp":   true,
+	"etc":    true,
+	"jan":    true,
+	"feb":    true,
+	"mar":    true,
+	"apr":    true,
+	"jun":    true,
+	"jul":    true,
+	"aug":    true,
+	"sep":    true,
+	"sept":   true,
+	"oct":    true,
+	"nov":    true,
+	"dec":    true,
+	"mon":    true,
+	"tue":    true,
+	"tues":   true,
+	"wed":    true,
+	"thu":    true,
+	"thur":   true,
+	"thurs":  true,
+	"fri":    true,
+	"sat":    true,
+	"sun":    true,
+}
+
+// split cuts the text into sentences. A line break ends one only where the line seems complete: before a
+// blank line, a bullet or a label, after a short line or one that ends like a sentence.
+func split(original []rune, plain string) []span {
+	var out []span
+	from := 0
+	cut := func(to int) {
+		start, end := from, to
+		for start < end && isSpace(plain[start]) {
+			start++
+		}
+		for end > start && isSpace(plain[end-1]) {
+			end--
+		}
+		if start < end {
+			out = append(out, span{start, end})
+		}
+		from = to
+	}
+	small := smallBegin(original, plain)
+	for i := 0; i < len(plain); i++ {
+		switch plain[i] {
+		case '.', '!', '?':
+			next := i + 1
+			for next < len(plain) && strings.IndexByte(`)"'`, plain[next]) >= 0 {
+				next++
+			}
+			if next < len(plain) && !isSpace(plain[next]) {
+				continue
+			}
+			after := next
+			for after < len(plain) && plain[after] == ' ' {
+				after++
+			}
+			if plain[i] == '.' && after < len(plain) && plain[after] != '\n' {
+				word := lastWord(plain[from:i])
+				lower := unicode.IsLower(original[after]) && (!small || unfinished[word])
+				short := unfinished[word] && !(word == "no" && lower) &&
+					(lower || unicode.IsDigit(original[after]) || word != "p.m" && word != "a.m" && word != "etc")
+				if lower || short || isNumber(word) && i > from && startsDate(plain[from:i], word) {
+					continue
+				}
+			}
+			cut(next)
+		case ';':
+			cut(i + 1)
+		case '\n':
+			if endsLine(original, plain, i) {
+				cut(i + 1)
+			}
+		}
+	}
+	cut(len(plain))
+	return out
+}
+
+// smallBegin says that sentences of a text begin with small letters, as where nobody cares: more do than with capitals.
+func smallBegin(original []rune, plain string) bool {
+	begins := 0
+	for i := 0; i+2 < len(plain); i++ {
+		if plain[i] != '.' || plain[i+1] != ' ' || i > 0 && !isLetter(plain[i-1]) && !isDigit(plain[i-1]) {
+			continue
+		}
+		switch next := original[i+2]; {
+		case unicode.IsUpper(next):
+			begins--
+		case unicode.IsLower(next) && !unfinished[lastWord(plain[:i])]:
+			begins++
+		}
+	}
+	return begins > 0
+}
+
+// startsDate says whether a number before a dot looks like the day or month of a date such as 6.11.
+func startsDate(before, word string) bool {
+	rest := strings.TrimSuffix(before, word)
+	return len(word) <= 2 && (strings.HasSuffix(rest, ".") && len(rest) > 1 && isDigit(rest[len(rest)-2]))
+}
+
+func endsLine(original []rune, plain string, i int) bool {
+	next := i + 1
+	for next < len(plain) && (plain[next] == ' ' || plain[next] == '\t') {
+		next++
+	}
+	if next >= len(plain) || plain[next] == '\n' || plain[next] == '\r' {
+		return true
+	}
+	line := strings.TrimRight(plain[strings.LastIndexByte(plain[:i], '\n')+1:i], " \r")
+	if line == "" || strings.IndexByte(".:;!?", line[len(line)-1]) >= 0 ||
+		strings.IndexByte("*-#>|", plain[next]) >= 0 && next+1 < len(plain) && plain[next+1] == ' ' {
+		return true
+	}
+	if n := strings.IndexByte(plain[next:], ' '); isDigit(plain[next]) && n > 0 &&
+		strings.IndexByte(".)", plain[next+n-1]) >= 0 {
+		return true // a numbered item
+	}
+	if start := strings.LastIndexByte(plain[:i], '\n'); len(line) < 40 && isDigit(plain[next]) &&
+		(start < 0 || strings.HasSuffix(strings.TrimRight(plain[:start], " \t\r"), "\n")) {
+		return true // a heading above a line that begins with a number
+	}
+	following := plain[next:]
+	if end := strings.IndexByte(following, '\n'); inColumns(line) && (end < 0 || inColumns(following[:end])) {
+		return true // a row of a table
+	}
+	if end := strings.IndexByte(following, '\n'); end >= 0 {
+		following = following[:end]
+	}
+	if colon := strings.IndexByte(following, ':'); colon > 0 && colon < 25 && !isDigit(following[colon-1]) &&
+		unicode.IsUpper(original[next]) {
+		return true // a label
+	}
+	return len(line) < 48 && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0
+}
+
+// inColumns says that a line has a label, and what belongs to it in a column of its own.
+func inColumns(line string) bool {
+	line = strings.TrimSpace(line)
+	gap := strings.Index(line, "  ")
+	tab := strings.IndexByte(line, '\t')
+	return gap > 0 && gap < 40 || tab > 0 && tab < 40
+}
