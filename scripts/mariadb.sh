@@ -8,7 +8,8 @@ mkdir -p "${2:?folder}"
 home=$(cd "$2" && pwd)
 data=$home/data
 
-running() { [ -s "$home/pid" ] && kill -0 "$(cat "$home/pid")" 2>/dev/null; }
+# Neither one that has ended and was not collected yet, nor another program to which its number went.
+running() { [ -s "$home/pid" ] && [[ $(readlink "/proc/$(cat "$home/pid")/exe" 2>/dev/null) == *mariadbd* ]]; }
 
 case $action in
 start)
@@ -44,7 +45,7 @@ stop)
 	if running; then
 		pid=$(cat "$home/pid")
 		kill "$pid"
-		for _ in $(seq 300); do kill -0 "$pid" 2>/dev/null || break; sleep 0.1; done
+		for _ in $(seq 300); do running || break; sleep 0.1; done
 	fi
 	;;
 *)

@@ -26,6 +26,7 @@ func main() {
 	t := &trial{}
 	flag.IntVar(&t.submissions, "submissions", 2000, "how many")
 	flag.IntVar(&t.accounts, "accounts", 20, "of how many students")
+	flag.IntVar(&t.large, "large", 2, "one in how many has a second file, of several pieces")
 	flag.IntVar(&t.processes, "processes", 3, "of Orario")
 	flag.Int64Var(&t.faults, "faults", 50, "in a thousand requests to the site")
 	flag.DurationVar(&t.between, "between", 2*time.Second, "kills, about")
@@ -45,6 +46,7 @@ func main() {
 // A trial is one run.
 type trial struct {
 	submissions, accounts, processes int
+	large                            int
 	faults                           int64
 	between, most                    time.Duration
 	disk                             int
@@ -82,7 +84,8 @@ func (t *trial) run(ctx context.Context) error {
 	campus, way := free(), free()
 	t.env = append(os.Environ(), "ORARIO_DB="+t.source, "ORARIO_CAMPUS_ADDR="+campus, "ORARIO_CAMPUS_MAIL_ADDR="+free(),
 		"ORARIO_ALLOW_INTERNAL=true", "ORARIO_WORK="+filepath.Join(t.dir, "work"), "ORARIO_LOOK_EVERY=1s",
-		"ORARIO_KEY_FILE="+filepath.Join(t.dir, "key"), "ORARIO_LOG=ERROR", "ORARIO_FREE_MB=0", "ORARIO_SYNC_EVERY=30s")
+		"ORARIO_KEY_FILE="+filepath.Join(t.dir, "key"), "ORARIO_LOG=ERROR", "ORARIO_FREE_MB=0",
+		fmt.Sprintf("ORARIO_SYNC_EVERY=%ds", max(30, t.accounts))) // a sync a second in all at the most
 	proxy, err := newProxy("http://" + campus)
 	if err != nil {
 		return err

@@ -8,7 +8,10 @@ import (
 	"log/slog"
 	"path/filepath"
 	"strings"
+	"sync"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"orario/core/brief"
 	"orario/core/inspect"
@@ -34,6 +37,7 @@ type world struct {
 	prepare    prepare.Service
 	submit     submit.Service
 	site       *campus.Campus
+	mu         sync.Mutex // held while work is added
 	work       []order
 }
 
@@ -81,10 +85,13 @@ func (t *trial) settle(ctx context.Context, site string) (*world, error) {
 		},
 	}
 	accounts := account.Service{Store: w.db, Now: time.Now, Vault: keys}
+	enrolling, ctx := errgroup.WithContext(ctx)
+	enrolling.SetLimit(4)
 	for n := range t.accounts {
-		if err := w.enrol(ctx, there, accounts, in, site, n); err != nil {
-			return nil, err
-		}
+		enrolling.Go(func() error { return w.enrol(ctx, there, accounts, in, site, n, t.large) })
+	}
+	if err := enrolling.Wait(); err != nil {
+		return nil, err
 	}
 	if len(w.work) > t.submissions {
 		w.work = w.work[:t.submissions]
@@ -118,9 +125,9 @@ func publish(ctx context.Context, there *campus.Campus, each int) error {
 	return nil
 }
 
-// enrol makes one student with all her bundles.
+// enrol makes one student with all her bundles; one in so many holds a second file, of several pieces.
 func (w *world) enrol(
-	ctx context.Context, there *campus.Campus, accounts account.Service, in intake.Service, site string, n int,
+	ctx context.Context, there *campus.Campus, accounts account.Service, in intake.Service, site string, n, large int,
 ) error {
 	number, email := fmt.Sprint(30000+n), fmt.Sprintf("s%d@alvarim.example", n)
 	token, err := there.AddStudent(ctx, campus.Student{Number: number, Family: "Quintal", Given: "N", Email: email})
@@ -145,7 +152,11 @@ func (w *world) enrol(
 		return err
 	}
 	for _, a := range rows {
-		for f := range 1 + int(a.ID)%2 { // one file or two, the second one of several pieces
+		files := 1
+		if int(a.ID)%max(1, large) == 0 {
+			files = 2
+		}
+		for f := range files {
 			text := fmt.Sprintf("Sheet %d of %s, file %d.\n", a.ID, number, f) + strings.Repeat("tide ", f*300_000)
 			name := fmt.Sprintf("Quintal_%d_%d.txt", a.ID, f)
 			upload, err := w.prepare.Uploads.Take(contents.WithOwner(ctx, fmt.Sprint(id)), name,
@@ -157,7 +168,9 @@ func (w *world) enrol(
 				return err
 			}
 		}
+		w.mu.Lock()
 		w.work = append(w.work, order{id, a.ID})
+		w.mu.Unlock()
 	}
 	return nil
 }

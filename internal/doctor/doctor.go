@@ -42,6 +42,13 @@ var tools = []struct{ program, without string }{
 	{"prlimit", "no file can be looked at or converted"},
 	{"soffice", "no document can be converted"},
 	{"pdftotext", "the text of PDFs is not known"},
+	{"pdftoppm", "pages of PDFs are neither read nor shown"},
+	{"qpdf", "pages are neither joined, split nor written on"},
+	{"gs", "PDFs are neither made smaller nor PDF/A"},
+	{"ffprobe", "length and codec of sound and film are not known"},
+	{"ffmpeg", "sound and film cannot be cut or made smaller"},
+	{"heif-convert", "HEIC photographs cannot be converted"},
+	{"tesseract", "pages cannot be made searchable"},
 	{"mariadb-dump", "no backup can be made"},
 	{"mariadb", "no backup can be restored"},
 }
@@ -236,4 +243,8 @@ func (l *look) permissions() {
 	_ = probe.Close()
 	_ = os.Remove(probe.Name())
 	l.tell(false, "the folder for conversions can be written to")
+	if os.Geteuid() == 0 {
+		l.tell(false, "it runs as root, whom the kernel does not hold to the number of processes that a program "+
+			"may start; run Orario as a user of its own")
+	}
 }
