@@ -47,11 +47,14 @@ export function Ribbon() {
       )}
     </g>
   );
+  const ahead = horizon
+    ? midnights(new Date(from), new Date(from + days * dayLength), horizon.zone)
+    : [];
   return (
     <div ref={ref} className={styles.ribbon}>
       {horizon && width > 0 && (
         <svg width={width} height={36} role="group" aria-label="The next ten days">
-          {midnights(new Date(from), new Date(from + days * dayLength), horizon.zone).map((d) => (
+          {ahead.map((d) => (
             <g key={d.getTime()}>
               <line x1={x(d)} x2={x(d)} y1={0} y2={36} className={styles.day} />
               {x(d) < width - 62 &&
@@ -63,9 +66,11 @@ export function Ribbon() {
             </g>
           ))}
           <rect x={18.5} y={0} width={3} height={36} className={styles.now} />
-          <text x={25} y={13}>
-            now
-          </text>
+          {!ahead.some((d) => x(d) < 50) && (
+            <text x={25} y={13}>
+              now
+            </text>
+          )}
           {open.flatMap((l) => [
             inside(l.send_by) && l.state !== "back" ? notch(l, l.send_by, "send by", "send") : null,
             inside(l.due) ? notch(l, l.due, "due", "due") : null,
