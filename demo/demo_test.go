@@ -18,9 +18,10 @@ import (
 	"orario/internal/worldtest"
 )
 
-// At whatever time of day it is loaded; at 18:00 the urgent one's send-by gives way to the next.
+// On whatever day and at whatever time of it it is loaded; at 18:00 the urgent one's send-by gives way to the next, and
+// before a free day work presses more. ORARIO_DEMO_AT takes others, as "Fri.18:05 Sun.00:05".
 func TestTheDemoShowsEveryState(t *testing.T) {
-	for _, at := range strings.Fields(cmp.Or(os.Getenv("ORARIO_DEMO_AT"), "17:40 18:05")) {
+	for _, at := range strings.Fields(cmp.Or(os.Getenv("ORARIO_DEMO_AT"), "Tue.17:40 Fri.18:05")) {
 		t.Run(at, func(t *testing.T) { t.Parallel(); showsEveryState(t, at) })
 	}
 }
@@ -30,8 +31,12 @@ func showsEveryState(t *testing.T, at string) {
 	ctx := context.Background()
 	zone, err := time.LoadLocation(demo.Nerea.Zone)
 	require.NoError(t, err)
-	today := time.Now().In(zone).Format(time.DateOnly)
-	loaded, err := time.ParseInLocation("2006-01-02 15:04", today+" "+at, zone)
+	weekday, hour, _ := strings.Cut(at, ".")
+	today := time.Now().In(zone)
+	for today.Format("Mon") != weekday {
+		today = today.AddDate(0, 0, 1)
+	}
+	loaded, err := time.ParseInLocation("2006-01-02 15:04", today.Format(time.DateOnly)+" "+hour, zone)
 	require.NoError(t, err)
 	clock := &demo.Clock{Ahead: time.Until(loaded)}
 	w.Clock(clock.Now)

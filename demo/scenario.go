@@ -146,7 +146,7 @@ func assignments(now time.Time) []api.Assignment {
 			Due:          at(soon, "18:00"),
 			Late:         noLate,
 			Points:       10,
-			Weight:       18,
+			Weight:       25,
 			Instructions: "Draw the three joints by hand and submit all drawings as one PDF.\nNothing is taken after the deadline.",
 			Sheet:        brief.Sheet{Slots: handwork, Attempts: brief.Attempts{Max: 1}},
 		},
