@@ -167,7 +167,7 @@ var wholeSums = []pattern{
 }
 
 var (
-	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|days?|hours?|[.:]\d)`)
+	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|days?|hours?|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
 	markWord  = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|out of|total)\b`)
 )
 

@@ -19,11 +19,11 @@ func (r *reader) late() {
 	about := false // the sentence before was about lateness
 	none := span{-1, -1}
 	lastStep := 0.0 // minutes late up to which the last step holds; 0: not said
-	for _, s := range r.sentences {
+	for _, s := range r.answered() {
 		text := r.digits[s.start:s.end]
 		if !lateCue.in(text) {
 			about = about && len(text) < 110
-			if !about || !capSentence(text) {
+			if !about || !capSentence(text) && !(fromDay.in(text) && refusedLate.in(text)) {
 				continue
 			}
 		} else {
@@ -59,10 +59,8 @@ func (r *reader) late() {
 			limits = append(limits, limit{at.and(s), time.Duration(lastStep) * time.Minute, false})
 		}
 		if none.start < 0 && len(limits) == 0 {
-			for _, cue := range noneCues {
-				if m := cue.first(r.digits, s); none.start < 0 && m != nil && !harmless.in(text) && !costless.in(text) {
-					none = span{m[0], m[1]}
-				}
+			if m := noneCues.first(r.digits, s); m != nil && !harmless.in(text) && !costless.in(text) && !notLate.in(text) {
+				none = span{m[0], m[1]}
 			}
 		}
 	}
@@ -82,8 +80,21 @@ func (r *reader) late() {
 	r.find("late", l, at, 0.9)
 }
 
+// answered are the sentences, a question about late work together with its answer.
+func (r *reader) answered() (list []span) {
+	for i := 0; i < len(r.sentences); i++ {
+		s := r.sentences[i]
+		if lateQuestion.in(r.digits[s.start:s.end]) && i+1 < len(r.sentences) {
+			i++
+			s = s.and(r.sentences[i])
+		}
+		list = append(list, s)
+	}
+	return list
+}
+
 var (
-	capWords  = rule(`\b(?:saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
+	capWords  = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit|worst|saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
 	elsewhere = rule(`\b(?:last (?:year|term|semester)|other courses?)\b`)
 )
 
@@ -96,13 +107,13 @@ var (
 	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|sent|` +
 		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
 	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)
-	untilThen = regexpOf(`\b(?:up to|within|by|more than|less than|after|until|for) $`)
+	untilThen = regexpOf(`\b(?:or|than|whether|up to|within|by|more than|less than|after|until|for) $`)
 	lossCue   = rule(`\b(?:los(?:e|es|t|ing)|off|deduct\w*|minus|penal\w*|costs?|reduc\w*|less|knock\w*|subtract\w*|dock\w*|` +
-		`tak(?:e|en|es)|fined?|credit|drop\w*|down|forfeit\w*|gets?|receives?|earns?|counts?|worth|charged?|` +
+		`tak(?:e|en|es)|fined?|credit|drop\w*|down|forfeit\w*|gets?|receives?|earns?|counts?|worth|charged?|gone|go|goes|price|sinks?|falls?|withheld|keep|` +
 		`shav\w*)\b|-\s*\d`,
 	)
 	capOnly  = rule(`\bcapped at\b`)
-	worthCue = rule(`\b(?:worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
+	worthCue = rule(`\b(?:plus or minus|give or take|worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
 	ofTotal  = rule(`\bof (?:the|all)(?: possible| available| total| full)?\s*$`)
 )
 

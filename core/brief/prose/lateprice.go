@@ -8,7 +8,7 @@ import (
 )
 
 var (
-	lateCue = rule(`\b(?:late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due|midnight|noon)|` +
+	lateCue = rule(`\b(?:{leeway}|looks? away|free (?:hours?|days?|minutes?)|minutes (?:more|longer|extra)|(?:once|when) (?:it|the \w+) (?:is|has)|missed|miss (?:it|this)|past, |(?:after|past) {clock}|late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due|midnight|noon)|` +
 		`after (?:the |that|this|it|due|which)|(?:per|each|every|a|an|another|any)(?: \w+){0,2} (?:day|hour|` +
 		`24 hours)|penal\w*|deduct\w*|hard deadline|grace|punctual\w*|miss(?:es|ed|ing)? the|strict|deadline|` +
 		`in between|beyond (?:that|this)|still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|first (?:hour|day)|` +
@@ -18,11 +18,17 @@ var (
 	price = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
 	// Some of what the whole is worth: "0.5 of its 10 points".
 	ofWorth  = rule(`\b(` + num + `) of (?:the|its|their|your|these|all) ` + num + ` (?:points?|marks?|pts)\b`)
-	fraction = rule(`\b(half|0*1 half|(?:a|0*1) (?:tenth|quarter|third|fifth)) (?:of )?(?:the |your |its |all |available |` +
-		`possible |earned )*(?:credit|marks?|points?|grade|score|value|worth|what)\b`,
+	fraction = rule(`\b(?:a|0*1) (tenth|quarter|third|fifth) (?:off|less)\b|\b(half|0*1 half|(?:a|0*1) (?:tenth|quarter|third|fifth)) (?:of )?(?:the |your |its |all |available |` +
+		`possible |earned )*(?:credit|marks?|points?|grade|score|value|worth|what)\b|\b(?:worth|counts?|only|for|gets?|earns?) ` +
+		`(?:only |just )?(half)\W*$`,
+	)
+	// An amount without a unit is in points.
+	bareLoss = waysOf(
+		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=) ?(` + num + `)(?: of (?:them|these|its|the|those)|)`,
+		`(` + num + `)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|subtracted|fewer|less)`,
 	)
 	perCue = rule(`\b(?:per|each|every|for each|for every|a|an|any)(?: (?:additional|further|extra|started|begun|commenced|` +
-		`late|full|whole|single|calendar|other))*( working| business| school| week)? ?(?:(` + num + `)[- ])?(day|weekday|` +
+		`late|full|whole|single|calendar|other))*( working| business| school| week)? ?(?:(` + num + `)[- ])?(days?|weekday|` +
 		`24[- ]hours?|24 ?h|hours?|h|weeks?|minutes?)\b|/ ?(day|h|hour)\b|\b(daily|hourly)\b`,
 	)
 	workingDay = rule(`\b(?:working|business|school|week) ?days?\b|\b(?:weekends?|saturdays? (?:and|` +
@@ -30,15 +36,15 @@ var (
 		`\b(?:not counting|excluding|except|without|no|free|skip|ignoring)\b[^.;]{0,25}\b(?:weekends?|` +
 		`saturdays? (?:and|or) sundays?)\b|\bdon't count (?:the )?weekends?\b`,
 	)
-	capCue = rule(`(?:\b(?:at most|at the most|max(?:imum)?\.?(?: of| deduction(?: of| is)?| penalty(?: of| is)?)?|` +
+	capCue = rule(`(?:\b(?:{not}(?: \w+){0,2} (?:more|over|beyond|exceed)(?: than)?|at most|at the most|max(?:imum)?\.?(?: of| deduction(?: of| is)?| penalty(?: of| is)?)?|` +
 		`no more than|never more than|not more than|never (?:over|exceeds?|above)|not exceed(?:ing)?|` +
 		`up to(?: a (?:total|maximum) of| a total)?|capped at|cap(?: of| is| at)?|ceiling(?: of| is| at)?|` +
 		`limit(?:ed)? (?:of|to|is|at)|stops? at|total of|but not over|(?:goes|go|going|get|` +
 		`gets) (?:no further|no higher) than|beyond)\s*)$`,
 	)
 	// A most without a unit is in that of the price.
-	bareCap  = rule(`\b(?:(?:never|not|no) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(` + num + `)\b`)
-	capAfter = rule(`^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|cap|limit|maximum|` +
+	bareCap  = rule(`\b(?:(?:never|not|no) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(` + num + `)\b|\b(` + num + `) (?:at (?:the )?most|tops|at worst|in (?:total|all)|is the (?:limit|most|maximum|cap|worst|ceiling))\b`)
+	capAfter = rule(`^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|worst|cap|limit|maximum|` +
 		`ceiling)|tops|cap)\b`,
 	)
 	floorCue = rule(`\b(?:never|not|no|cannot|can't|won't)\b[^.;]{0,40}\b(?:below|under|less than|fewer than|lower than|` +
@@ -49,30 +55,13 @@ var (
 		`achieved?|got|given|received?|scored|reached|gained|obtained)\b|\b(?:of|from|off) your (?:own |` +
 		`final |actual )?(?:mark|grade|score|result|points)\b|\bearned (?:mark|marks|points|score)\b`,
 	)
-	noneCue = rule(`\b(?:no late (?:work|submissions?|papers?|entries|hand-?ins?|files?|uploads?|days?|homework|assignments?|` +
-		`reports?|solutions?)|(?:late|overdue|belated|anything (?:late|later|after)|everything after|` +
-		`work (?:that (?:is|arrives|comes) )?late|whatever (?:comes|arrives))\b[^.;]{0,50}\b(?:not|never|` +
-		`no longer|cannot|won't|isn't|aren't|\w+n't|un(?:marked|read|graded))\b[^.;]{0,30}|(?:late|overdue|` +
-		`anything (?:later|after)|whatever (?:comes|arrives))\b[^.;]{0,45}\b(?:zero|0|nothing|no (?:credit|` +
-		`points|marks|mark)|nil|rejected|refused|ignored|discarded|unmarked|unread|returned unread|fails?|` +
-		`bin)\b|(?:not|\w+n't|never|cannot) (?:be )?(?:accept|take|mark|read|grade|consider|look at)(?:ed|en|` +
-		`s)?(?: any| your| anything| work)*(?: that is| that comes| which is)? (?:late|overdue|belated)\b|` +
-		`after (?:that|the deadline|this|then|it|which|the due time)\b[^.;]{0,30}\b(?:nothing|no (?:work|` +
-		`submissions?|files?|one|more)|not|never|won't)\b|hard deadline|deadline is (?:hard|absolute|` +
-		`strict and final|final and strict)|(?:nothing|no (?:work|submissions?|files?|uploads?|` +
-		`papers?))\b[^.;]{0,40}\b(?:after (?:that|the deadline|this|it|then|which|the due|due)|past (?:the|` +
-		`that|it)|late)\b|(?:not|never|\w+n't|no longer)\b[^.;]{0,40}\bafter (?:that|the deadline|this|it|` +
-		`then|the due|due)\b|(?:miss(?:es|ed|ing)? (?:it|the deadline))\b[^.;]{0,40}\b(?:zero|nothing|` +
-		`no (?:credit|points|marks)|fail)\b|no (?:credit|points|marks) (?:for|is given for|if) (?:\w+ )?late|` +
-		`late(?:ness)? (?:is|means|equals|gets|earns|counts|=) (?:a |as )?(?:zero|0|nothing|no credit))\b`,
-	)
 	limitCues = []pattern{
 		rule(`\b(?:up to|until|till|for|within|no later than|at most|(?:not|no) (?:more|longer) than|as much as|` +
 			`max(?:imum)?\.?(?: of)?|less than|in the)(?: another| a further| the)? ` + duration + `(?: \w+)? (?:late|` +
 			`after|past|following|beyond|delay|of delay|of lateness|overdue)\b`,
 		),
 		rule(duration + ` (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b(?:locks?|locked|clos\w+|` +
-			`shuts?|ends?|offline|over|limit)\b`,
+			`shuts?|ends?|offline|over|limit|stops?|gone|expires?|disappears?)\b`,
 		),
 		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|limit|accept\w*|taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
 			`later|afterwards|following|beyond)\b`,
@@ -89,7 +78,7 @@ var (
 	sameDay = rule(`\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|` +
 		`until midnight of the same day|on the same day only)\b`,
 	)
-	thereafter = rule(`\b(?:if (?:it is |any )?later|after that|afterwards|after this|thereafter|anything (?:later|more|longer|` +
+	thereafter = rule(`[;,:.] ?(?:and )?(?:later|longer):?\b|\blate by more\b|\b(?:if (?:it is |any )?later|after that|afterwards|after this|thereafter|anything (?:later|more|longer|` +
 		`beyond)|beyond that|later than that|from then on|then on|after which|later work|longer delays?|` +
 		`any later|beyond|more than that)\b`,
 	)
@@ -146,7 +135,7 @@ func (r *reader) prices(s span) (out []cost) {
 		} else if word == "half a" {
 			v = 0.5
 		}
-		if word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
+		if v == 0 || word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
 			continue
 		}
 		out = append(out, cost{
@@ -162,7 +151,7 @@ func (r *reader) prices(s span) (out []cost) {
 		out = append(out, cost{of, number(group(r.digits, m, 1)), true, false})
 	}
 	for _, m := range fraction.all(r.digits, s) {
-		word := strings.TrimPrefix(strings.TrimLeft(group(r.digits, m, 1), "01 "), "a ")
+		word := strings.TrimPrefix(strings.TrimLeft(cmpOr(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2)), group(r.digits, m, 3)), "01 "), "a ")
 		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "fifth": 20}[word]
 		out = append(
 			out,
@@ -180,6 +169,11 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		before := r.digits[max(s.start, c.start-40):c.start]
 		return worthCue.in(before) || ofTotal.in(before) && c.points
 	})
+	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) {
+		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) {
+			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
+		}
+	}
 	if len(prices) == 0 {
 		return l, at, 0, false
 	}
@@ -226,7 +220,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 			many = number(n)
 		}
 		switch {
-		case unit == "day" || unit == "weekday" || strings.HasPrefix(unit, "24") || unit == "daily":
+		case strings.HasPrefix(unit, "day") || unit == "weekday" || strings.HasPrefix(unit, "24") || unit == "daily":
 			l.Kind = timing.PerDay
 			if many > 1 {
 				l.Kind, l.Hours = timing.PerHours, 24*many
@@ -271,7 +265,7 @@ func (r *reader) capIn(s span, l *Late) {
 		}
 	}
 	for _, m := range bareCap.all(r.digits, s) {
-		if most := number(group(r.digits, m, 1)); most > *l.Percent && !otherUnit.MatchString(r.digits[m[1]:]) {
+		if most := number(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2))); most > *l.Percent && !otherUnit.MatchString(r.digits[m[1]:]) {
 			l.Cap = &most
 			return
 		}

@@ -8,8 +8,12 @@ import (
 )
 
 func (r *reader) graceIn(s span) (span, int) {
+	priced := len(r.prices(s)) > 0
 	for _, cue := range graceCues {
 		for _, m := range cue.all(r.digits, s) {
+			if priced && mayBeLate.in(r.digits[m[0]:m[1]]) {
+				continue // a limit, then
+			}
 			if minutes := minutesOf(r.digits, m, 1); minutes >= 1 {
 				return span{m[0], m[1]}, int(minutes)
 			}
@@ -20,6 +24,8 @@ func (r *reader) graceIn(s span) (span, int) {
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
+	rule(`\b(?:maximum|longest|greatest|most) (?:delay|lateness)(?: \w+){0,2}(?: is|{sep}| of) ?` + duration),
+	rule(`\b(?:delay|lateness|late)\b[^.;\d]{0,20} (?:at most|max(?:imum)?\.?|no more than)(?: of)? ` + duration),
 	rule(`\bafter ` + duration + `,? (?:a (?:mark|grade|score) of (?:zero|0)|(?:zero|0|no) (?:marks?|points?|credit)|nothing)\b`),
 	rule(`\b(?:stays?|remains?|is kept|will be) open (?:for )?(?:a further|another|an? additional|an? extra)? ?` + duration),
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|look at)\b`),
@@ -100,22 +106,65 @@ func (r *reader) closings(limits []limit) {
 }
 
 // noneCues are ways to say that late work gets nothing, by who or what comes late.
-var noneCues = []pattern{
-	noneCue,
-	rule(`\b(?:neither|no)(?: \w+){0,2} (?:is|are) (?:accepted|taken|marked|read) late\b`),
-	rule(`\blate(?:r)? (?:\w+ ){1,2}(?:is|are) (?:not|never) (?:\w+ )?(?:marked|read|accepted|taken|graded)\b`),
-	rule(`\b(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?\b[^.;]{0,40}\b(?:no (?:points|marks|credit)|` +
-		`zero|nothing|0)\b`),
-	rule(`\blate(?:r)? \w+ (?:get|gets|receive|receives|score|scores|earn|earns) (?:no (?:points|marks|credit)|zero|` +
-		`nothing|0)\b`),
-	rule(`\bafter the (?:deadline|due (?:date|time))\b[^.;]{0,20}\b(?:get|receive|score|earn)s? (?:zero|nothing|0|` +
-		`no (?:points|marks|credit))\b`),
-}
+var noneCues = waysOf(
+	`no {belated} {work}|no late days|late (?:\w+ )?(?:policy|rule|work): ?(?:none|no|never)`,
+	`(?:no|neither|none)(?: \w+){0,3}(?: is| are| can| will| be| may| get){0,3} {taken}(?: in)? {afterwards}`,
+	`{latework}{..} {not}(?: \w+){0,3}? {taken}`,
+	`{latework}{..} (?:{zero}|{refused}|not)`,
+	`(?:{latework}|{belated}|late \w+){sep}(?:{not}|{zero}|{refused}|no)`,
+	`(?:once|when|as soon as) (?:it|the \w+) (?:is|has) (?:closed|over|passed|shut|locked|gone){..} (?:{nothing}|{not}|no {work})`,
+	`{belated},? (?:it(?:'s| is)|that is|you (?:get|have|receive|score)|means|this means) (?:a )?(?:{zero}|{refused})`,
+	`(?:{belated}|lateness) ?(?:is|means|equals|gets|earns|counts as|=|:) ?(?:a )?(?:mark of )?(?:{zero}|{refused})`,
+	`(?:{belated})(?: \w+){1,3} (?:gets?|receives?|scores?|earns?|are|is|go|goes) (?:given )?(?:a )?(?:{zero}|{refused})`,
+	`(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?{..} (?:{zero}|{refused})`,
+	`{not}(?: to)?(?: be)?(?: ever)? (?:{taken}|mark)(?: any| your| anything| {work})*(?: {come})* {belated}`,
+	`{afterwards},? (?:{nothing}|no (?:work|submissions?|files?|one|more|further|paper)|{not})(?: \w+){0,4}`,
+	`(?:{nothing}|no (?:more )?{work}){..} {afterwards}`,
+	`{not}{..} (?:after|past|beyond)(?: that| the| this)? (?:{deadline}|{clock}|that|this|it|then|due)`,
+	`{afterwards}{..} (?:door|box|portal|window|site) (?:is|stays|will be|gets) (?:shut|closed|locked)`,
+	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|you can(?:no|')t|{nothing})`,
+	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:then )?{..}(?:{zero}|{refused}|{not} (?:\w+ ){0,2}{taken})`,
+	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
+	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} ` +
+		`(?:{zero}|{refused}|{not} (?:exist|count))`,
+	`no such thing as (?:{latework}|{belated})`,
+	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
+	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
+	`{deadline} (?:has|is) (?:passed|over|gone){..} (?:{nothing}|no (?:\w+ )?{work}|{not})`,
+	`miss(?:es|ed|ing)? (?:it|this|that|the {deadline}|this {deadline}|{deadline}){..} (?:{zero}|{refused}|fail|gone|lost)`,
+	`missed {deadline}{..} (?:{zero}|{refused}|fail|gone|lost)`,
+	`(?:{zero}) (?:for|is given for|goes to|if)(?: \w+){0,2} (?:{latework}|{belated})`,
+)
+
+var (
+	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?)\b[^.;]*\?`)
+	// notLate says that what is refused late is not work, or that nothing is.
+	notLate = rule(`\b(?:questions?|drafts?|mails?|messages|answers?|reply|train|bus|library|(?:leave|put) (?:it|this)(?: \w+){0,2} late)\b`)
+)
+
+var mayBeLate = rule(`\b(?:may|can|could|(?:is|are) allowed to) (?:be|come|arrive)(?: in)?(?: up to| by)? ` + duration + ` late\b`)
 
 // graceCues are ways to say how late work may be without any harm.
 var graceCues = []pattern{
 	rule(duration + `[^.;\w]{0,3}grace\b`),
+	rule(duration + `'?(?: long)?(?: of)? {leeway}\b`),
+	rule(`\b(` + num + `|an?) (?:free|extra|spare) (minutes?|hours?|days?)\b`),
+	rule(`\b(?:{loss})\b[^.;\d]{0,20} (?:starts?|begins?|appl(?:y|ies)|counts?|sets? in|kicks? in)(?: only)?(?: after)? ` + duration),
+	rule(`\bno {loss}\b{..} (?:in|for|during|within|up to|under|less than) ` + duration),
+	rule(`\b(?:on|in) time\b{..} (?:within|up to) ` + duration + ` (?:of|after|past)\b`),
+	rule(duration + `(?: late| past| after)?\W{1,3}{harmless}\b`),
+	rule(`\bno (?:{loss}) (?:in|for|during|within|up to) the first ()(hour|day)\b`),
+	rule(`\blooks? (?:away|elsewhere|the other way)\b[^.;\d]{0,20} ` + duration),
+	rule(duration + ` (?:past|late|later|after|over)\b{..} {unminded}\b`),
+	mayBeLate,
+	rule(`\b(?:give|grant|allow|get|have|waits?|add)(?: you| everybody| everyone| them)?(?: another)? ` + duration + ` (?:more|extra|longer|on top)\b`),
+	rule(duration + ` after the {deadline}{..}(?:on|in) time\b`),
+	rule(`\b{leeway}(?: \w+){0,5}(?: of|{sep}) ?` + duration),
+	rule(`\b(?:start|begin) (?:deducting|counting|subtracting|penali[sz]ing|to deduct|to count)(?: only)? ` + duration + ` (?:after|later)\b`),
+	rule(`\blate by (?:less than|under|up to) ` + duration + `\W{1,3}{unminded}`),
+	rule(`\b{not} (?:be )?(?:penali[sz]ed?|punish(?:ed)?|charged?|deduct|lose)\b[^.;\d]{0,30} ` + duration + ` late\b`),
 	rule(duration + ` in hand\b`),
+	rule(`\b(?:looks? away|eye)\b[^.;\d]{0,20} (half an) (hour)\b`),
 	rule(`\bthe first ()(hour|day)\b(?: of delay)? (?:is|are|costs?|goes) (?:free|nothing|forgiven|unpunished)\b`),
 	rule(duration + ` (?:past|after) (?:midnight|noon|the (?:hour|deadline|due time)|that|due) (?:is|are) (?:still )?(?:fine|ok|accepted)\b`),
 	rule(duration[:len(duration)-2] + `(?: more)?(?: minutes?| hours?)? without (?:any )?(?:penalty|deduction|loss)\b`),
@@ -137,10 +186,4 @@ var graceCues = []pattern{
 // harmless says that so long a delay costs nothing.
 var harmless = rule(`\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |` +
 	`delays? (?:of )?(?:under |up to |below )?)?` + duration + `(?: \w+){0,4}? (?:(?:is|are|will be|` +
-	`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?(?:overlooked|forgiven|tolerated|` +
-	`ignored|fine|free(?: of charge)?|unpunished|not (?:counted|penali[sz]ed|punished|held|charged|` +
-	`a problem)|without (?:penalty|deduction|loss|consequence|charge)|don't count|do not count|` +
-	`doesn't (?:count|matter|cost)|does not (?:count|cost)|no (?:harm|penalty|deduction)|` +
-	`costs? nothing|won't (?:count|cost|hurt|be)|counts? as (?:punctual|on time|in time)|` +
-	`(?:still )?(?:on|in) time)\b`,
-)
+	`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?{harmless}\b`)

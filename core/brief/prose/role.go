@@ -19,7 +19,7 @@ const (
 
 // Cues before a time. Of several the nearest counts; what is weak counts only where nothing else does.
 var (
-	closesCue = rule(`\b(?:clos(?:e|es|ed|ing)(?: date| time)?|lock(?:s|ed|ing)?|shut(?:s|ting)?|hard (?:limit|stop|end|close)|` +
+	closesCue = rule(`\b(?:(?:last|final|latest) (?:day|date|time|moment|chance)(?: \w+){0,2} late|clos(?:e|es|ed|ing)(?: date| time)?|lock(?:s|ed|ing)?|shut(?:s|ting)?|hard (?:limit|stop|end|close)|` +
 		`cut-?off|absolute(?:ly)?(?: the)?(?: final| last| latest| deadline| end| limit)|(?:final|last|latest|` +
 		`ultimate) (?:cut|possible|call|chance|moment|limit|end|acceptance)|goes? (?:offline|dark|away|down)|` +
 		`disappears?|switched off|ends for good|(?:late|belated|delayed|overdue|penalt(?:y|ies)|deductions?|` +
@@ -89,7 +89,7 @@ var (
 		`must be)\b`,
 	)
 	closesPost = rule(`^[^.;]{0,50}\b(?:clos(?:e|es|ed|ing)|locks?|locked|shuts?|hard limit|cut-?off|nothing (?:is|will|more|` +
-		`gets)|no (?:more|further|longer))\b`,
+		`gets|can)|no (?:more|further|longer)|take nothing|(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here))\b`,
 	)
 	opensPost = rule(`^[^.;]{0,45}\b(?:opens?|available|releas(?:e|ed)|live|unlocks?|appears?|upload starts?|starts?)\b`)
 	elsePost  = rule(`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|trip|exam|` +

@@ -17,8 +17,10 @@ type pattern struct {
 // rules are all that were made, for the tests.
 var rules []pattern
 
-// rule makes a pattern of an expression, with the words that a text must have for it; see [needs].
+// rule makes a pattern of an expression, with the words of the [vocabulary] and those that a text must have for it; see
+// [needs].
 func rule(expression string) pattern {
+	expression = spelled(expression, vocabulary)
 	p := pattern{wordwise: newWordwise(expression), Regexp: regexp.MustCompile(expression)}
 	for _, group := range needs(expression) {
 		p.words = append(p.words, newBeginnings(group))

@@ -55,6 +55,14 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 		}
 		bounds = append(bounds, b)
 	}
+	for _, c := range prices { // "two days 15%"
+		if m := spanBefore.FindStringSubmatchIndex(r.digits[s.start:c.start]); m != nil {
+			at := span{s.start + m[0], s.start + m[1]}
+			if !slices.ContainsFunc(bounds, func(b bound) bool { return b.overlaps(at) }) {
+				bounds = append(bounds, bound{at, -1, minutesOf(r.digits, shift(m, s.start), 1), false})
+			}
+		}
+	}
 	for _, m := range thereafter.all(r.digits, s) {
 		if !slices.ContainsFunc(bounds, func(b bound) bool { return b.overlaps(span{m[0], m[1]}) }) {
 			bounds = append(bounds, bound{span{m[0], m[1]}, -1, -1, true})
@@ -107,3 +115,6 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 	}
 	return out, last, true
 }
+
+// spanBefore is a stretch of time right before its price.
+var spanBefore = regexpOf(`\b` + duration + `[:,]? ?(?:costs? |minus |-|late:? )?$`)

@@ -74,7 +74,7 @@ const mostAround = 5
 var itIs = regexp.MustCompile(`\bit(?:'s| is| will be) *$`)
 
 // happens says that a sentence is about something that takes place, or that was once.
-var happens = rule(`\b(?:mid-?terms?|exam\w*|lectures?|reading week|bus|train|excursion|trip|tour|groups? (?:is|are)|version|presentations?|` +
+var happens = rule(`\b(?:mid-?terms?|exam\w*|lectures?|reading week|bus|train|excursion|trip|tour|groups? (?:is|are)|versions? (?:of|from|by)|presentations?|` +
 	`visit|meeting|takes? place|holidays?|published|announced|released|by (?:dr|prof)\b)`)
 
 // passed says that the day of a mention is over.

@@ -1,0 +1,71 @@
+package prose
+
+import (
+	_ "embed"
+	"regexp"
+	"strings"
+)
+
+//go:embed vocabulary.txt
+var vocabularyText string
+
+// vocabulary is the file's entries, each as an expression for one of its words.
+var vocabulary = entries(vocabularyText)
+
+var (
+	named  = regexp.MustCompile(`\{([a-z]+|\.\.)\}`)
+	barred = regexp.MustCompile(`\s+\|\s+`)
+)
+
+func entries(text string) map[string]string {
+	list := map[string]string{"..": `[^.;]{0,45}?`} // whatever stands between, in the same clause
+	var name string
+	for line := range strings.Lines(text) {
+		line = strings.TrimRight(line, "\n")
+		if line == "" || line[0] == '#' {
+			continue
+		}
+		if line[0] != ' ' {
+			head, words, _ := strings.Cut(line, "=")
+			name, line = strings.TrimSpace(head), words
+			list[name] = ""
+		}
+		list[name] += barred.ReplaceAllString(spelled(strings.TrimRight(line, " "), list), "|")
+	}
+	for name, words := range list {
+		list[name] = strings.TrimSpace(words)
+	}
+	return list
+}
+
+// spelled is an expression with the words of the vocabulary in it.
+func spelled(expression string, words map[string]string) string {
+	return named.ReplaceAllStringFunc(expression, func(name string) string {
+		list, ok := words[name[1:len(name)-1]]
+		if !ok {
+			panic("the vocabulary has no " + name)
+		}
+		return "(?:" + strings.TrimSpace(list) + ")"
+	})
+}
+
+// ways are several ways of saying the same thing.
+type ways []pattern
+
+// waysOf makes a pattern of each line.
+func waysOf(lines ...string) (list ways) {
+	for _, line := range lines {
+		list = append(list, rule(`\b(?:`+line+`)\b`))
+	}
+	return list
+}
+
+// first is the first match of the first that matches.
+func (w ways) first(plain string, in span) []int {
+	for _, p := range w {
+		if m := p.first(plain, in); m != nil {
+			return m
+		}
+	}
+	return nil
+}
