@@ -7,7 +7,7 @@ import (
 var (
 	attemptCount = rule(`\b(?:(` + num + `|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|` +
 		`submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|` +
-		`attempt(?:ed)?)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(` + num + `) times)\b|` +
+		`attempt(?:ed)?|take it|sit it|do it)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(` + num + `) times)\b|` +
 		`as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|` +
 		`once)\b(?: shot)?(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|` +
 		`uploads)\W+(?:allowed\W+|possible\W+)?(` + num + `)\b)`,
@@ -51,6 +51,24 @@ var onlyRead = []struct {
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: one| version)? (?:is|gets) (?:taken|read|marked|graded)\b`)},
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
 	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
+	{"mean", rule(`\b{tries}(?:, | are |: )averaged\b`)},
+	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
+	{"best", rule(`\b(?:highest|best)(?: \w+){0,2} (?:recorded|kept|counted|taken)\b`)},
+}
+
+// onceMore are ways to say that there is no attempt but the first, and that there is one more.
+var onceMore = []ways{
+	waysOf(
+		`no (?:resubmissions?|re-submissions?|resubmitting|(?:second|further|other) {tries}|replacements?)`,
+		`resubmi\w+ (?:is|are) (?:not (?:possible|allowed|permitted)|impossible|excluded)`,
+		`what you (?:send|submit|upload|hand in)(?: first)? (?:is|counts as) final`,
+		`(?:all|your|every) submissions? (?:is|are) final`,
+		`one file,? (?:only )?once`,
+	),
+	waysOf(
+		`(?:a|one) (?:second|further|more) {tries}(?: is| will be)? (?:allowed|possible|granted|given|permitted)`,
+		`(?:get|have|gets|has) (?:a second|one more|one further|another) {tries}`,
+	),
 }
 
 func (r *reader) attempts() {
@@ -73,6 +91,12 @@ func (r *reader) attempts() {
 				}
 			}
 			if n > 0 && n < 100 {
+				a.Max = n + 1
+				take(span{m[0], m[1]})
+			}
+		}
+		for n, again := range onceMore {
+			if m := again.first(r.plain, s); m != nil && a.Max == 0 {
 				a.Max = n + 1
 				take(span{m[0], m[1]})
 			}

@@ -10,12 +10,16 @@ var (
 		`large |finished |final |jpe?g |png |mp3 |mp4 |csv |single |separate |different |image |audio |video |` +
 		`data |text |sound |clear |sharp |good |original |individual |scanned |colour |landscape |labelled |` +
 		`own )*(?:pdf )?(?:files?|documents?|photos?|photographs?|images?|pictures?|pdfs?|attachments?|` +
-		`recordings?|boards?|scans?|videos?|clips?|screenshots?|zips?|zip files?|zip archives?)`
+		`recordings?|boards?|scans?|videos?|clips?|screenshots?|jpe?gs|pngs|zips?|zip files?|zip archives?)`
 	fileAmount = rule(`\b(?:(` + num + `) ?(-|to|or|and) ?)?(single|0*1 single|` + num + `)(?: or more)? (` + fileNoun + `)\b(?:\s*(?:per|` +
 		`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
 	)
-	notFiles = rule(`\b(?:last year|may be checked|for example)\b`)
-	sumWord  = rule(`\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|` +
+	// What is read, watched or given is not sent.
+	workedOn = regexpOf(`\b(?:read|watch|describe|discuss|compare|look at|study|analy[sz]e|download|open|i have|i've|we have|you (?:will )?find|` +
+		`see|choose|among|(?:i|we) (?:uploaded|put|posted|sent))\b[^.;:]{0,30}$`)
+	fileLabel = rule(`\b(max(?:imum)?\.? )?(?:number of files|files(?: allowed| accepted)?){sep}(max(?:imum)?\.? )?(` + num + `)\b`)
+	notFiles  = rule(`\b(?:last year|may be checked|for example)\b`)
+	sumWord   = rule(`\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|` +
 		`carry|for|earns?(?: you)?|gives?(?: you)?|brings?|makes?|marked (?:out of|on)|graded (?:out of|on)|` +
 		`of (?:the|a total of|all)(?: \w+)?|there are|the full|full marks?(?: are| is|:)?|` +
 		`points?(?: possible)?:|marks?:|scored? (?:out of|on)|you can (?:get|earn|score|collect)|up to|in all|` +
@@ -27,12 +31,12 @@ var (
 		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
 	)
 	partOf = regexpOf(
-		`^[^.;,]{0,6}(?:for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|` +
+		`^[^.;,]{0,6}(?:to (?:discuss|consider|note|remember|make|show)|for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|` +
 			`is (?:deducted|lost|taken)|lost|deducted|less)\b`,
 	)
 	lossBefore = regexpOf(
 		`\b(?:lose|loses|lost|minus|deduct\w*|costs?|less|penalty(?: of)?|take off|taken off|minus|below|under|` +
-			`at least|bonus|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`,
+			`at least|bonus(?: of)?|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`,
 	)
 )
 
@@ -56,7 +60,7 @@ func (r *reader) files() {
 			if strings.HasSuffix(word, "single") {
 				hi = 1
 			}
-			if hi == 0 || hi > 500 || hi != float64(int(hi)) {
+			if hi == 0 || hi > 500 || hi != float64(int(hi)) || workedOn.MatchString(r.plain[s.start:m[0]]) {
 				continue
 			}
 			lo, from := nan, m[0]
@@ -107,6 +111,15 @@ func (r *reader) files() {
 			list = append(list, a)
 		}
 	}
+	for _, s := range r.sentences {
+		if m := fileLabel.first(r.digits, s); m != nil {
+			a := amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: number(group(r.digits, m, 3)), max: number(group(r.digits, m, 3))}
+			if group(r.digits, m, 1)+group(r.digits, m, 2) != "" {
+				a.min = nan
+			}
+			list = append(list, a)
+		}
+	}
 	for i, a := range list {
 		repeated := slices.ContainsFunc(
 			list[:i],
@@ -154,21 +167,25 @@ func (r *reader) countOf(noun string, not span) float64 {
 
 // wholeSums are the ways to say what the whole is worth: as a label with its value, as what the parts make together, as
 // that of which something is lost or given.
-var wholeSums = []pattern{
-	rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?(?:points?|marks?)(?: obtainable| possible| available)?` +
-		`\W*[:\t ]\s*(?:max(?:imum|\.)? )?(` + num + `)(?: points?| marks?)?\b`),
-	rule(`\bmax(?:imum|\.)? (?:marks?|points?)\W{1,4}(` + num + `)\b`),
-	rule(`\btotal(?: is| of|:)?\s+(` + num + `)(?: points?| marks?)?\b`),
-	rule(`\b(` + num + `)(?: points?| marks?)?,? (?:in all|in total|altogether|all told)\b`),
-	rule(`\b(?:makes?|adds? up to|comes? to) (` + num + `)(?: points?| marks?)?\b`),
-	rule(`\bof (?:the|its|these|all|your) (` + num + `) (?:points?|marks?)\b`),
-	rule(`\bout of (` + num + `)\b`),
-	rule(`\b(?:the|so) (` + num + `) (?:points?|marks?)\b`),
-}
+var wholeSums = waysOf(
+	`(?:max(?:imum|\.)?|highest|top|full|perfect)(?: possible| available| obtainable)? (?:{marks}|score|result)(?: is| are| of)?(?:{sep}| )(`+num+`)`,
+	`(?:total|sum)(?: is| of)?:?\s+(`+num+`)(?: {marks})?`,
+	`(`+num+`)(?: {marks})?,? (?:in all|in total|altogether|all told)`,
+	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
+	`of (?:the|its|these|all|your) (`+num+`) {marks}`,
+	`out of (`+num+`)`,
+	`(?:the|so) (`+num+`) {marks}`,
+	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,
+	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
+)
+
+// labelledSum is a line of nothing but what the whole is worth.
+var labelledSum = rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?{marks}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
+	`(` + num + `)(?: {marks})?\W*(?:$|\n)`)
 
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|days?|hours?|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
-	markWord  = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|out of|total)\b`)
+	markWord  = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|out of|total|sum|altogether|in all)\b`)
 )
 
 // around is a sentence with the one before it.
@@ -235,7 +252,10 @@ func (r *reader) points() {
 	}
 	for _, s := range r.sentences {
 		text := r.digits[s.start:s.end]
-		for _, p := range wholeSums {
+		if at, v, ok := r.addsUp(s); ok {
+			sums = append(sums, sum{at, v, 3})
+		}
+		for _, p := range append(wholeSums, labelledSum) {
 			for _, m := range p.all(r.digits, s) {
 				at := r.digits[m[1]:min(len(r.digits), m[1]+12)]
 				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !maxBefore.MatchString(r.digits[s.start:m[0]]) && !otherUnit.MatchString(at) &&
@@ -260,6 +280,35 @@ func (r *reader) points() {
 	}
 }
 
+// addsUp finds the amount that a sentence about marks gives as the sum of its others: "12 for the map, 8 for the text, 20".
+func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
+	if !markWord.in(r.around(s)) {
+		return at, 0, false
+	}
+	var all [][]int
+	for _, m := range plainAmount.all(r.digits, s) {
+		if !otherUnit.MatchString(r.digits[m[3]:min(len(r.digits), m[3]+12)]) {
+			all = append(all, m)
+		}
+	}
+	if len(all) < 3 {
+		return at, 0, false
+	}
+	total := 0.0
+	for _, m := range all {
+		total += number(group(r.digits, m, 1))
+	}
+	for _, m := range [][]int{all[0], all[len(all)-1]} {
+		if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && total == 2*v {
+			return span{m[2], m[3]}, v, true
+		}
+	}
+	return at, 0, false
+}
+
+// plainAmount is a number that belongs to no date, time or name.
+var plainAmount = rule(`(?:^|[\s(])(\d{1,4})(?:[\s,.;:)]|$)`)
+
 var (
 	fontAfter = regexpOf(
 		`^[- ]?(?:font|type|times|arial|calibri|garamond|cambria|georgia|helvetica|verdana|letters|lettering|size|` +
@@ -271,7 +320,7 @@ var (
 	)
 	rubricOf = regexpOf(
 		`(?:\b(?:question|part|task|section|criterion|map|content|language|style|structure|method|` +
-			`presentation) ?\w*\s*[:(=-]\s*|\()$`,
+			`presentation) ?\w*\s*[:(=-]\s*|\w \()$`,
 	)
 	styleWord = rule(`\b(?:spac\w+|font|typeface)\b`)
 )

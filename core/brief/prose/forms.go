@@ -8,7 +8,9 @@ import (
 )
 
 // regexpOf is an expression with the words of the [vocabulary].
-func regexpOf(expression string) *regexp.Regexp { return regexp.MustCompile(spelled(expression, vocabulary)) }
+func regexpOf(expression string) *regexp.Regexp {
+	return regexp.MustCompile(spelled(expression, vocabulary))
+}
 
 // formWords are the words that name a form by themselves.
 var formWords = map[string]string{

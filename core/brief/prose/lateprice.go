@@ -24,8 +24,8 @@ var (
 	)
 	// An amount without a unit is in points.
 	bareLoss = waysOf(
-		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=) ?(` + num + `)(?: of (?:them|these|its|the|those)|)`,
-		`(` + num + `)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|subtracted|fewer|less)`,
+		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=) ?(`+num+`)(?: of (?:them|these|its|the|those)|)`,
+		`(`+num+`)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|subtracted|fewer|less)`,
 	)
 	perCue = rule(`\b(?:per|each|every|for each|for every|a|an|any)(?: (?:additional|further|extra|started|begun|commenced|` +
 		`late|full|whole|single|calendar|other))*( working| business| school| week)? ?(?:(` + num + `)[- ])?(days?|weekday|` +

@@ -125,7 +125,7 @@ var noneCues = waysOf(
 	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|you can(?:no|')t|{nothing})`,
 	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:then )?{..}(?:{zero}|{refused}|{not} (?:\w+ ){0,2}{taken})`,
 	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
-	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} ` +
+	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|{not} (?:exist|count))`,
 	`no such thing as (?:{latework}|{belated})`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,

@@ -7,7 +7,7 @@ import (
 )
 
 var (
-	nameCue = rule(`\b(?:file ?names?|(?:re)?name(?:d|s)?|call(?:ed)?|titled|label(?:led|ed)?|save(?:d)? (?:it |them |` +
+	nameCue = rule(`\b(?:file ?names?|naming|title the (?:file|document)|(?:re)?name(?:d|s)?|call(?:ed)?|titled|label(?:led|ed)?|save(?:d)? (?:it |them |` +
 		`the file |your \w+ |each )?(?:as|under)|pattern|scheme|convention)\b`,
 	)
 	fieldWord = `(?:last ?names?|surnames?|family ?names?|first ?names?|given ?names?|forenames?|initials|` +
@@ -41,6 +41,9 @@ func (r *reader) names() {
 			before := r.plain[s.start:t.start]
 			pattern, known := r.pattern(t)
 			switch {
+			case known && !cue && !previous && bracketed.MatchString(r.plain[t.start:t.end]):
+				tokens = append(tokens, t)
+				r.addName(pattern, t)
 			case badName.in(before) && !known:
 			case known && (cue || previous || strings.Count(pattern, "{") >= 2):
 				if example.in(before) && len(tokens) > 0 {
@@ -82,6 +85,9 @@ func (r *reader) inCapitals(pattern string, t, s span) string {
 	}
 	return pattern
 }
+
+// bracketed is a name with a field in brackets and an extension, which can be nothing else.
+var bracketed = regexpOf(`[<\[{][a-z ]{2,30}[>\]}][^ ]*\.[a-z0-9]{3,4}$`)
 
 var callIt = rule(`\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
 
@@ -198,7 +204,8 @@ func (r *reader) pattern(t span) (string, bool) {
 		}
 		word := plain[i : i+loc[1]]
 		f := field(word)
-		if f == "" || !r.boundary(t, i, loc[1]) {
+		filled := i+loc[1] < len(plain) && strings.IndexByte("<[{", plain[i+loc[1]]) >= 0 // "group<number>"
+		if f == "" || filled || !r.boundary(t, i, loc[1]) {
 			for range loc[1] {
 				out.WriteRune(r.original[t.start+i])
 				i++
@@ -226,6 +233,7 @@ func (r *reader) boundary(t span, i, length int) bool {
 // field is the field that words stand for, or "".
 func field(words string) string {
 	w := strings.NewReplacer("_", " ", "-", " ").Replace(words)
+	w = numberOf.ReplaceAllString(w, "")
 	w = strings.TrimPrefix(strings.TrimPrefix(w, "your "), "the ")
 	squeezed := strings.TrimPrefix(strings.ReplaceAll(w, " ", ""), "your")
 	squeezed = strings.TrimSuffix(squeezed, "s")
@@ -236,7 +244,7 @@ func field(words string) string {
 		return "{given}"
 	case squeezed == "initial":
 		return "{initials}"
-	case has(squeezed, "matriculation", "idnumber", "studentid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
+	case has(squeezed, "matriculation", "idnumber", "studentid", "id", "number") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
 		return "{number}"
 	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") && endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
 		return "{course}"
@@ -267,6 +275,7 @@ func endsWith(s string, suffixes ...string) bool {
 }
 
 var (
+	numberOf  = regexpOf(`^(?:number|name|letter) of (?:your|the) `)
 	dateShape = regexpOf(`yyyy-?mm-?dd|yymmdd|ddmmyyyy|ddmmyy|dd-mm-yyyy`)
 	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )`)
 )

@@ -79,6 +79,11 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 			}
 		}
 	}
+	if !said && len(pieces) > 1 {
+		if sign := strings.Trim(r.plain[pieces[0].end:pieces[1].start], " "); has(sign, "-", "_", ".") {
+			sep = sign
+		}
+	}
 	if len(pieces) == 1 && !said && !onlyField.MatchString(text) {
 		return "", span{}, false
 	}
@@ -111,8 +116,16 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 		}
 		out = append(out, p.text)
 	}
-	return strings.Join(out, sep), span{pieces[0].start, pieces[len(pieces)-1].end}, true
+	at := span{pieces[0].start, pieces[len(pieces)-1].end}
+	ending := ""
+	if m := endingSaid.FindStringSubmatchIndex(r.plain[at.end:s.end]); m != nil {
+		ending = r.plain[at.end+m[2] : at.end+m[3]]
+	}
+	return strings.Join(out, sep) + ending, at, true
 }
+
+// endingSaid is an extension that is told with the fields.
+var endingSaid = regexpOf(`^,? ?(?:followed by|plus|and|\+|and then)(?: the)?(?: ending| extension| suffix)? (\.[a-z0-9]{3,4})\b`)
 
 func quotedSpans(original string) (out [][]int) {
 	for _, m := range quoted.FindAllStringSubmatchIndex(original, -1) {

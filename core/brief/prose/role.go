@@ -75,7 +75,7 @@ var (
 	staysCue = rule(`\b(?:stays?|remains?|kept|on loan|lent|booked|reserved|(?:am|is|are|be) (?:away|absent|back)(?: in)?|order|` +
 		`pick(?:ed)? up|collect(?:ed)?|signed?(?: up)?)\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`,
 	)
-	againCue = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|revis(?:e|ed|ion|ions)|new versions?|again|another version|` +
+	againCue = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|revis(?:e|ed|ion|ions)|(?:new|corrected|improved|better|second) versions?|again|another version|` +
 		`updat(?:e|ed|es)|as often|overwrit\w*|changed?|improve\w*|swap\w*|exchang\w*)\b[^.;]{0,60}\b(?:until|` +
 		`till|up to|before|by)(?: the)?\W*$`,
 	)

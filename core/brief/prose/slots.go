@@ -7,7 +7,7 @@ import (
 
 var (
 	including = rule(`^\W*include `) // at the beginning of a sentence
-	sendCue   = rule(`\b(?:submit(?:ted)?|send|upload(?:ed)?|deliver|hand (?:over|me|us|in)|attach|provide|(?:i|we) (?:need|` +
+	sendCue   = rule(`\b(?:submit(?:ted)?|send|upload(?:ed)?|deliver|hand (?:over|me|us|in)|turn in|complete (?:only )?with|(?:things|files|items|documents|pieces|drawings|parts) (?:are|go|must|have to)\b[^.:]{0,20}:|attach|provide|(?:i|we) (?:need|` +
 		`want|expect|would like|look for)|(?:please )?zip (?:your|the|a|everything|all|up)|(?:please )?(?:put|` +
 		`pack|mail|post|bring|give) |(?:submission|bundle|package|portfolio|delivery|zip|archive|folder|` +
 		`hand-in|assignment|upload)(?: file)? (?:must |should |will |has to |needs to )?(?:consists? of|` +
@@ -18,7 +18,7 @@ var (
 	)
 	nounStop = regexpOf(
 		`\b(?:in one|in a|in an|as an?|as|by|before|until|to the|to me|to my|on the|onto|via|through|for the|` +
-			`for each|of (?:the|your|one|all|no|at|up|about|under|around|roughly|approximately|some|between|\d+|` +
+			`for each|of (?:it|them|each|the|your|one|all|no|at|up|about|under|around|roughly|approximately|some|between|\d+|` +
 			`two|three|four|five|six)|with (?:the|your|a|all|at)|which|that|where|in (?:pdf|the|zip|word|docx|` +
 			`pptx|powerpoint|png|jpe?g|csv|excel|mp3|mp4|wav|markdown|odt|colour|ink|pencil|english|portrait|` +
 			`landscape)|each|per|no later|not|at (?:most|least|the)|all in|both|either|so that|from (?:the|your)|` +
@@ -44,7 +44,7 @@ var (
 	bulleted = regexpOf(`^(?:[*\->|]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|o) +`)
 	verbs    = rule(`\b(?:read|check|make|write|use|go|think|discuss|explain|describe|answer|compare|name|sign|confirm|state|` +
 		`remember|log|choose|measure|draw|calculate|show|analyse|visit|take|look|do|don't|work|number|label|` +
-		`scan|photograph|you|we|i|it|they|will|must|should|can|may|is|are|was|be|late|deadline|due|worth|` +
+		`scan|photograph|you|we|i|it|they|have|enjoy|will|must|should|can|may|is|are|was|be|late|deadline|due|worth|` +
 		`points|marks|percent|word|words|minutes|questions?|grading|learning)\b`,
 	)
 )
@@ -121,7 +121,7 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 		raw := string(blank[start:end])
 		name := nounPhrase(raw)
 		if name == "" {
-			return strings.TrimSpace(raw) == ""
+			return strings.TrimSpace(raw) == "" || furtherFile.MatchString(raw)
 		}
 		if !slices.Contains(names, name) {
 			names = append(names, name)
@@ -156,7 +156,8 @@ var (
 		`^(?:pdf|word|docx?|odt|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|heic|file|files|document|documents|format|text|` +
 			`plain text|markdown|excel|name|date|surname|family name|last name|first name|number|student number)$`,
 	)
-	fillers = regexpOf(`\b(?:short|brief) (?:of)?$`)
+	furtherFile = regexpOf(`^\W*(?:as (?:a|the)|in a) (?:second|third|separate|further|own)\b`)
+	fillers     = regexpOf(`\b(?:short|brief) (?:of)?$`)
 )
 
 // nounPhrase is the noun with its adjectives, or "" if the words are none.
