@@ -181,7 +181,7 @@ var wholeSums = waysOf(
 
 // labelledSum is a line of nothing but what the whole is worth.
 var labelledSum = rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?{marks}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
-	`(` + num + `)(?: {marks})?\W*(?:$|\n)`)
+	`(` + num + `)(?: {marks})?\W*(?:$|\n|\()`)
 
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|days?|hours?|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)

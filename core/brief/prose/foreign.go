@@ -13,10 +13,8 @@ var (
 	notThose   = regexp.MustCompile(`\bnot (?:the|those|these|of)(?: full)? $`)
 	factAfter  = regexp.MustCompile(`^ (?:of memory|and more|which|that the|in (?:the|last))\b`)
 	// What has a length and is not sent.
-	liveOnly = rule(`\b(?:meeting|hearing|test (?:may|can|will) run|video call|consultation|bring)\b`)
-	liveWord = rule(`\b(?:presentations?|exam\w*|defen[cs]e|session|seminar|workshop|class|takes? place|in groups|` +
-		`each (?:side|team|group|of you)|per (?:team|group)|talks?|discussion|break)\b`,
-	)
+	liveOnly  = rule(`\b(?:meeting|hearing|test (?:may|can|will) run|video call|consultation|bring)\b`)
+	liveWord  = rule(`\b(?:{event}|takes? place|in groups|each (?:side|team|group|of you)|per (?:team|group)|break)\b`)
 	toBeMade  = rule(`\b(?:your|must|should|at (?:most|least))\b`)
 	fragment  = regexp.MustCompile(`^\W*(?:(?:between|at most|about|around|exactly|no more than|not more than|up to|max\.?) )?\d`)
 	fileWord  = rule(`\b(?:record\w*|videos?|audio|films?|mp3|mp4|mov|m4a|wav|screencast|monologue|upload\w*|submit\w*)\b`)

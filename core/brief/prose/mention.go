@@ -291,7 +291,7 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 	}
 	r = &relative{days: days}
 	switch {
-	case has(word(at), "later", "afterwards"):
+	case has(word(at), "later", "afterwards") && word(at+1) != "than":
 		next = at + 1
 	case word(at) == "after":
 		k := at + 1

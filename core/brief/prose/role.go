@@ -65,12 +65,8 @@ var (
 		`ask(?: \w+){0,6}|sign up(?: \w+){0,4}|regist(?:er|ration)(?: \w+){0,4}|(?:choose|` +
 		`pick)(?: \w+){0,3} topic(?: \w+){0,3}|consultations?(?: \w+){0,3}|practice(?: \w+){0,4}))\W*$`,
 	)
-	eventCue = rule(`\b(?:class(?:es)?|lectures?|seminars?|tutorials?|office (?:hours?|hrs)|jury|hearing|crit|viva|colloquium|` +
-		`truck|bus|readings?|read|exams?|tests?|quiz|quizzes|` +
-		`excursions?|tours?|visits?|(?:field )?trips?|field day|workshops?|present(?:ations?|ed)?|meetings?|` +
-		`meet|holidays?|away|out of office|talks?|sessions?|interviews?|dives?|cruises?|walks?|` +
-		`survey)(?: day)?(?: is| takes place| will be| was| of| begins?| starts?)?(?: on| at| from|` +
-		`:)?(?: the)?\W*$`,
+	eventCue = rule(`\b(?:{event}|read|present(?:ed)?|away|out of office)(?: day)?(?: is| takes place| will be| was| of| begins?|` +
+		` starts?| comes)?(?: on| at| from|:)?(?: the)?\W*$`,
 	)
 	staysCue = rule(`\b(?:stays?|remains?|kept|on loan|lent|booked|reserved|(?:am|is|are|be) (?:away|absent|back)(?: in)?|order|` +
 		`pick(?:ed)? up|collect(?:ed)?|signed?(?: up)?)\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`,
@@ -152,14 +148,18 @@ func (t *text) assign(list []mention) {
 
 // What is not the work's has hours and ends of its own, which the nearest word before them would take for the work's.
 var (
-	othersTime = rule(`\b(?:library|help ?desk|registration|sign-?ups?|forum|polls?|voting|vote|buildings?|shop|store|office|` +
-		`office hours|exhibition|show|courses?|semester|term|module|lectures?|class(?:es)?|holidays?|break|survey|fair|museum|` +
-		`laborator(?:y|ies)|hall|reception|counter|print ?shop|strike|maintenance|conference|internship|questionnaire|booking|` +
-		`enrolment|reading room|workshop|studio|archive)(?: \w+){0,4} (?:clos\w+|shuts?|ends?|runs?|lasts?|(?:is|are|stays?|` +
-		`remains?) (?:open|closed|shut|down|locked|away)|opens?|begins?|starts?)\b[^.;]{0,25}$|\b(?:down|offline|unavailable) ` +
-		`(?:for|during|because)\b[^.;]{0,30}$`)
-	othersTask = rule(`\b(?:pay|return(?:ed)? (?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|devices?)|covers?|reviewers?|` +
-		`will be (?:on|in|up|returned|announced)|(?:is|are) (?:announced|returned))\b[^.;]{0,60}$`)
+	othersTime = rule(`\b(?:{place}|{event}|{term})(?: \w+){0,4} (?:clos\w+|shuts?|ends?|runs?|lasts?|(?:is|are|stays?|remains?) (?:open|closed|shut|` +
+		`down|locked|away|shown)|opens?|begins?|starts?)\b[^.;]{0,25}$|\b(?:down|offline|unavailable) (?:for|during|because)\b[^.;]{0,30}$`)
+	othersTask = waysOf(
+		`(?:pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
+		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|devices?))\b[^.;]{0,60}$`,
+		`(?:reviewers?|reviews?|topics?|partners?|films?|plays?)(?: \w+){0,3} (?:is|are|will be) (?:\w+ed|shown|drawn|given)\b[^.;]{0,30}$`,
+		`(?:will be (?:on|in|up|returned|announced|given back)|(?:is|are) (?:announced|returned|given back|assigned|shown))\b[^.;]{0,60}$`,
+		`bring (?:\w+ ){0,2}(?:laptops?|notes?|books?|calculators?|cop(?:y|ies)|headphones|boots|camera|id|money)\b[^.;]{0,30}$`,
+	)
+	// A second verb behind another task is the work's: "vote and then upload your map by".
+	thenSent = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
+	iCollect = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
 	stillCue = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
 )
 
@@ -173,8 +173,10 @@ func roleOf(before, after string) role {
 		return opens
 	case wrongCue.in(before):
 		return other
-	case othersTime.in(before) || othersTask.in(before):
+	case othersTime.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
 		return other
+	case iCollect.MatchString(before):
+		return due
 	case againCue.in(before):
 		return until
 	case stillCue.in(before):
@@ -226,7 +228,7 @@ func roleOf(before, after string) role {
 
 var (
 	noLater  = regexp.MustCompile(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`)
-	mistaken = rule(`^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
+	mistaken = rule(`^[^.;]{0,20}\bbut (?:the|it is) (?:right|correct|real|actual|true)\b|^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
 	// What is not the work opens and begins, too.
 	othersOpen = rule(`\b(?:marks?|results?|grades?|jury|(?:live|poster|question) session|library|office|registry|assistant|shop|` +
 		`reading week|exhibition|open day|talk|term|semester|hearing|next (?:task|assignment|lab|sheet))\b[^.;:]*$`,

@@ -9,6 +9,9 @@ import (
 
 // slashOrder is the order of day and month that any slashed date of the text settles.
 func (r *reader) slashOrder(today time.Time) string {
+	if m := orderSaid.FindStringSubmatch(r.plain); m != nil {
+		return m[1] + m[2]
+	}
 	for _, m := range r.mentions {
 		if m.day != nil && m.day.slash != [2]int{} {
 			if order := slashOrder(
@@ -24,6 +27,9 @@ func (r *reader) slashOrder(today time.Time) string {
 	}
 	return ""
 }
+
+// orderSaid is the order of a date as the text gives it: "(dd/mm/yyyy)".
+var orderSaid = regexpOf(`\b(d|m)[dm]?/(d|m)[dm]?/?y{0,4}\b`)
 
 func (r *reader) dueAsked() bool {
 	return slices.ContainsFunc(r.asked, func(q Question) bool {
@@ -60,7 +66,7 @@ func (r *reader) promoteUnknown() {
 	before := r.plain[m.sentence.start:m.start]
 	rest := strings.Fields(before + " " + r.plain[m.end:max(m.end, m.sentence.end)])
 	switch {
-	case happens.in(text) || r.passed(*m):
+	case happens.in(text) && !beforeEvent.in(text) || r.passed(*m):
 	case len(rest) <= mostAround || isThing(text) || itIs.MatchString(before) || dueCue.in(r.around(m.sentence)):
 		m.role = due
 	default:
@@ -74,8 +80,11 @@ const mostAround = 5
 var itIs = regexp.MustCompile(`\bit(?:'s| is| will be) *$`)
 
 // happens says that a sentence is about something that takes place, or that was once.
-var happens = rule(`\b(?:mid-?terms?|exam\w*|lectures?|reading week|bus|train|excursion|trip|tour|groups? (?:is|are)|versions? (?:of|from|by)|presentations?|` +
-	`visit|meeting|takes? place|holidays?|published|announced|released|by (?:dr|prof)\b)`)
+var happens = rule(`\b(?:{event}|groups? (?:is|are)|versions? (?:of|from|by)|takes? place|published|announced|released|` +
+	`by (?:dr|prof)|(?:{place}) (?:is|stays|remains) (?:closed|open))\b`)
+
+// beforeEvent says that something has to be done by the time of an event.
+var beforeEvent = rule(`\b(?:before|by|until|till|for)(?: the| our| your| my)? {event}\b`)
 
 // passed says that the day of a mention is over.
 func (r *reader) passed(m mention) bool {

@@ -156,8 +156,11 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 				i = k
 			}
 		}
-		if i < 0 {
-			return s, false
+		if i < 0 { // of nothing that is due, then of the last date before it
+			before = slices.DeleteFunc(slices.Clone(events), func(e settled) bool { return e.start >= m.start })
+			if i = len(before) - 1; i < 0 {
+				return s, false
+			}
 		}
 		date = midnight(before[i].at).AddDate(0, 0, m.relative.days)
 		if m.relative.same || m.role == closes && m.clock == nil {

@@ -3,6 +3,7 @@ package prose
 import (
 	_ "embed"
 	"regexp"
+	"slices"
 	"strings"
 )
 
@@ -52,12 +53,20 @@ func spelled(expression string, words map[string]string) string {
 // ways are several ways of saying the same thing.
 type ways []pattern
 
-// waysOf makes a pattern of each line.
+// waysOf makes a pattern of each line, from the beginning of a word to the end of one, or to the end of what is looked at.
 func waysOf(lines ...string) (list ways) {
 	for _, line := range lines {
-		list = append(list, rule(`\b(?:`+line+`)\b`))
+		end := `)\b`
+		if strings.HasSuffix(line, "$") {
+			end = `)`
+		}
+		list = append(list, rule(`\b(?:`+line+end))
 	}
 	return list
+}
+
+func (w ways) in(s string) bool {
+	return slices.ContainsFunc(w, func(p pattern) bool { return p.in(s) })
 }
 
 // first is the first match of the first that matches.
