@@ -189,7 +189,7 @@ func (r *reader) amounts() {
 			list = r.addBytes(list, s, m)
 		}
 	}
-	list = r.orphans(list)
+	list = r.orphans(r.labelled(list))
 	for _, kind := range []string{"words", "pages", "seconds", "max_bytes", "max_total_bytes"} {
 		r.consolidate(slices.DeleteFunc(slices.Clone(list), func(a amount) bool { return a.kind != kind }))
 	}

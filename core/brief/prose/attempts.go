@@ -5,7 +5,7 @@ import (
 )
 
 var (
-	attemptCount = rule(`\b(?:(` + num + `|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|` +
+	attemptCount = rule(`\b(?:(` + num + `|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|versions|runs|` +
 		`submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|` +
 		`attempt(?:ed)?|take it|sit it|do it)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(` + num + `) times)\b|` +
 		`as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|` +
@@ -51,6 +51,9 @@ var onlyRead = []struct {
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: one| version)? (?:is|gets) (?:taken|read|marked|graded)\b`)},
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
 	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
+	{"latest", rule(`\bthe (?:last|latest|newest)(?: \w+)? is (?:the one|what) (?:i|we|that) \w+`)},
+	{"latest", rule(`\b(?:only|ever) (?:ever )?(?:see|read|mark|open|look at|count) the (?:last|latest|newest)\b`)},
+	{"best", rule(`\btop score (?:stands|counts|is kept)\b`)},
 	{"mean", rule(`\b{tries}(?:, | are |: )averaged\b`)},
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
 	{"best", rule(`\b(?:highest|best)(?: \w+){0,2} (?:recorded|kept|counted|taken)\b`)},
@@ -66,6 +69,7 @@ var onceMore = []ways{
 		`one file,? (?:only )?once`,
 	),
 	waysOf(
+		`(?:hand in|submit|send|upload|deliver) (?:in )?a (?:second|further|corrected|revised|better) {tries}`,
 		`(?:a|one) (?:second|further|more) {tries}(?: is| will be)? (?:allowed|possible|granted|given|permitted)`,
 		`(?:get|have|gets|has) (?:a second|one more|one further|another) {tries}`,
 	),
@@ -96,7 +100,7 @@ func (r *reader) attempts() {
 			}
 		}
 		for n, again := range onceMore {
-			if m := again.first(r.plain, s); m != nil && a.Max == 0 {
+			if m := again.first(r.plain, s); m != nil && a.Max == 0 && !strings.HasSuffix(strings.TrimSpace(text), "?") {
 				a.Max = n + 1
 				take(span{m[0], m[1]})
 			}

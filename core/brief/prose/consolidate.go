@@ -58,6 +58,33 @@ func (r *reader) orphans(list []amount) []amount {
 	return list
 }
 
+// labelled adds amounts whose unit stands in the label before them: "Word limit: 1500", "Pages | 4 to 6".
+func (r *reader) labelled(list []amount) []amount {
+	for _, s := range r.sentences {
+		m := amountLabel.first(r.digits, s)
+		if m == nil || unitAfter.MatchString(r.digits[m[1]:s.end]) || r.foreign(span{m[0], m[1]}, s) ||
+			group(r.digits, m, 2)+group(r.digits, m, 3) == "" && !strings.ContainsAny(r.digits[m[0]:m[1]], ":=|") ||
+			slices.ContainsFunc(list, func(a amount) bool { return a.overlaps(span{m[0], m[1]}) }) {
+			continue
+		}
+		a := amount{span: span{m[0], m[1]}, sentence: s, kind: group(r.digits, m, 1) + "s", min: math.NaN(), max: number(group(r.digits, m, 6))}
+		bounded := group(r.digits, m, 3) + group(r.digits, m, 4)
+		switch low := group(r.digits, m, 5); {
+		case low != "":
+			a.min = number(low)
+		case strings.Contains(bounded, "min") || strings.Contains(bounded, "least"):
+			a.min, a.max = a.max, math.NaN()
+		case bounded == "":
+			a.min = a.max
+		}
+		list = append(list, a)
+	}
+	return list
+}
+
+var amountLabel = rule(`\b(?:number of |length in |length \()?(word|page)s?( count| number)?( limit| maximum| minimum| max\.?| min\.?)?\)?(?:{sep}| )` +
+	`(max(?:imum)?\.? |min(?:imum)?\.? |at most |at least |up to )?(?:(` + num + `) ?(?:-|to) ?)?(` + num + `)\b`)
+
 var unitAfter = regexp.MustCompile(
 	`^[ -]?(?:%|per|points?|marks?|[kmg]i?b|days?|hours?|minutes?|seconds?|files?|photos?|words?|pages?|dpi|pt)\b|` +
 		`^[ -]?%`,

@@ -172,6 +172,7 @@ var wholeSums = waysOf(
 	`(?:total|sum)(?: is| of)?:?\s+(`+num+`)(?: {marks})?`,
 	`(`+num+`)(?: {marks})?,? (?:in all|in total|altogether|all told)`,
 	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
+	`(`+num+`) of the `+num+` {marks} (?:of|in) the course`,
 	`of (?:the|its|these|all|your) (`+num+`) {marks}`,
 	`out of (`+num+`)`,
 	`(?:the|so) (`+num+`) {marks}`,
@@ -258,7 +259,7 @@ func (r *reader) points() {
 		for _, p := range append(wholeSums, labelledSum) {
 			for _, m := range p.all(r.digits, s) {
 				at := r.digits[m[1]:min(len(r.digits), m[1]+12)]
-				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !maxBefore.MatchString(r.digits[s.start:m[0]]) && !otherUnit.MatchString(at) &&
+				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !maxBefore.MatchString(r.digits[s.start:m[0]]) && !otherUnit.MatchString(at) && !ofCourse.MatchString(at) &&
 					markWord.in(r.around(s)) && !elsewhere.in(text) {
 					sums = append(sums, sum{span{m[0], m[1]}, v, 3})
 				}
@@ -305,6 +306,8 @@ func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 	}
 	return at, 0, false
 }
+
+var ofCourse = regexpOf(`^ (?:{marks} )?(?:of|in) the co`)
 
 // plainAmount is a number that belongs to no date, time or name.
 var plainAmount = rule(`(?:^|[\s(])(\d{1,4})(?:[\s,.;:)]|$)`)

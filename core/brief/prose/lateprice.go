@@ -43,8 +43,8 @@ var (
 		`gets) (?:no further|no higher) than|beyond)\s*)$`,
 	)
 	// A most without a unit is in that of the price.
-	bareCap  = rule(`\b(?:(?:never|not|no) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(` + num + `)\b|\b(` + num + `) (?:at (?:the )?most|tops|at worst|in (?:total|all)|is the (?:limit|most|maximum|cap|worst|ceiling))\b`)
-	capAfter = rule(`^\W{0,3}(?:at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|worst|cap|limit|maximum|` +
+	bareCap  = rule(`\b(?:(?:never|not|no) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(` + num + `)\b|\b(` + num + `) (?:at (?:the )?most|tops|at worst|in the worst case|and no more|in (?:total|all)|is the (?:limit|most|maximum|cap|worst|ceiling))\b`)
+	capAfter = rule(`^\W{0,3}(?:and no more|in the worst case|at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|worst|cap|limit|maximum|` +
 		`ceiling)|tops|cap)\b`,
 	)
 	floorCue = rule(`\b(?:never|not|no|cannot|can't|won't)\b[^.;]{0,40}\b(?:below|under|less than|fewer than|lower than|` +

@@ -24,6 +24,8 @@ func (r *reader) graceIn(s span) (span, int) {
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
+	rule(`\b(?:stays?|remains?|is|are|will be) (?:up|there|online|available|reachable) (?:for )?(?:another )?` + duration + ` (?:longer|more|for late)`),
+	rule(`\b` + duration + ` (?:after|past) (?:the {deadline}|that|it){..} (?:comes? down|for good|over|gone|stops?)\b`),
 	rule(`\b(?:maximum|longest|greatest|most) (?:delay|lateness)(?: \w+){0,2}(?: is|{sep}| of) ?` + duration),
 	rule(`\b(?:delay|lateness|late)\b[^.;\d]{0,20} (?:at most|max(?:imum)?\.?|no more than)(?: of)? ` + duration),
 	rule(`\bafter ` + duration + `,? (?:a (?:mark|grade|score) of (?:zero|0)|(?:zero|0|no) (?:marks?|points?|credit)|nothing)\b`),
@@ -127,6 +129,7 @@ var noneCues = waysOf(
 	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|{not} (?:exist|count))`,
+	`{zero} for (?:anything|everything|whatever|work)(?: \w+){0,2} (?:not|\w+n't)(?: \w+){0,3} (?:on|in) time`,
 	`no such thing as (?:{latework}|{belated})`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
@@ -151,6 +154,9 @@ var graceCues = []pattern{
 	rule(`\b(` + num + `|an?) (?:free|extra|spare) (minutes?|hours?|days?)\b`),
 	rule(`\b(?:{loss})\b[^.;\d]{0,20} (?:starts?|begins?|appl(?:y|ies)|counts?|sets? in|kicks? in)(?: only)?(?: after)? ` + duration),
 	rule(`\bno {loss}\b{..} (?:in|for|during|within|up to|under|less than) ` + duration),
+	rule(duration + `\b{..} (?:granted|allowed|conceded)(?: to)? (?:all|everybody|everyone|you)\b`),
+	rule(`\bcounting (?:lateness|delays?|late days)(?: only)?(?: from)? ` + duration + ` (?:past|after|later)\b`),
+	rule(`\bfor ` + duration + ` (?:longer|more)\b{..} (?:on|in) time\b`),
 	rule(`\b(?:on|in) time\b{..} (?:within|up to) ` + duration + ` (?:of|after|past)\b`),
 	rule(duration + `(?: late| past| after)?\W{1,3}{harmless}\b`),
 	rule(`\bno (?:{loss}) (?:in|for|during|within|up to) the first ()(hour|day)\b`),

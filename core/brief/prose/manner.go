@@ -38,7 +38,7 @@ var (
 		`ing|ation)|certif(?:y|ies|icate)|affirm\w*|check(?:box)?|box|pledge|assert|assure|attest|promise|` +
 		`accept the|agree)\b[^.;]{0,90}\b(?:(?:your|their|my|his or her|the student's) own(?: unaided|` +
 		` independent)?(?: work)?|own work|unaided|academic (?:integrity|honesty)|integrity|honesty|` +
-		`authorship|(?:worked|written|done|made|wrote|produced|drew|drawn|did)(?: \w+){0,4} (?:alone|independently|without help|` +
+		`authorship|(?:worked|written|done|made|wrote|produced|drew|drawn|did)(?: \w+){0,4} (?:alone|independently|without help|(?:have|had) (?:had )?no help|` +
 		`by yourself|yourself|(?:him|her)self|myself)|(?:nobody|no one) else(?: has| had)? (?:drew|made|wrote|did|drawn|made|written|worked|helped)|independent work|honour)\b|\b(?:integrity|honesty|own[- ]work|authorship|` +
 		`honour)[- ](?:declaration|statement|pledge|form|box|code (?:box|form|statement))\b|\b(?:declaration|` +
 		`statement|confirmation) (?:of|on) (?:own work|authorship|academic|independent|honesty|integrity)\b`,

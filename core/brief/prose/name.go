@@ -165,7 +165,7 @@ var (
 		`(?:your)?(?:last[-_ ]?name|surname|family[-_ ]?name|family)|(?:your)?(?:first[-_ ]?name|given[-_ ]?name|` +
 		`forename|given)|initials|` +
 		`(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|index|exam)[-_ ]?(?:number|num|no|` +
-		`nr|id)|studentid|matriculation|id[-_ ]?number|` +
+		`nr|id)|studentid|matriculation|id[-_ ]?number|id|` +
 		`(?:course|module|class|subject)[-_ ]?(?:number|code|id|no)|course|module|(?:tutorial[-_ ]?|` +
 		`lab[-_ ]?)?(?:group|section)(?:[-_ ]?(?:number|no|letter|name))?|` +
 		`(?:assignment|exercise|homework)[-_ ]?(?:number|no)|(?:short[-_ ]?)?title|topic|(?:part|piece|` +

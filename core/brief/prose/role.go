@@ -84,7 +84,7 @@ var (
 		`absolute )*(?:due|deadline|submi(?:t|ssion)|latest|send|upload|last (?:day|chance|moment)|hand over|` +
 		`must be)\b`,
 	)
-	closesPost = rule(`^[^.;]{0,50}\b(?:clos(?:e|es|ed|ing)|locks?|locked|shuts?|hard limit|cut-?off|nothing (?:is|will|more|` +
+	closesPost = rule(`^[^.;]{0,50}\b(?:(?:very )?last chance|comes? down for good|clos(?:e|es|ed|ing)|locks?|locked|shuts?|hard limit|cut-?off|nothing (?:is|will|more|` +
 		`gets|can)|no (?:more|further|longer)|take nothing|(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here))\b`,
 	)
 	opensPost = rule(`^[^.;]{0,45}\b(?:opens?|available|releas(?:e|ed)|live|unlocks?|appears?|upload starts?|starts?)\b`)
