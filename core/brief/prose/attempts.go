@@ -38,7 +38,7 @@ var (
 		`it is due|then)\b`,
 	)
 	againWords = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|` +
-		`revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|attempts?|tries)\b`,
+		`revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|changes?|corrections|attempts?|tries)\b`,
 	)
 )
 
@@ -53,6 +53,8 @@ var onlyRead = []struct {
 	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: \w+)? is (?:the one|what) (?:i|we|that) \w+`)},
 	{"latest", rule(`\b(?:only|ever) (?:ever )?(?:see|read|mark|open|look at|count) the (?:last|latest|newest)\b`)},
+	{"latest", rule(`\b(?:most recent|newest|last|latest) (?:\w+ )?(?:replaces|overwrites)\b{..} (?:mark|read|grade|count)\w*\b`)},
+	{"best", rule(`\b{tries}, (?:the )?(?:best|highest) (?:mark|score|one|result)\b`)},
 	{"best", rule(`\btop score (?:stands|counts|is kept)\b`)},
 	{"mean", rule(`\b{tries}(?:, | are |: )averaged\b`)},
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
@@ -66,11 +68,15 @@ var onceMore = []ways{
 		`resubmi\w+ (?:is|are) (?:not (?:possible|allowed|permitted)|impossible|excluded)`,
 		`what you (?:send|submit|upload|hand in)(?: first)? (?:is|counts as) final`,
 		`(?:all|your|every) submissions? (?:is|are) final`,
+		`(?:cannot|can't|may not|can not) (?:be )?(?:resubmit(?:ted)?|submit(?:ted)? again|send again|redo|repeat)`,
+		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the file|nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
+		`one try\. that's it`,
 		`one file,? (?:only )?once`,
 	),
 	waysOf(
 		`(?:hand in|submit|send|upload|deliver) (?:in )?a (?:second|further|corrected|revised|better) {tries}`,
 		`(?:a|one) (?:second|further|more) {tries}(?: is| will be)? (?:allowed|possible|granted|given|permitted)`,
+		`(?:a|one) chance to (?:resubmit|revise|correct|improve)`,
 		`(?:get|have|gets|has) (?:a second|one more|one further|another) {tries}`,
 	),
 }

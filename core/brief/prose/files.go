@@ -31,7 +31,7 @@ var (
 		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
 	)
 	partOf = regexpOf(
-		`^[^.;,]{0,6}(?:to (?:discuss|consider|note|remember|make|show)|for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|` +
+		`^[^.;,]{0,6}(?:to pass|to be admitted|to (?:discuss|consider|note|remember|make|show)|for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|` +
 			`is (?:deducted|lost|taken)|lost|deducted|less)\b`,
 	)
 	lossBefore = regexpOf(
@@ -177,6 +177,7 @@ var wholeSums = waysOf(
 	`out of (`+num+`)`,
 	`(?:the|so) (`+num+`) {marks}`,
 	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,
+	`on a scale (?:from 0* )?to (`+num+`)`,
 	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
 )
 

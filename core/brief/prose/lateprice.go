@@ -51,7 +51,7 @@ var (
 		`beneath)\s*(` + num + `)(?: (?:points?|marks?))?\b|\b(?:at least|a minimum of|keeps? at least)\s*(` + num + `) (?:points?|` +
 		`marks?)\b[^.;]{0,30}\b(?:remain|stay|left|keep|kept|safe|sure)\b`,
 	)
-	earnedCue = rule(`\b(?:of|from|off) (?:what|whatever|the|your|its|that)\b[^.;,]{0,45}\b(?:earned|earns?|would|awarded|` +
+	earnedCue = rule(`\b(?:than|of|from|off) (?:you would|what|whatever|the|your|its|that)\b[^.;,]{0,45}\b(?:earned|earns?|would|awarded|` +
 		`achieved?|got|given|received?|scored|reached|gained|obtained)\b|\b(?:of|from|off) your (?:own |` +
 		`final |actual )?(?:mark|grade|score|result|points)\b|\bearned (?:mark|marks|points|score)\b`,
 	)

@@ -36,6 +36,9 @@ var limitSaid = []pattern{
 	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
 }
 
+// afterDay is the last day that is taken; its noun may stand before: "each day costs 5 %, after the fourth nothing".
+var afterDay = rule(`\bafter (?:the )?(second|third|fourth|fifth|sixth|seventh|tenth)(?: day)?,? (?:you|it|there|we|i|no|nothing|zero|the \w+ is|day)\b`)
+
 // limit is up to how late work is taken.
 type limit struct {
 	span
@@ -47,6 +50,11 @@ func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 	text := r.digits[s.start:s.end]
 	if m := sameDay.first(r.digits, s); m != nil {
 		return limit{span{m[0], m[1]}, 0, true}, true
+	}
+	if m := afterDay.first(r.digits, s); m != nil && refusedLate.in(text) {
+		if n := ordinals[group(r.digits, m, 1)]; n > 0 {
+			return limit{span{m[0], m[1]}, time.Duration(n) * 24 * time.Hour, false}, true
+		}
 	}
 	if m := fromDay.first(r.digits, s); m != nil && refusedLate.in(text) {
 		if n := ordinals[group(r.digits, m, 1)]; n > 1 {
@@ -124,12 +132,18 @@ var noneCues = waysOf(
 	`(?:{nothing}|no (?:more )?{work}){..} {afterwards}`,
 	`{not}{..} (?:after|past|beyond)(?: that| the| this)? (?:{deadline}|{clock}|that|this|it|then|due)`,
 	`{afterwards}{..} (?:door|box|portal|window|site) (?:is|stays|will be|gets) (?:shut|closed|locked)`,
-	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|you can(?:no|')t|{nothing})`,
+	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|you can(?:no|')t|{nothing}|sorry)`,
 	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:then )?{..}(?:{zero}|{refused}|{not} (?:\w+ ){0,2}{taken})`,
 	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|{not} (?:exist|count))`,
 	`{zero} for (?:anything|everything|whatever|work)(?: \w+){0,2} (?:not|\w+n't)(?: \w+){0,3} (?:on|in) time`,
+	`{work}{..} not (?:in|on|at|with|there|here)\b{..} (?:{zero}|{refused})`,
+	`{deadline} means {deadline}`,
+	`{belated}{..} (?:send|sent|give|given|hand|handed) (?:it )?back (?:unread|unmarked)`,
+	`{belated}{..} treated as (?:{refused}|{zero}|missing)`,
+	`(?:forfeit|lose)s? (?:all|every|any)(?: \w+){0,3} (?:{marks}|credit){..} {belated}`,
+	`no way (?:of|to) (?:tak|accept|mark)\w* {belated}`,
 	`no such thing as (?:{latework}|{belated})`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
@@ -162,6 +176,7 @@ var graceCues = []pattern{
 	rule(`\bno (?:{loss}) (?:in|for|during|within|up to) the first ()(hour|day)\b`),
 	rule(`\blooks? (?:away|elsewhere|the other way)\b[^.;\d]{0,20} ` + duration),
 	rule(duration + ` (?:past|late|later|after|over)\b{..} {unminded}\b`),
+	rule(duration + ` (?:over|past|late) (?:is|are) {harmless}\b`),
 	mayBeLate,
 	rule(`\b(?:give|grant|allow|get|have|waits?|add)(?: you| everybody| everyone| them)?(?: another)? ` + duration + ` (?:more|extra|longer|on top)\b`),
 	rule(duration + ` after the {deadline}{..}(?:on|in) time\b`),

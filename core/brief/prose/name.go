@@ -136,7 +136,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 			continue
 		}
 		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 ||
-			strings.Contains(text, "-") && fields.MatchString(strings.ReplaceAll(text, "-", " ")) ||
+			strings.Contains(text, "-") && (fields.MatchString(strings.ReplaceAll(text, "-", " ")) || strings.HasPrefix(text, "your")) ||
 			r.camel(t) && placeholders(text) >= 2
 		if k := strings.LastIndexByte(text, '.'); k > 0 && extension.MatchString(text[k:]) {
 			joined = true

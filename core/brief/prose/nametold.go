@@ -6,7 +6,7 @@ import (
 )
 
 var (
-	separator = rule(`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|` +
+	separator = rule(`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|(?:followed )?directly(?: followed)?|` +
 		`without (?:spaces|separators?))\b|["'(]([_.-])["')]`,
 	)
 	capitals = rule(`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|` +
@@ -67,7 +67,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 			sep = "."
 		case startsWith(word, "space"):
 			sep = " "
-		case startsWith(word, "nothing", "without"):
+		case startsWith(word, "nothing", "without", "followed directly", "directly"):
 			sep = ""
 		}
 	}

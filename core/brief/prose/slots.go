@@ -12,8 +12,8 @@ var (
 		`pack|mail|post|bring|give) |(?:submission|bundle|package|portfolio|delivery|zip|archive|folder|` +
 		`hand-in|assignment|upload)(?: file)? (?:must |should |will |has to |needs to )?(?:consists? of|` +
 		`comprises?|contains?|includes?|holds?|is made up of|has|needs)|what (?:to submit|i need|i want|` +
-		`we need|you send|to send|goes in)|made up of|files(?: needed| required| to send)?:|to be (?:sent|` +
-		`submitted|uploaded):|you will (?:submit|send|need to send)|submission:|deliverables|together with|` +
+		`we need|you send|to send|goes in)|made up of|files(?: needed| required| to send)?:|(?:to be (?:sent|` +
+		`submitted|uploaded)|required|needed):|you will (?:submit|send|need to send)|submission:|deliverables|together with|` +
 		`along with|accompanied by)`,
 	)
 	nounStop = regexpOf(
@@ -30,7 +30,7 @@ var (
 			`our|my|its|their|one|two|three|four|five|six|seven|eight|nine|ten|single|both|all|of|some|any|` +
 			`at least|at most|up to|exactly|either|\d+|\d+x|completed|filled-in|please|me|us|you|to|send|submit|` +
 			`upload|deliver|include|attach|add|provide|hand over|pdf|docx|csv|word|excel|png|jpe?g|zip|mp3|mp4|` +
-			`photo of|separate|final|corresponding|accompanying)+\b ?`,
+			`photo of|separately|separate|final|corresponding|accompanying)+\b ?`,
 	)
 	sections = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
 		`background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
@@ -156,7 +156,7 @@ var (
 		`^(?:pdf|word|docx?|odt|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|heic|file|files|document|documents|format|text|` +
 			`plain text|markdown|excel|name|date|surname|family name|last name|first name|number|student number)$`,
 	)
-	furtherFile = regexpOf(`^\W*(?:as (?:a|the)|in a) (?:second|third|separate|further|own)\b`)
+	furtherFile = regexpOf(`^\W*(?:(?:as (?:a|the)|in a) (?:second|third|separate|further|own)\b|separately|photographs? of (?:it|them))`)
 	fillers     = regexpOf(`\b(?:short|brief) (?:of)?$`)
 )
 
