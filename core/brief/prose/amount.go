@@ -12,35 +12,16 @@ var (
 	pageAmount = rule(`\b(?:(` + num + `)(?: pages?)? ?(-|to|and|or|up to) ?)?(` + num + `)[ -]?(?:(?:full|printed|typed|single|double|` +
 		`a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`,
 	)
-	timeAmount = rule(`\b(?:(` + num + `|\d{1,2}:\d{2}|an?) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?(` + num + `|` +
-		`\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b(?: and (` + num + `) (seconds?|secs?)\b|` +
-		` (a half)\b| and (a half)\b)?`,
-	)
+	timeAmount = rule(`\b(?:({num}|\d{1,2}:\d{2}|an?) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?({num}|\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b{timeamount}?`)
 	byteAmount = rule(`\b(` + num + `)[ -]?(kib|mib|gib|kb|mb|gb|kilobytes?|megabytes?|gigabytes?|megs?|mbytes?|kbytes?|gbytes?)\b`)
 
-	maxBefore = regexp.MustCompile(
-		`(?:\b(?:up to|at most|at the most|(?:no|not) (?:more|longer|larger|bigger|greater|higher|heavier) than|` +
-			`(?:not|never|\w+n't) (?:to )?(?:exceed|be over|be more than|be longer than|be larger than|go over|` +
-			`go beyond|go above|pass)|not exceeding|without exceeding|under|below|less than|fewer than|` +
-			`shorter than|smaller than|lighter than|max(?:imum)?\.?(?: of| is| length(?: is| of)?| size(?: is|` +
-			` of)?|:)*|within|limit(?:ed)?(?: is| of| to|:)*|cap(?:ped)?(?: is| of| at)*|keep (?:it|them|this|` +
-			`each|the \w+) (?:to|under|below|within)|stay (?:under|below|within)|not over|ceiling of|down to|` +
-			`squeezed? into|beyond)|<=?)[ (]*(?:of |the |a |about )?$`,
-	)
-	minBefore = regexp.MustCompile(
-		`(?:\b(?:at least|no fewer than|(?:no|not) (?:less|shorter|smaller) than|not under|not below|` +
-			`min(?:imum)?\.?(?: of| is| length(?: is| of)?|:)*|over|more than|longer than|exceed(?:s|ing)?|above|` +
-			`upwards of)|>=?)[ (]*(?:of |the |a )?$`,
-	)
-	nearly = regexp.MustCompile(
+	maxBefore = regexpOf(`{maxbefore}[ (]*(?:of |the |a |about )?$`)
+	minBefore = regexpOf(`{minbefore}[ (]*(?:of |the |a )?$`)
+	nearly    = regexp.MustCompile(
 		`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|` +
 			`nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`,
 	)
-	maxAfter = regexp.MustCompile(
-		`^,?[ (]*(?:each |long |in length |in total |altogether |per \w+ )?[(,]? ?(?:max(?:imum)?\b|at most|` +
-			`at the most|or (?:less|fewer|under|shorter|smaller|below)\b|tops\b|limit\b|is the (?:limit|maximum|` +
-			`most|ceiling)|as a maximum|and no more|and not (?:a \w+|one) more|not more|no more|at the outside)`,
-	)
+	maxAfter = regexpOf(`^,?[ (]*(?:each |long |in length |in total |altogether |per \w+ )?[(,]? ?{maxafter}`)
 	minAfter = regexp.MustCompile(
 		`^,?[ (]*(?:each |long |in length )?[(,]? ?(?:min(?:imum)?\b|at (?:the )?least|or (?:more|longer|above|` +
 			`over)\b|and (?:up|over|more)\b|upwards|is the (?:minimum|least)|as a minimum)`,
@@ -48,27 +29,16 @@ var (
 	aboutPost = regexp.MustCompile(
 		`^,?[ (]*(?:long )?(?:or so|or thereabouts|more or less|approximately|roughly|approx)\b`,
 	)
-	tolerance = regexp.MustCompile(
-		`^[^.;]{0,12}?(?:~|\+/-|\+-|plus or minus|plus/minus|plus-minus|give or take|with (?:a )?(?:tolerance|` +
-			`leeway|margin) of|tolerance(?: of|:)?|leeway(?: of|:)?|margin(?: of|:)?)(?: up to)? ?(` + num + `) ?(%|percent|` +
-			`per cent|words?|pages?|seconds?|secs?|minutes?|)`,
-	)
-	tolPost = regexp.MustCompile(
+	tolerance = regexpOf(`^[^.;]{0,12}?{tolerance}(?: up to)? ?({num}) ?(%|percent|per cent|words?|pages?|seconds?|secs?|minutes?|)`)
+	tolPost   = regexp.MustCompile(
 		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent) (?:either way|more or less|up or down|over or under|` +
 			`tolerance|leeway|margin)`,
 	)
-	lowerFirst = regexp.MustCompile(
-		`\b(?:at least|min(?:imum)?\.?(?: of)?|no fewer than|not less than|no less than) (` + num + `)(?: \w+)?,? (?:and|` +
-			`but|to|,)? ?(?:at (?:the )?most|no more than|not more than|a? ?max(?:imum)?\.?(?: of)?|` +
-			`up to)(?: of)? $`,
-	)
+	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|no fewer than|not less than|no less than) ({num})(?: \w+)?,? (?:and|but|to|,)? ?{lowerfirst}(?: of)? $`)
 	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
-	rejected   = rule(`^[^.;]{0,60}?\b(?:sent back|come back|comes back|reject\w*|not|refus\w*|returned|ignored|bounc\w*|fails?|` +
-		`won't|is cut|are cut|cut off|stops?|isn't|aren't|can't|don't|doesn't|penali\w+|loses?|too (?:long|` +
-		`short|large|big)|unread|zero|discard\w*|never)\b`,
-	)
-	perEach = rule(`^[^.;,]{0,12}\b(?:per|each|every)\b`)
-	orphan  = rule(`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |` +
+	rejected   = rule(`^[^.;]{0,60}?\b{rejected}\b`)
+	perEach    = rule(`^[^.;,]{0,12}\b(?:per|each|every)\b`)
+	orphan     = rule(`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |` +
 		`those )?(` + num + `)(?: of them)?\b`,
 	)
 )
@@ -158,15 +128,8 @@ var (
 	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
 	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)
 	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
-	mediaWord = rule(`\b(?:record\w*|videos?|audio|films?|clips?|podcasts?|talks?|speech|screencasts?|presentations?|narrat\w*|` +
-		`voice|sound\w*|speak\w*|listen\w*|pitch|interviews?|movies?|animations?|commentary|aloud|song|` +
-		`monologue|take|radio|broadcast)\b`,
-	)
-	totalWord = rule(`\b(?:in total|total|altogether|combined|(?:all|both)(?: the| your| of)?(?: \w+)? (?:files|attachments|` +
-		`documents|photos|together|of (?:it|them))|together|for the set|the whole (?:set|bundle|lot|` +
-		`submission|package|thing|folder)|overall|in sum|in all|everything|whole (?:set|submission)|taken together|` +
-		`for all (?:of them|0*[2-9])|sum of)\b`,
-	)
+	mediaWord = rule(`\b{media}\b`)
+	totalWord = rule(`\b{total}\b`)
 )
 
 // amounts finds words, pages, seconds, bytes, files and points.

@@ -5,34 +5,12 @@ import (
 )
 
 var (
-	attemptCount = rule(`\b(?:(` + num + `|single|0*1 single) (?:attempts?|tries|goes|shots?|submissions?|uploads?|chances?|versions|runs|` +
-		`submission attempts?)\b|(?:submit|submitted|send|sent|upload|uploaded|try|tried|hand (?:it )?in|` +
-		`attempt(?:ed)?|take it|sit it|do it)\b[^.;,]{0,40}?\b(?:(only once|just once|once only|once|twice|(` + num + `) times)\b|` +
-		`as often as|as many times as|any number of times|repeatedly|without limit)|\b(?:only|just) (0*1|` +
-		`once)\b(?: shot)?(?: (?:attempt|submission|try|upload|go))?|(?:attempts|tries|submissions|` +
-		`uploads)\W+(?:allowed\W+|possible\W+)?(` + num + `)\b)`,
-	)
-	resubmit = rule(`\b(?:resubmi\w*|re-submi\w*|(?:send|sent|submit|submitted|upload|uploaded|` +
-		`hand(?:ed)?)(?: \w+){0,3} again|revis\w+|corrected version|replac\w+|redo|` +
-		`redone)\b[^.;]{0,40}?\b(once|0*1 time|twice|(` + num + `) times)\b|\b(a single|an?|` + num + `) (?:resubmissions?|` +
-		`re-submissions?|revisions?|revised versions?|corrected versions?)\b|\b(once|0*1 time|twice|(` + num + `) times)\b[^.;]{0,30}\b(?:resubmi\w*|` +
-		`revis\w*|again)\b`,
-	)
-	unlimited = rule(`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|no limit (?:on|` +
+	attemptCount = rule(`\b{attemptcount}`)
+	resubmit     = rule(`{resubmit}`)
+	unlimited    = rule(`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|no limit (?:on|` +
 		`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
 	)
-	countsCue = rule(`\b(?:(best|highest|better|top|strongest)|(latest|last|most recent|newest|final)|(first|earliest)|` +
-		`(average|mean))\b(?: (?:attempt|one|try|score|mark|result|version|submission|upload|grade|of (?:them|` +
-		`these|all|the (?:\w+ )?(?:attempts|tries|marks|scores)))){0,3}[^.;,]{0,45}?\b(?:counts?|is kept|` +
-		`is used|is (?:graded|marked|read|taken|what counts|the one)|will (?:be (?:graded|marked|counted|` +
-		`taken|read|kept)|count)|stands|goes (?:into|in)|enters|wins|matters|decides|is recorded|` +
-		`are averaged)\b|\b(?:i|we)(?:'ll| will| only| always| shall)* (?:count|keep|take|mark|grade|read|` +
-		`record|use|look at)(?: only)?(?: the| your)? (?:(best|highest|better)|(latest|last|most recent|` +
-		`newest|final)|(first)|(average|mean))\b|\b(?:keep|count)(?:ing|s)? (?:the |your )(?:(best|highest|` +
-		`better)|(latest|last|most recent|newest)|(first)|(average|mean))\b|\b(?:all )?(?:attempts|tries|` +
-		`scores|marks) are (averaged)\b|\b(?:mark|grade|score) is (?:the |that of (?:the|your) )?(?:(best|` +
-		`highest|better)|(latest|last|most recent)|(first)|(average|mean))\b`,
-	)
+	countsCue  = rule(`{counts}`)
 	notAttempt = rule(`\b(?:last year|drafts? may)\b`)
 	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|same moment|` +
 		`it is due|then)\b`,

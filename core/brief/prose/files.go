@@ -6,12 +6,7 @@ import (
 )
 
 var (
-	fileNoun = `(?:pdf |searchable |zipped |signed |combined |complete |compressed |merged |short |small |` +
-		`large |finished |final |jpe?g |png |mp3 |mp4 |csv |single |separate |different |image |audio |video |` +
-		`data |text |sound |clear |sharp |good |original |individual |scanned |colour |landscape |labelled |` +
-		`own )*(?:pdf )?(?:files?|documents?|photos?|photographs?|images?|pictures?|pdfs?|attachments?|` +
-		`recordings?|boards?|scans?|videos?|clips?|screenshots?|jpe?gs|pngs|zips?|zip files?|zip archives?)`
-	fileAmount = rule(`\b(?:(` + num + `) ?(-|to|or|and) ?)?(single|0*1 single|` + num + `)(?: or more)? (` + fileNoun + `)\b(?:\s*(?:per|` +
+	fileAmount = rule(`\b(?:(` + num + `) ?(-|to|or|and) ?)?(single|0*1 single|` + num + `)(?: or more)? ({filenoun})\b(?:\s*(?:per|` +
 		`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
 	)
 	// What is read, watched or given is not sent.
@@ -19,21 +14,11 @@ var (
 		`see|choose|among|(?:i|we) (?:uploaded|put|posted|sent))\b[^.;:]{0,30}$`)
 	fileLabel = rule(`\b(max(?:imum)?\.? )?(?:number of files|files(?: allowed| accepted)?){sep}(max(?:imum)?\.? )?(` + num + `)\b`)
 	notFiles  = rule(`\b(?:last year|may be checked|for example)\b`)
-	sumWord   = rule(`\b(?:(worth|total(?:s| of|:)?|out of|maximum(?: mark| score)?(?: is| of|:)?|counts?(?: for)?|carries|` +
-		`carry|for|earns?(?: you)?|gives?(?: you)?|brings?|makes?|marked (?:out of|on)|graded (?:out of|on)|` +
-		`of (?:the|a total of|all)(?: \w+)?|there are|the full|full marks?(?: are| is|:)?|` +
-		`points?(?: possible)?:|marks?:|scored? (?:out of|on)|you can (?:get|earn|score|collect)|up to|in all|` +
-		`altogether|this is an?|an?) ?)?(` + num + `)[- ]?(points?|marks?|pts?)\b( (?:in total|altogether|in all|` +
-		`overall|total|are available|available|possible|are at stake|at stake|maximum|to be had|to be won|` +
-		`to gain))?`,
-	)
-	outOf = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
+	sumWord   = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(points?|marks?|pts?)\b( {sum})?`)
+	outOf     = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
 		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
 	)
-	partOf = regexpOf(
-		`^[^.;,]{0,6}(?:to pass|to be admitted|to (?:discuss|consider|note|remember|make|show)|for|each|per|go to|are for|on|in question|if|off|will be|are (?:deducted|lost|taken)|` +
-			`is (?:deducted|lost|taken)|lost|deducted|less)\b`,
-	)
+	partOf     = regexpOf(`^[^.;,]{0,6}{partof}\b`)
 	lossBefore = regexpOf(
 		`\b(?:lose|loses|lost|minus|deduct\w*|costs?|less|penalty(?: of)?|take off|taken off|minus|below|under|` +
 			`at least|bonus(?: of)?|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`,

@@ -4,11 +4,7 @@ import "regexp"
 
 var (
 	// What an amount belongs to that nobody is asked to send: a text to be read, other work, what was once.
-	notOurs = rule(`\b(?:read(?:ing|er)?s?|chapters?|textbook|articles?|books?|last (?:year|term|semester|time|one)|lecture notes|` +
-		`feedback|handout (?:is|has)|mine|the (?:model|sample|example|handbook|mid-?term)|weighs?|memory|next (?:task|` +
-		`assignment|one)|(?:first|second|previous|earlier|other) (?:review|task|assignment|essay|report|paper)|` +
-		`(?:was|were|has been|have been) (?:returned|handed back)|history)\b`,
-	)
+	notOurs    = rule(`\b{notours}\b`)
 	otherLabel = regexp.MustCompile(`^\W*(?:next (?:task|assignment|week)|text|readings?|sources?|see also)\W*:`)
 	notThose   = regexp.MustCompile(`\bnot (?:the|those|these|of)(?: full)? $`)
 	factAfter  = regexp.MustCompile(`^ (?:of memory|and more|which|that the|in (?:the|last))\b`)

@@ -124,33 +124,16 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 }
 
 var (
-	formDenied = regexpOf(
-		`\b(?:no|not|never|neither|nor|\w+n't|avoid|without|instead of|rather than|refuse|reject|cannot open|` +
-			`can't open|unable to (?:open|read)|nobody can open|except|other than|but not|don't want|` +
-			`do not (?:want|send|accept)|convert(?:ed)?(?: it| them| your \w+)? from|exported? from)\b(?:(?: as|` +
-			` in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|` +
-			`,)*)?\W*$`,
-	)
-	deniedAfter = regexpOf(
-		`^(?: (?:files?|documents?|format|versions?|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|` +
-			`cannot|do|does)?\W*(?:not|\w+n't|never|cannot|refused|rejected|returned|ignored|unwelcome|won't|` +
-			`useless|a problem|bounced|sent back)\b`,
-	)
-	madeFrom = regexpOf(
+	formDenied  = regexpOf(`\b{formdenied}\b(?:(?: as| in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|,)*)?\W*$`)
+	deniedAfter = regexpOf(`^(?: (?:files?|documents?|format|versions?|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|cannot|do|does)?\W*{deniedafter}\b`)
+	madeFrom    = regexpOf(
 		`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|` +
 			`raw|original))* $`,
 	)
 	madeInto = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
 	wordUnit = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
-	formGap  = regexpOf(
-		`^(?:\W|or|and|also|as well as|as|an?|the|in|if|you|must|either|preferably|preferred|best|ideally|better|` +
-			`files?|documents?|formats?|is|are|fine|ok|okay|too|accepted|possible|not|else|otherwise|` +
-			`alternatively|both|at least|failing that|at a pinch|if need be|will|do|work|works|good|versions?|` +
-			`, then|welcome|can be|may be|else|only|but|though|images?|photos?|pictures?|archive|a single|one|` +
-			`send|i|we|accept|take|prefer|over|to|second|first|choice|also take|equally|just as well|by|of|` +
-			`grudgingly|tolerated|exported|saved|please|put|them)*$`,
-	)
-	linkOK = rule(`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|` +
+	formGap  = regexpOf(`^{formgap}*$`)
+	linkOK   = rule(`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|` +
 		`post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`,
 	)
 )

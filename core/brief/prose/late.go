@@ -108,13 +108,10 @@ var (
 		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
 	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)
 	untilThen = regexpOf(`\b(?:or|than|whether|up to|within|by|more than|less than|after|until|for) $`)
-	lossCue   = rule(`\b(?:los(?:e|es|t|ing)|off|deduct\w*|minus|penal\w*|costs?|reduc\w*|less|knock\w*|subtract\w*|dock\w*|` +
-		`tak(?:e|en|es)|fined?|credit|drop\w*|down|forfeit\w*|gets?|receives?|earns?|counts?|worth|charged?|gone|go|goes|price|sinks?|falls?|withheld|keep|` +
-		`shav\w*)\b|-\s*\d`,
-	)
-	capOnly  = rule(`\bcapped at\b`)
-	worthCue = rule(`\b(?:plus or minus|give or take|worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
-	ofTotal  = rule(`\bof (?:the|all)(?: possible| available| total| full)?\s*$`)
+	lossCue   = rule(`{losscue}`)
+	capOnly   = rule(`\bcapped at\b`)
+	worthCue  = rule(`\b(?:plus or minus|give or take|worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
+	ofTotal   = rule(`\bof (?:the|all)(?: possible| available| total| full)?\s*$`)
 )
 
 var (

@@ -8,58 +8,28 @@ import (
 )
 
 var (
-	lateCue = rule(`\b(?:{leeway}|looks? away|free (?:hours?|days?|minutes?)|minutes (?:more|longer|extra)|(?:once|when) (?:it|the \w+) (?:is|has)|missed|miss (?:it|this)|past, |(?:after|past) {clock}|late|later|latecomers?|lateness|delay(?:s|ed)?|overdue|tardy|past (?:the |that|it|due|midnight|noon)|` +
-		`after (?:the |that|this|it|due|which)|(?:per|each|every|a|an|another|any)(?: \w+){0,2} (?:day|hour|` +
-		`24 hours)|penal\w*|deduct\w*|hard deadline|grace|punctual\w*|miss(?:es|ed|ing)? the|strict|deadline|` +
-		`in between|beyond (?:that|this)|still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|first (?:hour|day)|` +
-		`stays? open|remains? open|not in by|from the \w+ day|(?:first|second|third) day[^.;]{0,15}\d|forgiv\w*|overlook\w*|(?:won't|` +
-		`don't|do not|will not) (?:count|penali[sz]e|mind|punish)|after \d+ (?:days?|hours?|weeks?))\b|%? ?/ ?(?:day|h)\b`,
-	)
-	price = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
+	lateCue = rule(`{late}`)
+	price   = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
 	// Some of what the whole is worth: "0.5 of its 10 points".
 	ofWorth  = rule(`\b(` + num + `) of (?:the|its|their|your|these|all) ` + num + ` (?:points?|marks?|pts)\b`)
-	fraction = rule(`\b(?:a|0*1) (tenth|quarter|third|fifth) (?:off|less)\b|\b(half|0*1 half|(?:a|0*1) (?:tenth|quarter|third|fifth)) (?:of )?(?:the |your |its |all |available |` +
-		`possible |earned )*(?:credit|marks?|points?|grade|score|value|worth|what)\b|\b(?:worth|counts?|only|for|gets?|earns?) ` +
-		`(?:only |just )?(half)\W*$`,
-	)
+	fraction = rule(`{fraction}`)
 	// An amount without a unit is in points.
 	bareLoss = waysOf(
 		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=) ?(`+num+`)(?: of (?:them|these|its|the|those)|)`,
 		`(`+num+`)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|subtracted|fewer|less)`,
 	)
-	perCue = rule(`\b(?:per|each|every|for each|for every|a|an|any)(?: (?:additional|further|extra|started|begun|commenced|` +
-		`late|full|whole|single|calendar|other))*( working| business| school| week)? ?(?:(` + num + `)[- ])?(days?|weekday|` +
-		`24[- ]hours?|24 ?h|hours?|h|weeks?|minutes?)\b|/ ?(day|h|hour)\b|\b(daily|hourly)\b`,
-	)
-	workingDay = rule(`\b(?:working|business|school|week) ?days?\b|\b(?:weekends?|saturdays? (?:and|` +
-		`or) sundays?)\b[^.;]{0,40}\b(?:not|\w+n't|free|excluded|skipped|ignored|aside|apart|no)\b|` +
-		`\b(?:not counting|excluding|except|without|no|free|skip|ignoring)\b[^.;]{0,25}\b(?:weekends?|` +
-		`saturdays? (?:and|or) sundays?)\b|\bdon't count (?:the )?weekends?\b`,
-	)
-	capCue = rule(`(?:\b(?:{not}(?: \w+){0,2} (?:more|over|beyond|exceed)(?: than)?|at most|at the most|max(?:imum)?\.?(?: of| deduction(?: of| is)?| penalty(?: of| is)?)?|` +
-		`no more than|never more than|not more than|never (?:over|exceeds?|above)|not exceed(?:ing)?|` +
-		`up to(?: a (?:total|maximum) of| a total)?|capped at|cap(?: of| is| at)?|ceiling(?: of| is| at)?|` +
-		`limit(?:ed)? (?:of|to|is|at)|stops? at|total of|but not over|(?:goes|go|going|get|` +
-		`gets) (?:no further|no higher) than|beyond)\s*)$`,
-	)
+	perCue     = rule(`{per}`)
+	workingDay = rule(`{workingday}`)
+	capCue     = rule(`(?:\b{cap}\s*)$`)
 	// A most without a unit is in that of the price.
-	bareCap  = rule(`\b(?:(?:never|not|no) more than|at (?:the )?most|max(?:imum)?\.?(?: of)?|tops|until) -?(` + num + `)\b|\b(` + num + `) (?:at (?:the )?most|tops|at worst|in the worst case|and no more|in (?:total|all)|is the (?:limit|most|maximum|cap|worst|ceiling))\b`)
+	bareCap  = rule(`{barecap}`)
 	capAfter = rule(`^\W{0,3}(?:and no more|in the worst case|at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|worst|cap|limit|maximum|` +
 		`ceiling)|tops|cap)\b`,
 	)
-	floorCue = rule(`\b(?:never|not|no|cannot|can't|won't)\b[^.;]{0,40}\b(?:below|under|less than|fewer than|lower than|` +
-		`beneath)\s*(` + num + `)(?: (?:points?|marks?))?\b|\b(?:at least|a minimum of|keeps? at least)\s*(` + num + `) (?:points?|` +
-		`marks?)\b[^.;]{0,30}\b(?:remain|stay|left|keep|kept|safe|sure)\b`,
-	)
-	earnedCue = rule(`\b(?:than|of|from|off) (?:you would|what|whatever|the|your|its|that)\b[^.;,]{0,45}\b(?:earned|earns?|would|awarded|` +
-		`achieved?|got|given|received?|scored|reached|gained|obtained)\b|\b(?:of|from|off) your (?:own |` +
-		`final |actual )?(?:mark|grade|score|result|points)\b|\bearned (?:mark|marks|points|score)\b`,
-	)
+	floorCue  = rule(`{floor}`)
+	earnedCue = rule(`{earned}`)
 	limitCues = []pattern{
-		rule(`\b(?:up to|until|till|for|within|no later than|at most|(?:not|no) (?:more|longer) than|as much as|` +
-			`max(?:imum)?\.?(?: of)?|less than|in the)(?: another| a further| the)? ` + duration + `(?: \w+)? (?:late|` +
-			`after|past|following|beyond|delay|of delay|of lateness|overdue)\b`,
-		),
+		rule(`\b{upto}(?: another| a further| the)? {duration}(?: \w+)? (?:late|after|past|following|beyond|delay|of delay|of lateness|overdue)\b`),
 		rule(duration + ` (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b(?:locks?|locked|clos\w+|` +
 			`shuts?|ends?|offline|over|limit|stops?|gone|expires?|disappears?)\b`,
 		),
@@ -78,15 +48,8 @@ var (
 	sameDay = rule(`\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|` +
 		`until midnight of the same day|on the same day only)\b`,
 	)
-	thereafter = rule(`[;,:.] ?(?:and )?(?:later|longer):?\b|\blate by more\b|\b(?:if (?:it is |any )?later|after that|afterwards|after this|thereafter|anything (?:later|more|longer|` +
-		`beyond)|beyond that|later than that|from then on|then on|after which|later work|longer delays?|` +
-		`any later|beyond|more than that)\b`,
-	)
-	upperBound = rule(`\b(?:(?:within|up to|under|less than|until|in|for|during|not more than|no more than|at most|` +
-		`below)(?: the)?(?: first| next| following)?|the first|first|the next|next|a further|another) ` + duration + `|\b(first|second|` +
-		`third|fourth|fifth|next|same)(?: (?:started|full|whole|calendar))? (day|hour|week)\b|\b(?:on )?(day|` +
-		`hour) (\d+)\b|\b` + duration + ` (?:late|of delay|too late)\b`,
-	)
+	thereafter = rule(`{thereafter}`)
+	upperBound = rule(`{upperbound}`)
 	lowerBound = rule(`\b(?:after|more than|over|beyond|from|past|longer than)(?: the first| the)? ` + duration)
 )
 

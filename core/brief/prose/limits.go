@@ -194,17 +194,9 @@ var graceCues = []pattern{
 	rule(duration + `(?: long)?(?: of)? grace\b`),
 	rule(`\b(?:within|there is|there's|have|of|for) ` + duration + `[^.;]{0,25}\bgrace\b`),
 	harmless,
-	rule(`\b(?:we|i|you)(?:'ll|'re| will| are)? (?:overlook|forgive|tolerate|ignore|allow(?:ed)?|` +
-		`turn a blind eye (?:to|for)|get|have)(?: you| delays? of| up to| about)* ` + duration + `(?: of)?(?: (?:leeway|` +
-		`slack|delay|lateness|grace|late))?`,
-	),
-	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? (?:counts?|penali[sz]es?|` +
-		`punish(?:es)?|minds?|notices?|charges? for|holds?)(?: the| your| a| an| any)*(?: first|` +
-		` delays? of| delay of)? ` + duration,
-	),
+	rule(`\b(?:we|i|you)(?:'ll|'re| will| are)? {overlook}(?: you| delays? of| up to| about)* {duration}(?: of)?(?: (?:leeway|slack|delay|lateness|grace|late))?`),
+	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? {unpunished}(?: the| your| a| an| any)*(?: first| delays? of| delay of)? {duration}`),
 }
 
 // harmless says that so long a delay costs nothing.
-var harmless = rule(`\b(?:the first |up to |for (?:the first )?|within |a delay of |about |another |less than |` +
-	`delays? (?:of )?(?:under |up to |below )?)?` + duration + `(?: \w+){0,4}? (?:(?:is|are|will be|` +
-	`stays?|remains?|goes?|go) )?(?:quietly |simply |always )?{harmless}\b`)
+var harmless = rule(`\b{harmlesss}?{duration}(?: \w+){0,4}? (?:(?:is|are|will be|stays?|remains?|goes?|go) )?(?:quietly |simply |always )?{harmless}\b`)

@@ -34,29 +34,12 @@ func (r *reader) manner() {
 }
 
 var (
-	declaration = rule(`\b(?:sign(?:ed|ing)?|tick(?:ed|ing)?|confirm(?:ed|ing|s|ation)?|stat(?:e|es|ing|ement)|declar(?:e|es|ed|` +
-		`ing|ation)|certif(?:y|ies|icate)|affirm\w*|check(?:box)?|box|pledge|assert|assure|attest|promise|` +
-		`accept the|agree)\b[^.;]{0,90}\b(?:(?:your|their|my|his or her|the student's) own(?: unaided|` +
-		` independent)?(?: work)?|own work|unaided|academic (?:integrity|honesty)|integrity|honesty|` +
-		`authorship|(?:worked|written|done|made|wrote|produced|drew|drawn|did)(?: \w+){0,4} (?:alone|independently|without help|(?:have|had) (?:had )?no help|` +
-		`by yourself|yourself|(?:him|her)self|myself)|(?:nobody|no one) else(?: has| had)? (?:drew|made|wrote|did|drawn|made|written|worked|helped)|independent work|honour)\b|\b(?:integrity|honesty|own[- ]work|authorship|` +
-		`honour)[- ](?:declaration|statement|pledge|form|box|code (?:box|form|statement))\b|\b(?:declaration|` +
-		`statement|confirmation) (?:of|on) (?:own work|authorship|academic|independent|honesty|integrity)\b`,
-	)
+	declaration   = rule(`{declaration}`)
 	declared      = rule(`\bown work\W[^.;]{0,40}\b(?:signature|signed|initials)\b`) // the words first, then the name
 	declarationNo = rule(`\bno (?:declaration|statement|signature|signed)\b|\b(?:not|\w+n't) (?:need|` +
 		`require)[^.;]{0,30}(?:declaration|statement)\b`,
 	)
-	textLayer = rule(`\b(?:searchable|selectable|machine[- ]readable|copy-?able|copiable|ocr(?:'?e?d)?|text recognition|` +
-		`character recognition|recogni[sz]ed text|text layer|(?:text|words|it|sentences|` +
-		`passages)[^.;]{0,40}\b(?:can|must|should|has to|be able to)\b[^.;]{0,30}\b(?:be )?(?:searched|` +
-		`selected|copied|marked and copied)|(?:able to|can|must be possible to|possible to) (?:search|select|` +
-		`copy|mark)[^.;]{0,25}\b(?:text|words|it|in it|sentences|passages|from it)|(?:no|not|never|\w+n't|` +
-		`without)(?: \w+){0,4} (?:pictures?|images?|photos?|photographs?|screenshots?|scans?) of (?:the |` +
-		`your )?(?:text|words|pages of text|print)|real text|live text|` +
-		`as text[, ]+not (?:as )?(?:an? )?(?:image|picture)s?|not (?:as )?(?:an? )?(?:image|picture|scan|` +
-		`photo)s?(?: of)?,? but (?:as )?(?:real )?text|text recognised)\b`,
-	)
+	textLayer   = rule(`\b{textlayer}\b`)
 	textLayerNo = rule(`\b(?:need not|not need|n't need|not have to|n't have to|not necessar\w+)\b`)
 )
 

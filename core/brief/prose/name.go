@@ -7,27 +7,12 @@ import (
 )
 
 var (
-	nameCue = rule(`\b(?:file ?names?|naming|title the (?:file|document)|(?:re)?name(?:d|s)?|call(?:ed)?|titled|label(?:led|ed)?|save(?:d)? (?:it |them |` +
-		`the file |your \w+ |each )?(?:as|under)|pattern|scheme|convention)\b`,
-	)
-	fieldWord = `(?:last ?names?|surnames?|family ?names?|first ?names?|given ?names?|forenames?|initials|` +
-		`(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|exam|` +
-		`index)(?:'s)?[ _-]?(?:numbers?|no\.?|nr|ids?)|student ?id|studentid|id number|matriculation|(?:course|` +
-		`module|class|unit|subject)[ _-]?(?:numbers?|codes?|id|abbreviation)|(?:section|group|tutorial group|` +
-		`lab group|class group|stream)(?:[ _-]?(?:numbers?|letters?|no|names?))?|(?:assignment|exercise|` +
-		`homework)[ _-]?(?:numbers?|no)|(?:lab|sheet|week|task|problem|essay|report) ?(?:numbers?)|` +
-		`(?:the )?title(?: of (?:the|your) (?:work|essay|report|paper|piece))?|short ?title|topic|(?:part|piece|` +
-		`slot)(?:[ _-]?(?:names?|letters?|numbers?))?|name of the (?:document|part|piece)|` +
-		`version(?:[ _-]?numbers?)?|draft ?number|attempt(?:[ _-]?number)?|` +
-		`(?:submission )?date(?: of submission)?|today's date|yyyy-?mm-?dd|yymmdd|ddmmyyyy|dd-mm-yyyy|ddmmyy)`
-	fields    = rule(`\b` + fieldWord + `\b`)
+	nameCue   = rule(`\b{name}\b`)
+	fields    = rule(`\b{field}\b`)
 	extension = regexpOf(
 		`^\.(?:pdf|docx?|odt|txt|md|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|mov|xlsx?|pptx?|html?|rtf|heic)\b`,
 	)
-	example = rule(`(?:\b(?:e\.g\.?,?|eg,?|for example,?:?|for instance,?:?|such as|so,? for|like|thus|hence|` +
-		`so that would be|which gives|giving|an? .{0,20} would (?:send|be|call)|would be)|` +
-		`\bexample:?)\W*(?:\w+\W+){0,2}$`,
-	)
+	example = rule(`{example}\W*(?:\w+\W+){0,2}$`)
 	badName = rule(`\b(?:not|\w+n't|never)(?: \w+){0,4}\W*$|\bno (?:\w+ )*$|\bnot \W*$`)
 )
 
@@ -161,15 +146,7 @@ func placeholders(text string) int { return len(joinedField.FindAllString(text, 
 
 // pieces of a written pattern, the longest first
 var (
-	joinedField = regexpOf(`yyyy[-_.]?mm[-_.]?dd|dd[-_.]?mm[-_.]?yyyy|yymmdd|ddmmyy|date|` +
-		`(?:your)?(?:last[-_ ]?name|surname|family[-_ ]?name|family)|(?:your)?(?:first[-_ ]?name|given[-_ ]?name|` +
-		`forename|given)|initials|` +
-		`(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|index|exam)[-_ ]?(?:number|num|no|` +
-		`nr|id)|studentid|matriculation|id[-_ ]?number|id|` +
-		`(?:course|module|class|subject)[-_ ]?(?:number|code|id|no)|course|module|(?:tutorial[-_ ]?|` +
-		`lab[-_ ]?)?(?:group|section)(?:[-_ ]?(?:number|no|letter|name))?|` +
-		`(?:assignment|exercise|homework)[-_ ]?(?:number|no)|(?:short[-_ ]?)?title|topic|(?:part|piece|` +
-		`slot)(?:[-_ ]?(?:name|letter|number))?|version(?:[-_ ]?(?:number|no))?|attempt`)
+	joinedField = regexpOf(`{joinedfield}`)
 )
 
 // pattern turns a written name into one of fields and literals; known says that it has a field.

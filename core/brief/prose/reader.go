@@ -1,6 +1,9 @@
 // Package prose reads an instructor's instructions and finds what they ask for: times, forms, sizes,
 // names, amounts and the rest, each with the stretch of the text that says it, and what the text leaves
 // open. It is a grammar of the usual English ways of writing these things and knows no particular text.
+//
+// Ways of saying a thing stand in ways.txt, one a line, and the words that do the same in them in vocabulary.txt; what
+// they mean together is here.
 package prose
 
 import (

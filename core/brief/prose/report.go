@@ -5,20 +5,11 @@ import (
 )
 
 var (
-	reportYes = rule(`\b(?:similarity|plagiarism[- ](?:check|scan|software|detection|report|service|tool)\w*|(?:check|screen|` +
-		`scan|examin|run|test|compar|search|inspect|go|put|pass|look)\w*\b[^.;]{0,60}\b(?:plagiarism|` +
-		`overlap\w*|matching|matches|copied (?:text|passages)|borrowed (?:text|passages|sentences)|(?:other|` +
-		`published|earlier|known|existing|online) (?:texts?|sources?|papers|essays|work|students'? work))|` +
-		`text[- ]matching|overlap (?:check|report)|matching (?:software|service|report|check))\b`,
-	)
-	reportNo = rule(`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|` +
+	reportYes = rule(`\b{reportyes}\b`)
+	reportNo  = rule(`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|` +
 		`screened|compared|matching|overlap)\b`,
 	)
-	drafts = rule(`\b(?:(` + num + `|a single|an?|once|twice) (?:earlier |free |trial |preliminary |test |rough )?(drafts?|` +
-		`previews?|trial runs?|trial versions?|preliminary versions?|test runs?|report runs?)\b|(?:draft|` +
-		`preview|trial)s?[^.;]{0,40}\b(once|twice|(` + num + `) times)\b|` +
-		`\bcheck(?:ed)?[^.;]{0,30}drafts?[^.;]{0,20}\b(once|twice|(` + num + `) times))`,
-	)
+	drafts  = rule(`\b{drafts}`)
 	draftOK = rule(`\b(?:check\w*|allowed|may|can|report|run|permitted|free|try|similarity|see|possible|ok)\b`)
 )
 

@@ -19,76 +19,36 @@ const (
 
 // Cues before a time. Of several the nearest counts; what is weak counts only where nothing else does.
 var (
-	closesCue = rule(`\b(?:(?:last|final|latest) (?:day|date|time|moment|chance)(?: \w+){0,2} late|clos(?:e|es|ed|ing)(?: date| time)?|lock(?:s|ed|ing)?|shut(?:s|ting)?|hard (?:limit|stop|end|close)|` +
-		`cut-?off|absolute(?:ly)?(?: the)?(?: final| last| latest| deadline| end| limit)|(?:final|last|latest|` +
-		`ultimate) (?:cut|possible|call|chance|moment|limit|end|acceptance)|goes? (?:offline|dark|away|down)|` +
-		`disappears?|switched off|ends for good|(?:late|belated|delayed|overdue|penalt(?:y|ies)|deductions?|` +
-		`reduced|still|grudgingly)\b[^.;]{0,70}\b(?:until|till|up to|by|before|to|through))\b`,
-	)
-	afterCue = rule(`\b(?:nothing|no|not|never|nobody|none|cannot|can't|won't|don't|doesn't|isn't|refuse[sd]?|rejected?|zero|` +
-		`unmarked|unread|too late)\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`,
-	)
+	closesCue  = rule(`\b{closes}\b`)
+	afterCue   = rule(`\b{after}\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`)
 	afterPlain = rule(`\b(?:after|past|beyond|from|as of)(?: the)?\s*$`)
 	refusal    = rule(`\b(?:not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|locked|shuts?|` +
 		`closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
 	)
-	opensCue = rule(`\b(?:open(?:s|ed|ing)?(?: from| on| as of)?|available|releas(?:e|es|ed)|live|unlock(?:s|ed)?|as of|` +
-		`earliest|not before|no earlier(?: than)?|not earlier than|posted|publish(?:ed)?|goes up|visible|` +
-		`start(?:s|ing)?|begin(?:s|ning)?|appears?|given out|handed out|issued|out (?:on|from|since)|up (?:on|` +
-		`from)|online (?:from|on|since)|accept(?:s|ing|ed)?(?: \w+){0,2} from|(?:you|we) (?:can|` +
-		`may)(?: \w+){0,5} from)\b`,
-	)
-	dueCue = rule(`\b(?:due|deadlines?|submi(?:t|ts|tted|ssion|ssions|tting)|send|sent|upload(?:s|ed|ing)?|deliver(?:ed|y)?|` +
-		`hand(?:ed|ing)?(?: it| them| this| the \w+)?[ -](?:in|over|to)|comes? in(?: on)?|reach(?:es)?|arriv(?:e|es|ed)|expected?|` +
-		`want(?:ed)?|finish(?:ed)?|last day|complet(?:e|ed|ion)|in by|in my (?:inbox|hands|mail)|must be|` +
-		`needs? to be|has to be|have to be|(?:is|are|be) collected|put|drop|get (?:it|them|this|your)|have (?:it|them|everything|this|` +
-		`your \w+)|bring|give)\b`,
-	)
-	weakDue = regexp.MustCompile(
+	opensCue = rule(`\b{opens}\b`)
+	dueCue   = rule(`\b{due}\b`)
+	weakDue  = regexp.MustCompile(
 		`(?:\b(?:by|until|till|before|no later than|not later than|latest|at the latest|up to|through|ends?|` +
 			`on or before)|<)(?: on)?(?: the| end of| noon on)?\W*$`,
 	)
 	notBefore = regexp.MustCompile(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`)
 	weakOpens = regexp.MustCompile(`\b(?:from|since|as of)(?: the)?\W*$`)
-	wrongCue  = rule(`\b(?:(?:not|never)(?: on| by| due| the| before| until| as| at)*|instead of(?: on| the)*|` +
-		`original(?:ly)?(?: \w+){0,3}|formerly|previously|previous(?: \w+){0,2}|last (?:year|term|semester|` +
-		`week|time)(?:'s)?(?: \w+){0,4}|no longer(?: due| on| by| the)*|(?:was|were|used to be)(?: due| set|` +
-		` on| to be| the)*|old (?:date|deadline)|rather than(?: on| the)*|ignore(?: \w+){0,4}|` +
-		`wrong(?:ly)?(?: \w+){0,3}|(?:other|next|previous) (?:assignment|essay|sheet|lab|report|` +
-		`homework)(?:'s)?(?: \w+){0,4})\W*$`,
-	)
-	elseCue = rule(`(?:^\W*(?:please )?(?:read|watch|prepare|study|finish reading)\b[^.;]{0,60}|\b(?:(?:first |rough |early |` +
-		`optional |a |any |your |of )*drafts?(?: until| by| on| to me| for| can| may| \w+){0,5}|` +
-		`extensions?(?: \w+){0,5}|questions?\b[^.;]{0,60}|feedback(?: \w+){0,6}|(?:marks|results|grades|comments|` +
-		`solutions?)(?: \w+){0,6}|(?:messages?|e-?mails?|announcements?|letters?) (?:of|from)|` +
-		`(?:weeks?|days?) (?:up to|before)|(?:marked|returned|graded)(?: \w+){0,3}|questions?(?: \w+){0,6}|` +
-		`ask(?: \w+){0,6}|sign up(?: \w+){0,4}|regist(?:er|ration)(?: \w+){0,4}|(?:choose|` +
-		`pick)(?: \w+){0,3} topic(?: \w+){0,3}|consultations?(?: \w+){0,3}|practice(?: \w+){0,4}))\W*$`,
-	)
-	eventCue = rule(`\b(?:{event}|read|present(?:ed)?|away|out of office)(?: day)?(?: is| takes place| will be| was| of| begins?|` +
+	wrongCue  = rule(`\b{wrong}\W*$`)
+	elseCue   = rule(`{else}\W*$`)
+	eventCue  = rule(`\b(?:{event}|read|present(?:ed)?|away|out of office)(?: day)?(?: is| takes place| will be| was| of| begins?|` +
 		` starts?| comes)?(?: on| at| from|:)?(?: the)?\W*$`,
 	)
-	staysCue = rule(`\b(?:stays?|remains?|kept|on loan|lent|booked|reserved|(?:am|is|are|be) (?:away|absent|back)(?: in)?|order|` +
-		`pick(?:ed)? up|collect(?:ed)?|signed?(?: up)?)\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`,
-	)
-	againCue = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|revis(?:e|ed|ion|ions)|(?:new|corrected|improved|better|second) versions?|again|another version|` +
-		`updat(?:e|ed|es)|as often|overwrit\w*|changed?|improve\w*|swap\w*|exchang\w*)\b[^.;]{0,60}\b(?:until|` +
-		`till|up to|before|by)(?: the)?\W*$`,
-	)
+	staysCue = rule(`\b{stays}\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`)
+	againCue = rule(`\b{again}\b[^.;]{0,60}\b(?:until|till|up to|before|by)(?: the)?\W*$`)
 	movedCue = rule(`\b(?:correction|corrected|is now|now (?:due|is|on)|moved|chang(?:e|ed)|extended|postponed|` +
 		`new (?:deadline|date|due)|updated?|erratum|instead|pushed|brought forward|shifted|` +
 		`revised (?:deadline|date))\b`,
 	)
-	notAfter = rule(`^\W*(?:,|and|-|\()?\s*(?:not|instead of|rather than|was)\b`)
-	dueAfter = rule(`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |` +
-		`absolute )*(?:due|deadline|submi(?:t|ssion)|latest|send|upload|last (?:day|chance|moment)|hand over|` +
-		`must be)\b`,
-	)
-	closesPost = rule(`^[^.;]{0,50}\b(?:(?:very )?last chance|comes? down for good|clos(?:e|es|ed|ing)|locks?|locked|shuts?|hard limit|cut-?off|nothing (?:is|will|more|` +
-		`gets|can)|no (?:more|further|longer)|take nothing|(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here))\b`,
-	)
-	opensPost = rule(`^[^.;]{0,45}\b(?:opens?|available|releas(?:e|ed)|live|unlocks?|appears?|upload starts?|starts?)\b`)
-	elsePost  = rule(`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|trip|exam|` +
+	notAfter   = rule(`^\W*(?:,|and|-|\()?\s*(?:not|instead of|rather than|was)\b`)
+	dueAfter   = rule(`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |absolute )*{dueafter}\b`)
+	closesPost = rule(`^[^.;]{0,50}\b{closespost}\b`)
+	opensPost  = rule(`^[^.;]{0,45}\b(?:opens?|available|releas(?:e|ed)|live|unlocks?|appears?|upload starts?|starts?)\b`)
+	elsePost   = rule(`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|trip|exam|` +
 		`seminar|session|quiz|office hours?|last year)\b`,
 	)
 )
@@ -148,8 +108,7 @@ func (t *text) assign(list []mention) {
 
 // What is not the work's has hours and ends of its own, which the nearest word before them would take for the work's.
 var (
-	othersTime = rule(`\b(?:{place}|{event}|{term})(?: \w+){0,4} (?:clos\w+|shuts?|ends?|runs?|lasts?|(?:is|are|stays?|remains?) (?:open|closed|shut|` +
-		`down|locked|away|shown)|opens?|begins?|starts?)\b[^.;]{0,25}$|\b(?:down|offline|unavailable) (?:for|during|because)\b[^.;]{0,30}$`)
+	othersTime = rule(`{otherstime}`)
 	othersTask = waysOf(
 		`(?:pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
 		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|devices?))\b[^.;]{0,60}$`,
@@ -230,11 +189,9 @@ var (
 	noLater  = regexp.MustCompile(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`)
 	mistaken = rule(`^[^.;]{0,20}\bbut (?:the|it is) (?:right|correct|real|actual|true)\b|^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
 	// What is not the work opens and begins, too.
-	othersOpen = rule(`\b(?:marks?|results?|grades?|jury|(?:live|poster|question) session|library|office|registry|assistant|shop|` +
-		`reading week|exhibition|open day|talk|term|semester|hearing|next (?:task|assignment|lab|sheet))\b[^.;:]*$`,
-	)
-	askedCue = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|which)\b[^?]*\?\W*$`)
-	asideIs  = rule(`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`)
+	othersOpen = rule(`\b{othersopen}\b[^.;:]*$`)
+	askedCue   = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|which)\b[^?]*\?\W*$`)
+	asideIs    = rule(`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`)
 )
 
 // aside says whether a time stands in brackets with a sentence of their own: "(room 3, she is there Tuesday)".
@@ -268,12 +225,7 @@ func (t *text) otherNumber(clause string) bool {
 	return own[last[1]] != nil && !own[last[1]][last[2]]
 }
 
-var notLabel = regexp.MustCompile(
-	`\b(?:the|a|an|your|our|my|is|are|be|by|until|till|before|on|at|of|to|for|in|and|or|then|due|deadline|submit|` +
-		`send|upload|please|must|should|hand|over|it|you|we|i|this|that|no|later|than|latest|date|time|everything|` +
-		`all|work|with|from|will|has|have|as|come|comes|goes|go|want|expected?|both|also|only|not|now|deliver|` +
-		`delivered|submitted|sent|uploaded|there|which)\b`,
-)
+var notLabel = regexpOf(`\b{notlabel}\b`)
 
 // label is what else a clause names before a time: the part that it is for.
 func label(before string) string {

@@ -7,46 +7,16 @@ import (
 
 var (
 	including = rule(`^\W*include `) // at the beginning of a sentence
-	sendCue   = rule(`\b(?:submit(?:ted)?|send|upload(?:ed)?|deliver|hand (?:over|me|us|in)|turn in|complete (?:only )?with|(?:things|files|items|documents|pieces|drawings|parts) (?:are|go|must|have to)\b[^.:]{0,20}:|attach|provide|(?:i|we) (?:need|` +
-		`want|expect|would like|look for)|(?:please )?zip (?:your|the|a|everything|all|up)|(?:please )?(?:put|` +
-		`pack|mail|post|bring|give) |(?:submission|bundle|package|portfolio|delivery|zip|archive|folder|` +
-		`hand-in|assignment|upload)(?: file)? (?:must |should |will |has to |needs to )?(?:consists? of|` +
-		`comprises?|contains?|includes?|holds?|is made up of|has|needs)|what (?:to submit|i need|i want|` +
-		`we need|you send|to send|goes in)|made up of|files(?: needed| required| to send)?:|(?:to be (?:sent|` +
-		`submitted|uploaded)|required|needed):|you will (?:submit|send|need to send)|submission:|deliverables|together with|` +
-		`along with|accompanied by)`,
-	)
-	nounStop = regexpOf(
-		`\b(?:in one|in a|in an|as an?|as|by|before|until|to the|to me|to my|on the|onto|via|through|for the|` +
-			`for each|of (?:it|them|each|the|your|one|all|no|at|up|about|under|around|roughly|approximately|some|between|\d+|` +
-			`two|three|four|five|six)|with (?:the|your|a|all|at)|which|that|where|in (?:pdf|the|zip|word|docx|` +
-			`pptx|powerpoint|png|jpe?g|csv|excel|mp3|mp4|wav|markdown|odt|colour|ink|pencil|english|portrait|` +
-			`landscape)|each|per|no later|not|at (?:most|least|the)|all in|both|either|so that|from (?:the|your)|` +
-			`showing|signed by|containing|under|made|max|please|exported|describing|about|using|named|called|` +
-			`saved|if|is|are|must|should|will|can|may|only|too|into|inside|zipped|packed)\b.*$`,
-	)
-	leading = regexpOf(
-		`^(?:and|or|plus|as well as|also|then|finally|first|second|third|together with|along with|\W|the|an?|your|` +
-			`our|my|its|their|one|two|three|four|five|six|seven|eight|nine|ten|single|both|all|of|some|any|` +
-			`at least|at most|up to|exactly|either|\d+|\d+x|completed|filled-in|please|me|us|you|to|send|submit|` +
-			`upload|deliver|include|attach|add|provide|hand over|pdf|docx|csv|word|excel|png|jpe?g|zip|mp3|mp4|` +
-			`photo of|separately|separate|final|corresponding|accompanying)+\b ?`,
-	)
-	sections = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
+	sendCue   = rule(`\b{send}`)
+	nounStop  = regexpOf(`\b{nounstop}\b.*$`)
+	leading   = regexpOf(`^{leading}+\b ?`)
+	sections  = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
 		`background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
 	)
-	document = rule(`\b(?:report|essay|paper|document|text|it|each(?: \w+)?|letter|review|article|abstract|summary|answer|` +
-		`entry|sheet|page|drawing|map|caption|table|cover|story|dialogue|diary|solution) (?:must |should |` +
-		`will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|` +
-		`start|end|name|show|state|give|list|say)\w*\b`,
-	)
+	document = rule(`\b{document} (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|start|end|name|show|state|give|list|say)\w*\b`)
 	enumerat = regexpOf(`,|;|\band\b|\bplus\b|\bas well as\b|\btogether with\b|\balong with\b|\baccompanied by\b|&|\+`)
 	bulleted = regexpOf(`^(?:[*\->|]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|o) +`)
-	verbs    = rule(`\b(?:read|check|make|write|use|go|think|discuss|explain|describe|answer|compare|name|sign|confirm|state|` +
-		`remember|log|choose|measure|draw|calculate|show|analyse|visit|take|look|do|don't|work|number|label|` +
-		`scan|photograph|you|we|i|it|they|have|enjoy|will|must|should|can|may|is|are|was|be|late|deadline|due|worth|` +
-		`points|marks|percent|word|words|minutes|questions?|grading|learning)\b`,
-	)
+	verbs    = rule(`\b{verbs}\b`)
 )
 
 // slots finds the things to send where one sentence or list enumerates two or more.
@@ -152,10 +122,7 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 }
 
 var (
-	formOnly = regexpOf(
-		`^(?:pdf|word|docx?|odt|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|heic|file|files|document|documents|format|text|` +
-			`plain text|markdown|excel|name|date|surname|family name|last name|first name|number|student number)$`,
-	)
+	formOnly    = regexpOf(`^{formonly}$`)
 	furtherFile = regexpOf(`^\W*(?:(?:as (?:a|the)|in a) (?:second|third|separate|further|own)\b|separately|photographs? of (?:it|them))`)
 	fillers     = regexpOf(`\b(?:short|brief) (?:of)?$`)
 )
@@ -229,8 +196,4 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 	return names, at, true
 }
 
-var listHead = regexpOf(
-	`^(?:#+ *)?(?:what (?:to (?:submit|send|upload)|you send|i need|we need|goes in)|files|deliverables|submit|` +
-		`to submit|to send|please send|send|upload|contents of (?:the|your) \w+|you send|` +
-		`your submission)\b[^.]{0,40}:?$`,
-)
+var listHead = regexpOf(`^(?:#+ *)?{listhead}\b[^.]{0,40}:?$`)

@@ -5,17 +5,9 @@ import (
 )
 
 var (
-	spacing = rule(`\b(?:(double|single|one and a half|1\.5|1,5|1\^|2|1|one-and-a-half|two)[- ]?(?:line[- ])?spac(?:ed|ing)|` +
-		`(?:line )?spac(?:ed|ing)(?: of| is|:| at)? ?(double|single|one and a half|1\.5|1,5|1\^|2(?:\.0)?|` +
-		`1(?:\.0)?|two|one)|(1\.5|double|1\^) lines?)\b`,
-	)
+	spacing   = rule(`\b{spacing}\b`)
 	fontSize  = rule(`\b(` + num + `)[- ]?(?:pt\.?|points?)\b`)
-	fontNames = rule(`\b(times new roman|times|arial|calibri|helvetica(?: neue)?|(?:eb )?garamond|cambria|georgia|verdana|` +
-		`palatino(?: linotype)?|courier(?: new)?|liberation (?:serif|sans|mono)|tahoma|book antiqua|` +
-		`century schoolbook|computer modern|linux libertine|gill sans|futura|noto (?:sans|serif)|roboto|` +
-		`open sans|lato|baskerville|bodoni|candara|constantia|trebuchet(?: ms)?|aptos|charter|dejavu (?:sans|` +
-		`serif)|source (?:sans|serif)(?: pro)?|ibm plex (?:sans|serif|mono))\b`,
-	)
+	fontNames = rule(`\b({fonts})\b`)
 	citations = rule(`\b(apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690)\b`)
 	citeNear  = rule(`\b(?:cit\w*|refer\w*|style|format\w*|sources?|bibliograph\w*|guidelines|edition|manual|footnotes?|` +
 		`quot\w*|apa|mla|ieee|oscola|mhra)\b`,

@@ -192,10 +192,7 @@ func (r *reader) heading(at int) int {
 }
 
 var (
-	classTime = rule(`\b(?:before|at the (?:start|beginning|end) of|by the (?:start|beginning|end) of|by|in|until|` +
-		`after)(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|` +
-		`lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`,
-	)
+	classTime = rule(`\b{classtime}(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`)
 )
 
 // eventQuestions asks where due hangs on something that the text does not date.

@@ -1,27 +1,39 @@
 package prose
 
 import (
-	_ "embed"
+	"embed"
 	"regexp"
 	"slices"
 	"strings"
 )
 
-//go:embed vocabulary.txt
-var vocabularyText string
+//go:embed vocabulary.txt ways.txt
+var wordFiles embed.FS
 
-// vocabulary is the file's entries, each as an expression for one of its words.
-var vocabulary = entries(vocabularyText)
+// vocabulary is the files' entries, each as an expression for one of its words or ways.
+var vocabulary = entries("vocabulary.txt", "ways.txt")
 
 var (
 	named  = regexp.MustCompile(`\{([a-z]+|\.\.)\}`)
 	barred = regexp.MustCompile(`\s+\|\s+`)
 )
 
-func entries(text string) map[string]string {
-	list := map[string]string{"..": `[^.;]{0,45}?`} // whatever stands between, in the same clause
+func entries(files ...string) map[string]string {
+	list := map[string]string{
+		"..":       `[^.;]{0,45}?`, // whatever stands between, in the same clause
+		"num":      num,
+		"duration": duration,
+	}
+	var text strings.Builder
+	for _, name := range files {
+		data, err := wordFiles.ReadFile(name)
+		if err != nil {
+			panic(err)
+		}
+		text.Write(data)
+	}
 	var name string
-	for line := range strings.Lines(text) {
+	for line := range strings.Lines(text.String()) {
 		line = strings.TrimRight(line, "\n")
 		if line == "" || line[0] == '#' {
 			continue
