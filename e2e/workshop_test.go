@@ -92,6 +92,26 @@ func atTheBench(s *stage) {
 	s.writeOnIt()
 	s.twoTabs()
 	s.cleanAndUnpack()
+	s.ofTheLibrary()
+}
+
+// ofTheLibrary makes a file of one of another assignment, which does not come into the bundle by that.
+func (s *stage) ofTheLibrary() {
+	s.do(
+		browser.Press(`input[aria-label="From the Library"]`),
+		chromedp.SendKeys(`input[aria-label="From the Library"]`, "glasswort"), // which it says, and not its name
+		browser.Press(`//*[@role="option"][contains(., "transect notes v3.pdf")]`),
+		browser.See(`//button[@aria-pressed="true"][contains(., "transect notes v3.pdf")]`),
+	)
+	s.accessible("a file of the Library on the bench")
+	s.do(
+		tool("Convert"),
+		browser.Press(browser.Button("Convert to PDF")),
+		browser.See(browser.Says("not in the bundle yet")),
+		browser.Press(browser.Button("Put it into the bundle")),
+		browser.See(inBundle),
+		browser.See(`//button[@aria-pressed][contains(., "transect notes v3.pdf") and not(contains(., "Library"))]`),
+	)
 }
 
 // writeOnIt writes on the page that was typed, with the pen and in words; what comes out can be read as text.

@@ -16,19 +16,18 @@ func Clean(p *image.RGBA, strength float64) *image.RGBA {
 		return p
 	}
 	light := paperLight(p)
-	even := min(1, 2*strength)
+	evened := evening(min(1, 2*strength))
 	out := image.NewRGBA(p.Rect)
 	w := p.Rect.Dx()
 	rows(p.Rect.Dy(), func(y int) {
-		from, to := p.Pix[y*p.Stride:], out.Pix[y*out.Stride:]
-		for x := range w {
-			for c := range 3 {
-				v := float64(from[4*x+c])
-				white := min(255, v*250/max(40, light.at(c, x, y)))
-				white = min(255, max(0, (white-18)*255/(238-18))) // nearly white is paper, nearly black is ink
-				to[4*x+c] = uint8(v*(1-even) + white*even + 0.5)
-			}
-			to[4*x+3] = 255
+		from, to := p.Pix[y*p.Stride:][:4*w], out.Pix[y*out.Stride:][:4*w]
+		for c := range 3 {
+			light.across(c, y, w, func(x, level int) {
+				to[4*x+c] = evened[level][from[4*x+c]]
+			})
+		}
+		for x := 3; x < 4*w; x += 4 {
+			to[x] = 255
 		}
 	})
 	if binary := min(1, 2*strength-1); binary > 0 {
@@ -42,16 +41,41 @@ func Clean(p *image.RGBA, strength float64) *image.RGBA {
 	return out
 }
 
+// evening is what becomes of a value in a light, by the light in levels of a half.
+func evening(even float64) *[512][256]uint8 {
+	table := new([512][256]uint8)
+	for level := range table {
+		for v := range table[level] {
+			white := min(255, float64(v)*250/max(40, float64(level)/2))
+			white = min(255, max(0, (white-18)*255/(238-18))) // nearly white is paper, nearly black is ink
+			table[level][v] = uint8(float64(v)*(1-even) + white*even + 0.5)
+		}
+	}
+	return table
+}
+
 // A lighting is how bright paper is in each part of a page, by colour.
 type lighting struct {
 	block int
 	bg    [3]plane
 }
 
-// at is the light at a pixel, between those of the blocks around it.
-func (l *lighting) at(c, x, y int) float64 {
+// across does something for each pixel of a row with its light, in levels of a half: the light between those of the
+// blocks around it, which changes evenly from one block's middle to the next.
+func (l *lighting) across(c, y, w int, do func(x, level int)) {
 	size := float64(l.block)
-	return float64(l.bg[c].between((float64(x)+0.5)/size-0.5, (float64(y)+0.5)/size-0.5))
+	row := (float64(y)+0.5)/size - 0.5
+	const one = 1 << 16 // in fixed point
+	for x, block := 0, -1; x < w; block++ {
+		from, to := float64(l.bg[c].between(float64(block), row)), float64(l.bg[c].between(float64(block+1), row))
+		middle := (float64(block) + 0.5) * size
+		step := int((to - from) / size * 2 * one)
+		level := int((from+(to-from)*(float64(x)+0.5-middle)/size)*2*one) + one/2
+		for end := min(w, int(math.Ceil(middle+size-0.5))); x < end; x++ {
+			do(x, level>>16)
+			level += step
+		}
+	}
 }
 
 // paperLight measures the light: of each block the brightness that nine tenths of it stay under, in a wide mean. A

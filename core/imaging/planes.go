@@ -47,13 +47,12 @@ func planes(p *image.RGBA, side int) (list [3]plane, step int) {
 		for dy := range step {
 			row := p.Pix[(y*step+dy)*p.Stride:]
 			for x := range sw {
-				at := 4 * x * step
-				for range step {
-					sums[3*x] += int(row[at])
-					sums[3*x+1] += int(row[at+1])
-					sums[3*x+2] += int(row[at+2])
-					at += 4
+				var r, g, b int
+				for block := row[4*x*step : 4*(x+1)*step]; len(block) >= 4; block = block[4:] {
+					r, g, b = r+int(block[0]), g+int(block[1]), b+int(block[2])
 				}
+				sum := sums[3*x : 3*x+3 : 3*x+3]
+				sum[0], sum[1], sum[2] = sum[0]+r, sum[1]+g, sum[2]+b
 			}
 		}
 		for x := range sw {

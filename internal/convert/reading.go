@@ -79,6 +79,7 @@ func (t *Tools) reading(ctx context.Context, p *image.RGBA) (int, error) {
 	w, h := p.Rect.Dx()*readingSide/longer, p.Rect.Dy()*readingSide/longer
 	scaled := image.NewRGBA(image.Rect(0, 0, max(1, w), max(1, h)))
 	draw.BiLinear.Scale(scaled, scaled.Rect, p, p.Rect, draw.Src, nil)
+	scaled = imaging.Clean(scaled, imaging.DefaultStrength)
 	first := 0
 	lines := imaging.Lines(scaled)
 	if lines < 1/clearLines { // they run down

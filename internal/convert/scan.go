@@ -9,6 +9,7 @@ import (
 	"slices"
 
 	"golang.org/x/image/draw"
+	"golang.org/x/sync/errgroup"
 
 	"orario/core/imaging"
 	"orario/core/inspect"
@@ -133,17 +134,26 @@ func (t *Tools) scanPage(
 	if imaging.Brightness(flat) < leastBrightness {
 		found.Warnings = append(found.Warnings, "dark")
 	}
-	even := imaging.Clean(flat, imaging.DefaultStrength)
-	clarity, written := imaging.Clarity(even)
-	if found.Sharpness = math.Round(clarity*1e5) / 1e5; written && clarity < leastClarity {
-		found.Warnings = append(found.Warnings, "blurred")
-	}
-	turn, err := t.upright(ctx, even, settled)
-	if err != nil {
+	var even *image.RGBA
+	var turn int
+	side, ctx := errgroup.WithContext(ctx) // which end is up is read beside the cleaning
+	side.Go(func() (err error) {
+		turn, err = t.upright(ctx, flat, settled)
+		return err
+	})
+	side.Go(func() error {
+		even = imaging.Clean(flat, imaging.DefaultStrength)
+		clarity, written := imaging.Clarity(even)
+		if found.Sharpness = math.Round(clarity*1e5) / 1e5; written && clarity < leastClarity {
+			found.Warnings = append(found.Warnings, "blurred")
+		}
+		if w.Strength != imaging.DefaultStrength {
+			even = imaging.Clean(flat, w.Strength)
+		}
+		return nil
+	})
+	if err := side.Wait(); err != nil {
 		return PicturePage{}, found, err
-	}
-	if w.Strength != imaging.DefaultStrength {
-		even = imaging.Clean(flat, w.Strength)
 	}
 	if found.Turned = turn; turn != 0 {
 		even = imaging.Turn(even, turn)

@@ -36,7 +36,7 @@ func (h handlers) AddItem(ctx context.Context, r api.AddItemRequestObject) (api.
 	b := r.Body
 	var err error
 	if b.Version != nil {
-		place := prepare.Place{Slot: b.Slot, Name: deref(b.Name), Version: *b.Version}
+		place := prepare.Place{Slot: b.Slot, Name: deref(b.Name), Version: *b.Version, Before: deref(b.Before)}
 		_, err = h.Prepare.AddVersion(ctx, me(ctx), r.Id, b.Part, place)
 	} else {
 		_, err = h.Prepare.AddUpload(ctx, me(ctx), r.Id, b.Part, deref(b.Upload), b.Slot)

@@ -239,6 +239,7 @@ func malformed(c *gin.Context, err error) {
 // fail turns the errors of use cases into answers.
 func (s *Server) fail(c *gin.Context, err error) {
 	var complaint refusal.Complaint
+	var conflict refusal.Conflict
 	var wait account.Wait
 	switch {
 	case errors.As(err, &wait):
@@ -247,6 +248,8 @@ func (s *Server) fail(c *gin.Context, err error) {
 			"There were too many wrong passwords. Wait %d s, then try again.", wait.Seconds()))
 	case errors.As(err, &complaint):
 		problem(c, http.StatusUnprocessableEntity, complaint.Message)
+	case errors.As(err, &conflict):
+		problem(c, http.StatusConflict, conflict.Message)
 	case errors.Is(err, refusal.ErrNotFound):
 		problem(c, http.StatusNotFound, "There is no such thing among yours.")
 	case errors.Is(err, account.ErrWrong):

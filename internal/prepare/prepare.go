@@ -176,11 +176,12 @@ func (s Service) AddUpload(ctx context.Context, student, assignment, part int64,
 	return item, err
 }
 
-// A Place is a version in a bundle: in which slot and under which name.
+// A Place is a version in a bundle: in which slot, under which name, and before which of its items; 0: behind them all.
 type Place struct {
 	Slot    string `json:"slot"`
 	Name    string `json:"name"`
 	Version int64  `json:"version"`
+	Before  int64  `json:"before,omitempty"`
 }
 
 // AddVersion puts a version of the library into a bundle, under a name or, if that is empty, its own.
@@ -224,6 +225,9 @@ func into(
 		Student: student, Attempt: try.ID, Slot: slot.Name, Name: clipName(p.Name), Version: p.Version,
 	})
 	if err != nil {
+		return 0, err
+	}
+	if err := placeBefore(ctx, q, try.ID, id, p.Before); err != nil {
 		return 0, err
 	}
 	return id, tell(ctx, q, student, state.ID, "")

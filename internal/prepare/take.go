@@ -64,7 +64,14 @@ func (s Service) Take(
 					return err
 				}
 				gone = append(gone, i)
-				taken.Replaced = append(taken.Replaced, Place{i.Slot, i.Name, i.Version})
+				var next int64 // that stays
+				for _, o := range state.Items[n+1:] {
+					if !slices.Contains(of, o.Version) {
+						next = o.ID
+						break
+					}
+				}
+				taken.Replaced = append(taken.Replaced, Place{i.Slot, i.Name, i.Version, next})
 			}
 		}
 		for n, v := range versions {
@@ -72,7 +79,7 @@ func (s Service) Take(
 			if err != nil {
 				return err
 			}
-			item, err := s.takeOne(ctx, q, student, state, Place{slot, v.Name, id}, facts[n].Kind, n, gone)
+			item, err := s.takeOne(ctx, q, student, state, Place{slot, v.Name, id, 0}, facts[n].Kind, n, gone)
 			if err != nil {
 				return err
 			}
@@ -150,10 +157,13 @@ func (s Service) PutBack(
 			}
 		}
 		for _, was := range taken.Replaced[min(1, len(taken.Replaced)):] {
-			_, err := q.AddItem(ctx, query.AddItemParams{
+			id, err := q.AddItem(ctx, query.AddItemParams{
 				Student: student, Attempt: try.ID, Slot: was.Slot, Name: was.Name, Version: was.Version,
 			})
 			if err != nil {
+				return err
+			}
+			if err := placeBefore(ctx, q, try.ID, id, was.Before); err != nil {
 				return err
 			}
 		}
@@ -186,14 +196,45 @@ func (s Service) Reorder(ctx context.Context, student int64, part Part, items []
 		if !slices.Equal(slices.Sorted(slices.Values(have)), slices.Sorted(slices.Values(items))) {
 			return refusal.Say("The files of the bundle have just changed in another place. Look at them again.")
 		}
-		for n, id := range items {
-			place := query.PlaceItemParams{Place: int32(n + 1), ID: id, AttemptID: try.ID}
-			if err := q.PlaceItem(ctx, place); err != nil {
-				return err
-			}
+		if err := placeAll(ctx, q, try.ID, items); err != nil {
+			return err
 		}
 		return tell(ctx, q, student, state.ID, "")
 	})
+}
+
+// placeAll gives the items of an attempt their places, in the order of the list.
+func placeAll(ctx context.Context, q *query.Queries, attempt int64, items []int64) error {
+	for n, id := range items {
+		if err := q.PlaceItem(ctx, query.PlaceItemParams{Place: int32(n + 1), ID: id, AttemptID: attempt}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// placeBefore moves the last item of an attempt before another; it stays the last where that is not there.
+func placeBefore(ctx context.Context, q *query.Queries, attempt, item, before int64) error {
+	if before == 0 {
+		return nil
+	}
+	rows, err := q.ItemsOf(ctx, attempt)
+	if err != nil {
+		return err
+	}
+	var order []int64
+	for _, row := range rows {
+		if row.ID == before {
+			order = append(order, item)
+		}
+		if row.ID != item {
+			order = append(order, row.ID)
+		}
+	}
+	if len(order) < len(rows) {
+		return nil
+	}
+	return placeAll(ctx, q, attempt, order)
 }
 
 // RenameAll gives every file of a bundle the name that the checks ask for, and says how many that were.

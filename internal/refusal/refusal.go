@@ -20,6 +20,11 @@ func (c Complaint) Error() string { return c.Message }
 // Say makes a complaint.
 func Say(text string, args ...any) error { return Complaint{fmt.Sprintf(text, args...)} }
 
+// A Conflict is a complaint that something has changed since it was read.
+type Conflict struct{ Message string }
+
+func (c Conflict) Error() string { return c.Message }
+
 // Because makes a complaint of an error of the core, whose text becomes a sentence.
 func Because(err error) error { return Complaint{wording.Upper(err.Error()) + "."} }
 

@@ -80,7 +80,7 @@ func TestAPieceLiesApartUntilItIsTakenAndCanBePutBack(t *testing.T) {
 	assert.Equal(t, []string{"work: one.pdf", "data: three.csv"}, names(t, w, id))
 	assert.ErrorContains(t, w.Workshop.Take(ctx, w.Student, piece.ID, nil, true, ""), "taken already")
 	require.NoError(t, w.Workshop.PutBack(ctx, w.Student, piece.ID))
-	assert.ElementsMatch(t, before, names(t, w, id))
+	assert.Equal(t, before, names(t, w, id), "in their order")
 	assert.Error(t, w.Workshop.PutBack(ctx, w.Student, piece.ID))
 
 	require.NoError(t, w.Workshop.Take(ctx, w.Student, piece.ID, nil, false, "work"), "once more, beside them")
@@ -404,6 +404,18 @@ func TestTheOrderIsTheStudents(t *testing.T) {
 	for _, wrong := range [][]int64{{two, one}, {two, one, three, three}, {two, one, 1 << 40}, nil} {
 		assert.Error(t, w.Prepare.Reorder(ctx, w.Student, part, wrong))
 	}
+	// What was taken out comes back where it was; before what is gone, it is the last.
+	of := versions(t, w, id)
+	require.NoError(t, w.Prepare.Remove(ctx, w.Student, one))
+	back := prepare.Place{Slot: "work", Version: of[1], Before: three}
+	one, err := w.Prepare.AddVersion(ctx, w.Student, id, 0, back)
+	require.NoError(t, err)
+	assert.Equal(t, of, versions(t, w, id))
+	require.NoError(t, w.Prepare.Remove(ctx, w.Student, one))
+	back.Before = one
+	_, err = w.Prepare.AddVersion(ctx, w.Student, id, 0, back)
+	require.NoError(t, err)
+	assert.Equal(t, []int64{of[0], of[2], of[1]}, versions(t, w, id))
 	n, err := w.Prepare.RenameAll(ctx, w.Student, part)
 	require.NoError(t, err)
 	assert.Equal(t, 3, n)

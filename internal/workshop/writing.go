@@ -42,10 +42,9 @@ func (s Service) Writing(ctx context.Context, student, assignment, part, version
 }
 
 // ErrElsewhere says that a writing went on in another place since it was read.
-var ErrElsewhere = refusal.Say(
-	"This was written on in another tab. Nothing of yours is lost: copy what you need, then read " +
-		"the other's.",
-)
+var ErrElsewhere = refusal.Conflict{
+	Message: "This was written on in another tab. Nothing of yours is lost: copy what you need, then read the other's.",
+}
 
 // Keep keeps a writing over the revision that was read, and gives its new one.
 func (s Service) Keep(

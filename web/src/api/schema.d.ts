@@ -2928,6 +2928,11 @@ export interface operations {
                     version?: number;
                     /** @description of a version in the bundle; empty: its own */
                     name?: string;
+                    /**
+                     * Format: int64
+                     * @description of a version: the file of the bundle before which it comes; 0: behind all
+                     */
+                    before?: number;
                     slot: string;
                     /**
                      * Format: int64
@@ -3490,6 +3495,15 @@ export interface operations {
             };
             /** @description not among yours */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description it went on elsewhere since it was read */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -53,12 +53,18 @@ export function Bundle({ desk }: { desk: Desk }) {
       api.POST("/api/assignments/{id}/names", { params: path, body: { part: desk.line.part_id } }),
     ),
   );
-  const [gone, setGone] = useState<Schemas["Item"]>();
-  const putBack = useAct((i: Schemas["Item"]) =>
+  const [gone, setGone] = useState<Schemas["Item"] & { before: number }>();
+  const putBack = useAct((i: NonNullable<typeof gone>) =>
     ask(
       api.POST("/api/assignments/{id}/items", {
         params: path,
-        body: { part: desk.line.part_id, slot: i.slot, version: i.version_id, name: i.name },
+        body: {
+          part: desk.line.part_id,
+          slot: i.slot,
+          version: i.version_id,
+          name: i.name,
+          before: i.before,
+        },
       }),
     ).then(() => setGone(undefined)),
   );
@@ -117,7 +123,9 @@ export function Bundle({ desk }: { desk: Desk }) {
                   item={i}
                   earlier={n > 0 ? () => move(i, -1) : undefined}
                   later={n < items.length - 1 ? () => move(i, 1) : undefined}
-                  removed={() => setGone(i)}
+                  removed={() =>
+                    setGone({ ...i, before: desk.items[desk.items.indexOf(i) + 1]?.id ?? 0 })
+                  }
                   slots={desk.slots}
                   workshop={`${workshop}&v=${i.version_id}`}
                   findings={desk.findings.filter((f) => f.item === i.id)}

@@ -49,8 +49,9 @@ export const useSources = (id: number) =>
 export const useLedger = () =>
   useQuery({ queryKey: ["ledger"], queryFn: () => ask(api.GET("/api/ledger")) });
 /** The versions in the library: all, or those that hold words in their name or text. */
-export const useLibrary = (q = "") =>
+export const useLibrary = (q = "", enabled = true) =>
   useQuery({
+    enabled,
     queryKey: ["library", q],
     queryFn: () => ask(api.GET("/api/library", { params: { query: { q } } })),
     placeholderData: (before) => before,

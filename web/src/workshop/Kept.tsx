@@ -7,7 +7,7 @@ export function Kept({ writing }: { writing: ReturnType<typeof useWriting> }) {
     return (
       <p className="must" role="alert">
         {writing.trouble}{" "}
-        {writing.trouble.includes("another tab") && (
+        {writing.elsewhere && (
           <Button variant="subtle" onClick={() => void writing.reread()}>
             Read the other’s
           </Button>

@@ -1,16 +1,24 @@
-import { Button } from "@mantine/core";
+import { Button, Select } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
 import { useRef, useState } from "react";
 import type { Desk } from "../api/client";
 import { Sending } from "../desk/Sending";
 import { useUploads } from "../desk/uploads";
 import { useDrop, usePaste } from "../shared/drop";
-import { type Chosen, filesOf } from "./work";
+import { useLibrary, useMe } from "../shared/queries";
+import { moment } from "../shared/time";
+import { type Chosen, ofLibrary } from "./work";
 import styles from "./Tray.module.css";
 
-type Props = { desk: Desk; chosen: Chosen[]; choose: (list: Chosen[]) => void };
+type Props = {
+  desk: Desk;
+  all: Chosen[];
+  chosen: Chosen[];
+  choose: (list: Chosen[]) => void;
+};
 
-/** The files of the bundle, to be laid on the bench, in the order in which they are chosen. */
-export function Tray({ desk, chosen, choose }: Props) {
+/** The files of the bundle and of the Library, to be laid on the bench, in the order in which they are chosen. */
+export function Tray({ desk, all, chosen, choose }: Props) {
   const uploads = useUploads(desk.line.id, desk.line.part_id);
   const picker = useRef<HTMLInputElement>(null);
   const { over, drag } = useDrop(uploads.start);
@@ -25,15 +33,14 @@ export function Tray({ desk, chosen, choose }: Props) {
   const place = (version: number) => chosen.findIndex((c) => c.version === version);
   const toggle = (c: Chosen) =>
     choose(place(c.version) >= 0 ? chosen.filter((x) => x.version !== c.version) : [...chosen, c]);
-  const all = filesOf(desk);
   return (
     <div className={styles.tray} data-over={over} {...drag}>
-      <ul aria-label="Files of the bundle">
-        {all.map((c, n) => {
+      <ul aria-label="Files to work on">
+        {all.map((c) => {
           const at = place(c.version);
           return (
             <li
-              key={desk.items[n]!.id}
+              key={c.version}
               draggable={at >= 0}
               onDragStart={() => setMoved(c)}
               onDragEnd={() => setMoved(undefined)}
@@ -48,7 +55,7 @@ export function Tray({ desk, chosen, choose }: Props) {
               <button type="button" aria-pressed={at >= 0} onClick={() => toggle(c)} title={c.name}>
                 <span className={styles.place}>{at >= 0 ? at + 1 : ""}</span>
                 <span className="mono">{c.name}</span>
-                <span className="soft figures">{desk.items[n]!.facts[0]}</span>
+                <span className="soft figures">{c.said}</span>
               </button>
             </li>
           );
@@ -57,6 +64,7 @@ export function Tray({ desk, chosen, choose }: Props) {
           <Button variant="subtle" onClick={() => picker.current?.click()}>
             Add files
           </Button>
+          <FromLibrary all={all} add={(c) => choose([...chosen, c])} />
           {all.length > 1 && (
             <Button
               variant="subtle"
@@ -80,5 +88,47 @@ export function Tray({ desk, chosen, choose }: Props) {
         }}
       />
     </div>
+  );
+}
+
+/** A file of the Library, found by what it is called or says, laid on the bench without going into the bundle. */
+function FromLibrary({ all, add }: { all: Chosen[]; add: (c: Chosen) => void }) {
+  const [words, setWords] = useState("");
+  const [still] = useDebouncedValue(words.trim(), 250);
+  const [open, setOpen] = useState(false);
+  const zone = useMe().data?.zone ?? "UTC";
+  const library = useLibrary(still, open);
+  const found = (library.data ?? []).filter((v) => !all.some((c) => c.version === v.id));
+  return (
+    <Select
+      className={styles.library}
+      aria-label="From the Library"
+      placeholder="From the Library"
+      variant="unstyled"
+      rightSection={null}
+      comboboxProps={{ width: 400, position: "bottom-start" }}
+      searchable
+      searchValue={words}
+      onSearchChange={setWords}
+      filter={({ options }) => options}
+      onDropdownOpen={() => setOpen(true)}
+      data={found.slice(0, 40).map((v) => ({ value: String(v.id), label: v.name }))}
+      nothingFoundMessage={library.isPending ? "Looking…" : "No other file is like that."}
+      renderOption={({ option }) => {
+        const version = found.find((v) => String(v.id) === option.value);
+        return (
+          <span className={styles.kept}>
+            <span className="mono">{option.label}</span>
+            <span className="soft figures">{version && moment(version.added_at, zone)}</span>
+          </span>
+        );
+      }}
+      value={null}
+      onChange={(id) => {
+        const version = found.find((v) => String(v.id) === id);
+        if (version) add(ofLibrary(version));
+        setWords("");
+      }}
+    />
   );
 }

@@ -9,7 +9,7 @@ import { Look } from "./bench/Look";
 import { Lying, Result } from "./Result";
 import { Tray } from "./Tray";
 import { named, tools } from "./tools/tools";
-import { type Chosen, filesOf, useBench, useWork } from "./work";
+import { addressed, type Chosen, useBench, useFiles, useWork } from "./work";
 import styles from "./WorkshopPage.module.css";
 
 /** Where files are made out of files: the item large, the tools beside it. */
@@ -33,7 +33,7 @@ function Bench({ desk }: { desk: Desk }) {
   const work = useWork(id, part, bench.piece, (piece) =>
     bench.change({ piece: piece ? String(piece) : "" }),
   );
-  const items = filesOf(desk);
+  const items = useFiles(desk, bench.kept);
   const chosen = bench.versions.flatMap((v) => items.find((i) => i.version === v) ?? []);
   const tool = named(bench.tool);
   const [own, setOwn] = useState<HTMLElement | null>(null);
@@ -43,8 +43,7 @@ function Bench({ desk }: { desk: Desk }) {
     desk,
     chosen,
     bench: own,
-    choose: (list: Chosen[]) =>
-      bench.change({ v: list.map((c) => c.version).join(","), piece: "" }),
+    choose: (list: Chosen[]) => bench.change({ v: addressed(list), piece: "" }),
     open: (name: string, version: number) =>
       bench.change({ tool: name, v: String(version), piece: "" }),
     busy: work.begin.isPending || piece?.state === "waiting",
@@ -63,7 +62,7 @@ function Bench({ desk }: { desk: Desk }) {
           </p>
         </div>
       </div>
-      <Tray desk={desk} chosen={chosen} choose={props.choose} />
+      <Tray desk={desk} all={items} chosen={chosen} choose={props.choose} />
       <div className={styles.bench} id="bench">
         {piece && piece.files.length > 0 ? (
           <Look key={piece.id} made={piece} />

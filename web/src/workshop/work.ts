@@ -1,17 +1,55 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, ask, type Desk, type Schemas } from "../api/client";
-import { useAct } from "../shared/queries";
+import { useAct, useLibrary } from "../shared/queries";
 
 export type Wishes = Schemas["Wishes"];
 export type Workpiece = Schemas["Workpiece"];
 
-/** A file that lies before the tools. */
-export type Chosen = { version: number; name: string; kind: string; slot: string };
+/** A file that lies before the tools, of the bundle or of the Library; said is the first of its facts. */
+export type Chosen = {
+  version: number;
+  name: string;
+  kind: string;
+  slot: string;
+  said: string;
+  library: boolean;
+};
 
 /** The files of the bundle, as they lie before the tools. */
 export const filesOf = (desk: Desk): Chosen[] =>
-  desk.items.map((i) => ({ version: i.version_id, name: i.name, kind: i.kind, slot: i.slot }));
+  desk.items.map((i) => ({
+    version: i.version_id,
+    name: i.name,
+    kind: i.kind,
+    slot: i.slot,
+    said: i.facts[0] ?? "",
+    library: false,
+  }));
+
+/** A file of the Library, which lies there without being in the bundle. */
+export const ofLibrary = (v: Schemas["Version"]): Chosen => ({
+  version: v.id,
+  name: v.name,
+  kind: v.kind,
+  slot: "",
+  said: "Library",
+  library: true,
+});
+
+/** The files of the bundle, and behind them those of the Library with the given versions. */
+export function useFiles(desk: Desk, kept: number[]): Chosen[] {
+  const files = filesOf(desk);
+  const outside = kept.filter((v) => !files.some((f) => f.version === v));
+  const library = useLibrary("", outside.length > 0).data ?? [];
+  return [...files, ...library.filter((v) => outside.includes(v.id)).map(ofLibrary)];
+}
+
+const fromLibrary = "L"; // before the version, in the address
+
+/** Chosen files as the address names them. */
+export const addressed = (list: Chosen[]) =>
+  list.map((c) => (c.library ? fromLibrary : "") + c.version).join(",");
 
 /** What a tool needs: what it works on, where that belongs, and the way to have it made. */
 export type ToolProps = {
@@ -43,10 +81,13 @@ export function useBench() {
       },
       { replace: true },
     );
+  const chosen = (query.get("v") ?? "").split(",");
+  const version = (text: string) => Number(text.replace(fromLibrary, ""));
   return {
     part: Number(query.get("part") ?? 0),
     tool: query.get("tool") ?? "",
-    versions: (query.get("v") ?? "").split(",").map(Number).filter(Boolean),
+    versions: chosen.map(version).filter(Boolean),
+    kept: chosen.filter((v) => v.startsWith(fromLibrary)).map(version), // of the Library
     piece: Number(query.get("piece") ?? 0),
     change,
   };

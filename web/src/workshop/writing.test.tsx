@@ -18,7 +18,7 @@ beforeEach(() => {
     if (method === "GET") return { status: 200, body: { ...kept, at: "2026-11-26T20:00:00Z" } };
     const sent = body as typeof kept;
     if (sent.revision !== kept.revision)
-      return { status: 422, body: { message: "This was written on in another tab." } };
+      return { status: 409, body: { message: "This was written on in another tab." } };
     puts.push(sent.body);
     kept = { body: sent.body, revision: sent.revision + 1 };
     return { status: 200, body: { revision: kept.revision } };
@@ -46,6 +46,7 @@ test("what another tab has written is not overwritten, and can be read", async (
   kept = { body: "the other's", revision: 1 };
   act(() => writing.current.change("mine"));
   await waitFor(() => expect(writing.current.trouble).toContain("another tab"), { timeout: 3000 });
+  expect(writing.current.elsewhere).toBe(true);
   expect(writing.current.body).toBe("mine"); // still to be copied
   await new Promise((r) => setTimeout(r, 1200));
   expect(puts).toEqual([]);

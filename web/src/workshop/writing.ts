@@ -11,6 +11,7 @@ export function useWriting(id: number, part: number, version: number) {
   const [body, setBody] = useState<string>();
   const [stands, setStands] = useState<"kept" | "changed" | "keeping">("kept");
   const [trouble, setTrouble] = useState("");
+  const [elsewhere, setElsewhere] = useState(false); // it went on in another tab
   const now = useRef({ body: "", revision: 0, keeping: false, dirty: false });
 
   const read = useCallback(async () => {
@@ -23,6 +24,7 @@ export function useWriting(id: number, part: number, version: number) {
       now.current = { body: found.body, revision: found.revision, keeping: false, dirty: false };
       setBody(found.body);
       setTrouble("");
+      setElsewhere(false);
       setStands("kept");
     } catch (error) {
       setTrouble((error as Error).message);
@@ -52,17 +54,17 @@ export function useWriting(id: number, part: number, version: number) {
       n.dirty = true;
       setStands("changed");
       setTrouble((error as Error).message);
-      if (error instanceof Refused && error.status === 422) return; // it stays as it is until it is read again
+      setElsewhere(error instanceof Refused && error.status === 409); // it stays as it is until it is read again
     } finally {
       n.keeping = false;
     }
   }, [id, part, version]);
 
   useEffect(() => {
-    if (stands !== "changed" || trouble.includes("another tab")) return;
+    if (stands !== "changed" || elsewhere) return;
     const timer = setTimeout(() => void keep(), trouble ? 4000 : pause);
     return () => clearTimeout(timer);
-  }, [stands, body, trouble, keep]);
+  }, [stands, body, trouble, elsewhere, keep]);
   useEffect(() => {
     const leave = () => void keep();
     document.addEventListener("visibilitychange", leave);
@@ -78,5 +80,5 @@ export function useWriting(id: number, part: number, version: number) {
     setBody(text);
     setStands("changed");
   };
-  return { body, change, stands, trouble, reread: read };
+  return { body, change, stands, trouble, elsewhere, reread: read };
 }
