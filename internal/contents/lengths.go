@@ -25,6 +25,11 @@ func (u Uploads) AsLengthDeclarableUpload(up handler.Upload) handler.LengthDecla
 
 // DeclareLength implements [handler.LengthDeclarableUpload]. An upload that is there already has become a content.
 func (up *upload) DeclareLength(ctx context.Context, length int64) error {
+	if more := length - up.info.Offset; more > 0 {
+		if err := up.store.admit(ctx, more); err != nil {
+			return err
+		}
+	}
 	return up.inTx(ctx, func(tx *sql.Tx) error {
 		result, err := tx.ExecContext(ctx, "UPDATE upload SET bytes = ? WHERE id = ? AND bytes = ? AND at <= ?", length,
 			up.info.ID, unknown, length)

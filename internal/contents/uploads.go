@@ -90,10 +90,8 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 	if ownerOf(ctx) == "" {
 		return nil, errors.New("an upload needs an owner")
 	}
-	if u.Admit != nil {
-		if err := u.Admit(ctx, ownerOf(ctx), info.Size); err != nil {
-			return nil, handler.NewError("ERR_NO_ROOM", err.Error(), http.StatusInsufficientStorage)
-		}
+	if err := u.admit(ctx, info.Size); err != nil {
+		return nil, err
 	}
 	info.ID = rand.Text()
 	metadata, err := json.Marshal(info.MetaData)
@@ -127,6 +125,17 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 		return nil, fmt.Errorf("beginning an upload: %w", err)
 	}
 	return up, nil
+}
+
+// admit says whether so many bytes more find room.
+func (u Uploads) admit(ctx context.Context, bytes int64) error {
+	if u.Admit == nil {
+		return nil
+	}
+	if err := u.Admit(ctx, ownerOf(ctx), bytes); err != nil {
+		return handler.NewError("ERR_NO_ROOM", err.Error(), http.StatusInsufficientStorage)
+	}
+	return nil
 }
 
 // GetUpload implements [handler.DataStore].
@@ -191,6 +200,11 @@ func (up *upload) WriteChunk(ctx context.Context, offset int64, src io.Reader) (
 		room := chunkSize - (offset+written)%chunkSize // so that every row but the last is full
 		n, readErr := io.ReadFull(src, buffer[:room])
 		if n > 0 {
+			if up.info.SizeIsDeferred { // a recording that goes up while it is made was admitted before it had a length
+				if err := up.store.admit(ctx, int64(n)); err != nil {
+					return written, err
+				}
+			}
 			if err := up.piece(ctx, offset+written, buffer[:n]); err != nil {
 				return written, err
 			}

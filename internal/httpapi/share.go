@@ -17,7 +17,11 @@ const mostShared = 64 << 10
 // the words and the address that come with them as a text file. It leads to the library.
 func (s *Server) share(c *gin.Context) {
 	student := c.GetInt64(studentKey)
-	if err := s.Prepare.Admit(c.Request.Context(), fmt.Sprint(student), max(0, c.Request.ContentLength)); err != nil {
+	if c.Request.ContentLength < 0 {
+		problem(c, http.StatusLengthRequired, "What is shared has to say how long it is. Add the file by its bundle.")
+		return
+	}
+	if err := s.Prepare.Admit(c.Request.Context(), fmt.Sprint(student), c.Request.ContentLength); err != nil {
 		s.fail(c, err)
 		return
 	}

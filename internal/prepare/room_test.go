@@ -1,6 +1,7 @@
 package prepare_test
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"net/http"
@@ -9,6 +10,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"github.com/tus/tusd/v2/pkg/handler"
 
 	"orario/internal/contents"
 	"orario/internal/prepare"
@@ -58,6 +60,19 @@ func TestFilesHaveAQuota(t *testing.T) {
 	if err != nil {
 		assert.NotContains(t, err.Error(), "room", "sending asks for none")
 	}
+}
+
+// A recording that goes up while it is made has no length at first; it is held to the quota all the same.
+func TestARecordingIsHeldToTheQuotaWhileItIsMade(t *testing.T) {
+	w := worldtest.New(t)
+	w.Prepare.Room.Quota = 3 << 20
+	uploads := contents.Uploads{Store: contents.Store{DB: w.DB.SQL}, Admit: w.Prepare.Admit}
+	ctx := contents.WithOwner(context.Background(), fmt.Sprint(w.Student))
+	up, err := uploads.NewUpload(ctx, handler.FileInfo{SizeIsDeferred: true, MetaData: handler.MetaData{"filename": "talk.webm"}})
+	require.NoError(t, err)
+	n, err := up.WriteChunk(ctx, 0, bytes.NewReader(make([]byte, 10<<20)))
+	assert.ErrorContains(t, err, "only 0 bytes are left")
+	assert.Equal(t, int64(3<<20), n, "what fits is kept")
 }
 
 func TestNewFilesWaitWhereTheDiskIsFull(t *testing.T) {

@@ -36,6 +36,14 @@ export function InkPage(props: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [live, setLive] = useState<Stroke>();
   const points = useRef<Point[]>([]);
+  const [pen, setPen] = useState(false); // once there is one, fingers only move the page
+  const fingers = useRef(new Map<number, [number, number]>());
+  const holds = useRef(-1); // the pointer that draws
+  const stop = () => {
+    points.current = [];
+    holds.current = -1;
+    setLive(undefined);
+  };
   const scale = shown / width;
   const place = (e: { clientX: number; clientY: number }): [number, number] => {
     const box = svg.current!.getBoundingClientRect();
@@ -50,6 +58,12 @@ export function InkPage(props: Props) {
   };
   const down = (e: PointerEvent<SVGSVGElement>) => {
     if (e.button !== 0) return;
+    if (e.pointerType === "pen") setPen(true);
+    if (e.pointerType === "touch") {
+      fingers.current.set(e.pointerId, [e.clientX, e.clientY]);
+      if (fingers.current.size > 1) stop(); // two move the page
+      if (pen || fingers.current.size > 1) return;
+    }
     const [x, y] = place(e);
     if (hand.tool === "words") {
       e.preventDefault();
@@ -65,6 +79,7 @@ export function InkPage(props: Props) {
       return;
     }
     svg.current!.setPointerCapture(e.pointerId);
+    holds.current = e.pointerId;
     if (hand.tool === "eraser") {
       points.current = [[x, y, 0]];
       erase(x, y);
@@ -74,7 +89,14 @@ export function InkPage(props: Props) {
     setLive(strokeOf(hand, points.current, e.pointerType === "pen"));
   };
   const move = (e: PointerEvent<SVGSVGElement>) => {
-    if (points.current.length === 0) return;
+    const was = fingers.current.get(e.pointerId);
+    if (was && fingers.current.size > 1) {
+      const share = fingers.current.size;
+      scrolled(svg.current!)?.scrollBy((was[0] - e.clientX) / share, (was[1] - e.clientY) / share);
+      fingers.current.set(e.pointerId, [e.clientX, e.clientY]);
+      return;
+    }
+    if (points.current.length === 0 || e.pointerId !== holds.current) return;
     if (hand.tool === "eraser") {
       erase(...place(e));
       return;
@@ -84,10 +106,11 @@ export function InkPage(props: Props) {
       points.current.push([...place(p), p.pressure || 0.5]);
     setLive(strokeOf(hand, points.current, e.pointerType === "pen"));
   };
-  const up = () => {
+  const up = (e: PointerEvent) => {
+    fingers.current.delete(e.pointerId);
+    if (e.pointerId !== holds.current) return; // the hand that rests beside the pen
     if (live) change({ ...ink, strokes: [...ink.strokes, live] });
-    points.current = [];
-    setLive(undefined);
+    stop();
   };
   const setWords = (n: number, w: Words) =>
     change({ ...ink, words: ink.words.map((old, i) => (i === n ? w : old)) });
@@ -99,12 +122,13 @@ export function InkPage(props: Props) {
         viewBox={`0 0 ${width} ${height}`}
         className={styles.ink}
         data-tool={hand.tool}
+        data-pen={pen}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
-        onPointerCancel={() => {
-          points.current = [];
-          setLive(undefined);
+        onPointerCancel={(e) => {
+          fingers.current.delete(e.pointerId);
+          if (e.pointerId === holds.current) stop();
         }}
       >
         {ink.strokes.map((s, n) => (
@@ -141,6 +165,14 @@ export function InkPage(props: Props) {
       ))}
     </div>
   );
+}
+
+/** What scrolls an element: the nearest that holds more than it shows. */
+function scrolled(e: Element): Element | null {
+  for (let at = e.parentElement; at; at = at.parentElement)
+    if (at.scrollHeight > at.clientHeight && getComputedStyle(at).overflowY !== "visible")
+      return at;
+  return document.scrollingElement;
 }
 
 /** A stroke; those that are done are not computed again while the next one is drawn. */
