@@ -162,14 +162,14 @@ func TestPictures(t *testing.T) {
 	}
 	flat.Set(0, 0, color.White)
 	require.NoError(t, jpeg.Encode(&b, flat, nil))
-	// An EXIF block as CIPA DC-008 lays it out: orientation 6 and a position.
+	// An EXIF block as CIPA DC-008 lays it out: orientation 6, and a GPS directory that is nowhere.
 	exif := "\xff\xe1\x00\x2eExif\x00\x00MM\x00*\x00\x00\x00\x08\x00\x02" +
 		"\x01\x12\x00\x03\x00\x00\x00\x01\x00\x06\x00\x00" + "\x88\x25\x00\x04\x00\x00\x00\x01\x00\x00\x00\x00" + "\x00\x00\x00\x00"
 	data := append([]byte(b.String()[:2]+exif), b.Bytes()[2:]...)
 	f = File("photo.jpg", data)
 	assert.Equal(t, "jpeg", f.Kind)
 	assert.Equal(t, 6, *f.Orientation)
-	assert.True(t, *f.HasPosition)
+	assert.False(t, *f.HasPosition)
 	assert.Less(t, *f.Sharpness, 1000.0)
 }
 
@@ -179,9 +179,15 @@ func TestWhereAPictureWasTaken(t *testing.T) {
 	require.NoError(t, jpeg.Encode(&jpg, flat, nil))
 	require.NoError(t, png.Encode(&pic, flat))
 	// TIFF headers in both byte orders (TIFF 6.0): orientation 3, and a GPS IFD with a latitude (CIPA DC-008 §4.6.6).
-	big := "MM\x00*\x00\x00\x00\x08\x00\x02\x01\x12\x00\x03\x00\x00\x00\x01\x00\x03\x00\x00" +
-		"\x88\x25\x00\x04\x00\x00\x00\x01\x00\x00\x00\x26\x00\x00\x00\x00" +
-		"\x00\x01\x00\x01\x00\x02\x00\x00\x00\x02N\x00\x00\x00\x00\x00\x00\x00"
+	gps := "MM\x00*\x00\x00\x00\x08\x00\x02\x01\x12\x00\x03\x00\x00\x00\x01\x00\x03\x00\x00" +
+		"\x88\x25\x00\x04\x00\x00\x00\x01\x00\x00\x00\x26\x00\x00\x00\x00"
+	big := gps + "\x00\x01\x00\x02\x00\x05\x00\x00\x00\x03\x00\x00\x00\x38\x00\x00\x00\x00" +
+		"\x00\x00\x00\x26\x00\x00\x00\x01\x00\x00\x00\x2a\x00\x00\x00\x01\x00\x00\x00\x00\x00\x00\x00\x01"
+	version := gps + "\x00\x01\x00\x00\x00\x01\x00\x00\x00\x04\x02\x03\x00\x00\x00\x00\x00\x00"
+	// Of the Exif directory the interoperability directory, whose tags 1 and 2 are no latitude (§4.6.7).
+	interop := "MM\x00*\x00\x00\x00\x08\x00\x01\x87\x69\x00\x04\x00\x00\x00\x01\x00\x00\x00\x1a\x00\x00\x00\x00" +
+		"\x00\x01\xa0\x05\x00\x04\x00\x00\x00\x01\x00\x00\x00\x2c\x00\x00\x00\x00" +
+		"\x00\x02\x00\x01\x00\x02\x00\x00\x00\x04R98\x00\x00\x02\x00\x07\x00\x00\x00\x040100\x00\x00\x00\x00"
 	turned := "II*\x00\x08\x00\x00\x00\x01\x00\x12\x01\x03\x00\x01\x00\x00\x00\x03\x00\x00\x00\x00\x00\x00\x00"
 	inJPEG := func(segment string) []byte {
 		head := string([]byte{0xff, 0xe1, byte((len(segment) + 2) >> 8), byte(len(segment) + 2)})
@@ -199,14 +205,16 @@ func TestWhereAPictureWasTaken(t *testing.T) {
 		orientation int
 		position    bool
 	}{
-		"JPEG, a position":        {"a.jpg", inJPEG("Exif\x00\x00" + big), 3, true},
-		"JPEG, only turned":       {"a.jpg", inJPEG("Exif\x00\x00" + turned), 3, false},
-		"JPEG, nothing":           {"a.jpg", jpg.Bytes(), 1, false},
-		"JPEG, a broken block":    {"a.jpg", inJPEG("Exif\x00\x00MM\x00*\xff\xff\xff\xff"), 1, false},
-		"JPEG, an endless block":  {"a.jpg", inJPEG("Exif\x00\x00MM\x00*\x00\x00\x00\x08\xff\xff"), 1, false},
-		"JPEG, a position in XMP": {"a.jpg", inJPEG("http://ns.adobe.com/xap/1.0/\x00<x exif:GPSLatitude='38,42N'/>"), 1, true},
-		"PNG, a position":         {"a.png", inPNG(big), 3, true},
-		"PNG, nothing":            {"a.png", pic.Bytes(), 1, false},
+		"JPEG, a position":              {"a.jpg", inJPEG("Exif\x00\x00" + big), 3, true},
+		"JPEG, only the version of GPS": {"a.jpg", inJPEG("Exif\x00\x00" + version), 3, false},
+		"JPEG, interoperability":        {"a.jpg", inJPEG("Exif\x00\x00" + interop), 1, false},
+		"JPEG, only turned":             {"a.jpg", inJPEG("Exif\x00\x00" + turned), 3, false},
+		"JPEG, nothing":                 {"a.jpg", jpg.Bytes(), 1, false},
+		"JPEG, a broken block":          {"a.jpg", inJPEG("Exif\x00\x00MM\x00*\xff\xff\xff\xff"), 1, false},
+		"JPEG, an endless block":        {"a.jpg", inJPEG("Exif\x00\x00MM\x00*\x00\x00\x00\x08\xff\xff"), 1, false},
+		"JPEG, a position in XMP":       {"a.jpg", inJPEG("http://ns.adobe.com/xap/1.0/\x00<x exif:GPSLatitude='38,42N'/>"), 1, true},
+		"PNG, a position":               {"a.png", inPNG(big), 3, true},
+		"PNG, nothing":                  {"a.png", pic.Bytes(), 1, false},
 	} {
 		t.Run(name, func(t *testing.T) {
 			f := File(c.file, c.data)

@@ -193,9 +193,13 @@ var subsetPrefix = regexp.MustCompile(`^[A-Z]{6}\+`)
 
 func fontsNotEmbedded(ctx *model.Context) []string {
 	names := []string{}
-	for _, entry := range ctx.Table {
-		d, ok := entry.Object.(types.Dict)
-		if !ok || d.Type() == nil || *d.Type() != "Font" || d.Subtype() == nil || *d.Subtype() == "Type3" ||
+	for n, entry := range ctx.Table {
+		if entry.Free || entry.Generation == nil {
+			continue
+		}
+		// What stands in an object stream (ISO 32000-1, 7.5.7) is read when it is asked for.
+		d, err := ctx.DereferenceDict(*types.NewIndirectRef(n, *entry.Generation))
+		if err != nil || d == nil || d.Type() == nil || *d.Type() != "Font" || d.Subtype() == nil || *d.Subtype() == "Type3" ||
 			*d.Subtype() == "Type0" {
 			continue
 		}

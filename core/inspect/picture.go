@@ -158,4 +158,16 @@ func metadata(form string, data []byte) stored {
 	return m
 }
 
-func ofPosition(t imagemeta.TagInfo) bool { return strings.HasPrefix(t.Tag, "GPS") }
+// ofPosition says that a tag tells where; cameras write others of the GPS directory (its version, the time by satellite)
+// without knowing that. The tags of the interoperability directory (CIPA DC-008 §4.6.7), which nearly every camera
+// writes, have the same numbers and are called the same by the reader.
+func ofPosition(t imagemeta.TagInfo) bool {
+	if strings.Contains(t.Namespace, "Interoperability") {
+		return false
+	}
+	switch t.Tag {
+	case "GPSLatitude", "GPSLongitude", "GPSDestLatitude", "GPSDestLongitude", "GPSAreaInformation":
+		return true
+	}
+	return false
+}

@@ -8,6 +8,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -138,13 +139,16 @@ func BenchmarkToPDF(b *testing.B) {
 }
 
 // The sample files of the PDF library in use, counted and measured by poppler's pdfinfo.
+// fontRow is a line of pdffonts, without fonts of Type 3, which are always in the file.
+var fontRow = regexp.MustCompile(`^(\S+) +(?:Type 1C?|TrueType|CID \S+(?: \S+)?)(?: \(OT\))? .*? (yes|no) +(?:yes|no) +(?:yes|no) +\d+ +\d+\s*$`)
+
 func TestFactsAgreeWithPoppler(t *testing.T) {
 	tools := tools(t)
 	dir, err := exec.Command("go", "list", "-m", "-f", "{{.Dir}}", "github.com/pdfcpu/pdfcpu").Output()
 	require.NoError(t, err)
 	files, err := filepath.Glob(filepath.Join(strings.TrimSpace(string(dir)), "pkg", "testdata", "*.pdf"))
 	require.NoError(t, err)
-	checked := 0
+	checked, named := 0, 0
 	for _, file := range files {
 		data, err := os.ReadFile(file)
 		require.NoError(t, err)
@@ -169,9 +173,19 @@ func TestFactsAgreeWithPoppler(t *testing.T) {
 		if said["Page rot"] == "90" || said["Page rot"] == "270" {
 			width, height = height, width // poppler tells the size before turning
 		}
+		fonts, err := exec.Command("pdffonts", file).Output()
+		require.NoError(t, err)
+		for line := range strings.Lines(string(fonts)) { // name, type, encoding, emb, sub, uni, object
+			if m := fontRow.FindStringSubmatch(line); m != nil && m[2] == "no" {
+				_, plain, subset := strings.Cut(m[1], "+")
+				named++
+				assert.Contains(t, *facts.FontsNotEmbedded, map[bool]string{true: plain, false: m[1]}[subset], file)
+			}
+		}
 		assert.InDelta(t, width, facts.PageSizes[0].Width, 0.6, file)
 		assert.InDelta(t, height, facts.PageSizes[0].Height, 0.6, file)
 		checked++
 	}
 	assert.Greater(t, checked, 20)
+	assert.Greater(t, named, 10, "fonts that are not embedded")
 }

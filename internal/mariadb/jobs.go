@@ -109,21 +109,39 @@ const (
 	restsFor       = time.Hour
 )
 
-// take takes a job, of one kind only where it is named: of students with the fewest jobs under way, the one that has
-// waited longest. A job that a process has died with is taken only when no other such job is under way, so that of
-// those which died together the guilty one is found. The first kind is never suspected: it must not wait.
+// take takes a job, of one kind only where it is named: of students with none under way, else with the fewest, the one
+// that has waited longest. A job that a process has died with is taken only when no other such job is under way, so
+// that of those which died together the guilty one is found. The first kind is never suspected: it must not wait. Time
+// does not grow with the queue as long as a student in it has no job under way.
 func (r *Runner) take(ctx context.Context, only string) (job query.Job, err error) {
 	r.taking.Lock()
 	defer r.taking.Unlock()
 	now := r.Now().UTC()
-	due, err := r.DB.JobsDue(ctx, query.JobsDueParams{Now: now, Lease: nullTime(now), Only: only, First: r.First})
+	idle, err := r.DB.JobsDue(ctx, query.JobsDueParams{Now: now, Lease: nullTime(now), Only: only, First: r.First})
 	if err != nil {
 		return job, err
 	}
-	for _, d := range due {
-		if d.Kind != r.First && d.Busy >= int64(max(1, r.Workers/2)) {
-			continue // the others are for other students
+	job, err = r.takeOneOf(ctx, now, idle)
+	if !errors.Is(err, sql.ErrNoRows) {
+		return job, err
+	}
+	busy, err := r.DB.JobsDueOfBusy(ctx,
+		query.JobsDueOfBusyParams{Now: now, Lease: nullTime(now), Only: only, First: r.First})
+	if err != nil {
+		return job, err
+	}
+	var fair []query.JobsDueRow
+	for _, d := range busy {
+		if d.Kind == r.First || d.Busy < int64(max(1, r.Workers/2)) { // the other workers are for other students
+			fair = append(fair, query.JobsDueRow{ID: d.ID, Kind: d.Kind})
 		}
+	}
+	return r.takeOneOf(ctx, now, fair)
+}
+
+// takeOneOf takes the first job of a list that nobody else was quicker to take.
+func (r *Runner) takeOneOf(ctx context.Context, now time.Time, due []query.JobsDueRow) (job query.Job, err error) {
+	for _, d := range due {
 		err = r.DB.InTx(ctx, func(q *query.Queries) error {
 			if job, err = q.LockJob(ctx, query.LockJobParams{ID: d.ID, Now: now, Lease: nullTime(now)}); err != nil {
 				return err

@@ -2,8 +2,11 @@ package mariadb_test
 
 import (
 	"context"
+	"database/sql"
 	"errors"
+	"fmt"
 	"log/slog"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -473,4 +476,39 @@ func TestManyProcessesMigrateAtOnce(t *testing.T) {
 	defer db.Close()
 	_, err = db.SQL.Exec("DROP DATABASE " + name)
 	require.NoError(t, err)
+}
+
+// A queue of 20,000 jobs of 200 students, half of whom have one under way.
+func BenchmarkWhatIsDueOf20000(b *testing.B) {
+	db := mariadbtest.Orario(b)
+	ctx := context.Background()
+	for student := range 200 {
+		rows := make([]string, 100)
+		for n := range rows {
+			rows[n] = fmt.Sprintf("('return', %d, %d, '2026-01-01 00:00:00', NULL, '')", student*100+n, student+1)
+		}
+		if student%2 == 0 {
+			rows[0] = fmt.Sprintf("('return', %d, %d, '2026-01-01 00:00:00', '2026-01-02 00:00:00', 'here')", student*100, student+1)
+		}
+		_, err := db.SQL.ExecContext(ctx, "INSERT INTO job (kind, subject, student_id, run_at, taken_until, token) VALUES "+
+			strings.Join(rows, ","))
+		require.NoError(b, err)
+	}
+	now := time.Date(2026, 1, 1, 12, 0, 0, 0, time.UTC)
+	lease := sql.NullTime{Time: now, Valid: true}
+	b.Run("others", func(b *testing.B) {
+		for b.Loop() {
+			due, err := db.JobsDue(ctx, query.JobsDueParams{Now: now, Lease: lease, First: "carry"})
+			require.NoError(b, err)
+			require.Len(b, due, 20)
+		}
+	})
+	b.Run("of the busy", func(b *testing.B) {
+		for b.Loop() {
+			due, err := db.JobsDueOfBusy(ctx, query.JobsDueOfBusyParams{Now: now, Lease: lease, First: "carry"})
+			require.NoError(b, err)
+			require.Len(b, due, 20)
+			require.EqualValues(b, 1, due[0].Busy)
+		}
+	})
 }

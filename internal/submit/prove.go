@@ -18,9 +18,17 @@ import (
 	"orario/internal/refusal"
 )
 
-// proveAgain is how often a receipt that proves nothing is asked for again: a site may correct it, or its key may
-// become known.
-const proveAgain = 6 * time.Hour
+// A receipt that proves nothing is asked for again: a site may correct it, its key may become known, or its clock be seen
+// to be ahead. That is soon where it came just now, and then ever more rarely.
+const (
+	proveSoon   = 2 * time.Minute
+	proveSeldom = 6 * time.Hour
+)
+
+// proveAgain is how long to wait until a receipt is asked for again.
+func (s Service) proveAgain(d *delivery) time.Duration {
+	return min(max(s.Now().Sub(d.sub.StartedAt), proveSoon), proveSeldom)
+}
 
 // prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that
 // the receipt names, if the site has shown it. Clocks are moved, the site's and ours: where the receipt's time does
@@ -81,14 +89,14 @@ func (s Service) Prove(ctx context.Context, job query.Job) (time.Duration, error
 	}
 	r, err := d.site.Receipt(ctx, d.sub.IdempotencyKey)
 	if errors.Is(err, courier.ErrUnknown) {
-		return proveAgain, nil
+		return s.proveAgain(d), nil
 	}
 	if err != nil {
 		return 0, err
 	}
 	proof, err := s.prove(ctx, d, r.Receipt)
 	if err != nil || !proof.Agrees {
-		return proveAgain, err
+		return s.proveAgain(d), err
 	}
 	text, err := json.Marshal(proof)
 	if err != nil {

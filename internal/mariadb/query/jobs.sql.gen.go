@@ -125,15 +125,16 @@ func (q *Queries) HoldJob(ctx context.Context, arg HoldJobParams) (int64, error)
 }
 
 const jobsDue = `-- name: JobsDue :many
-SELECT j.id, j.kind, (SELECT COUNT(*) FROM job t WHERE t.student_id = j.student_id AND t.token <> '' AND t.taken_until >= ?) AS busy FROM job j
+SELECT j.id, j.kind FROM job j
   WHERE j.run_at <= ? AND (j.taken_until IS NULL OR j.taken_until < ?) AND (? = '' OR j.kind = ?)
+    AND NOT EXISTS (SELECT 1 FROM job t WHERE t.student_id = j.student_id AND t.token <> '' AND t.taken_until >= ?)
     AND ((j.deaths = 0 AND j.token = '') OR j.kind = ? OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= ? AND o.deaths > 0 AND o.kind <> ?))
-  ORDER BY busy, j.run_at LIMIT 20
+  ORDER BY j.run_at LIMIT 20
 `
 
 type JobsDueParams struct {
-	Lease sql.NullTime
 	Now   time.Time
+	Lease sql.NullTime
 	Only  string
 	First string
 }
@@ -141,11 +142,63 @@ type JobsDueParams struct {
 type JobsDueRow struct {
 	ID   int64
 	Kind string
-	Busy int64
 }
 
 func (q *Queries) JobsDue(ctx context.Context, arg JobsDueParams) ([]JobsDueRow, error) {
 	rows, err := q.db.QueryContext(ctx, jobsDue,
+		arg.Now,
+		arg.Lease,
+		arg.Only,
+		arg.Only,
+		arg.Lease,
+		arg.First,
+		arg.Lease,
+		arg.First,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []JobsDueRow{}
+	for rows.Next() {
+		var i JobsDueRow
+		if err := rows.Scan(&i.ID, &i.Kind); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const jobsDueOfBusy = `-- name: JobsDueOfBusy :many
+SELECT j.id, j.kind, b.busy FROM (SELECT t.student_id, COUNT(*) AS busy FROM job t WHERE t.token <> '' AND t.taken_until >= ? GROUP BY t.student_id) b
+  JOIN job j ON j.student_id = b.student_id
+  WHERE j.run_at <= ? AND (j.taken_until IS NULL OR j.taken_until < ?) AND (? = '' OR j.kind = ?)
+    AND ((j.deaths = 0 AND j.token = '') OR j.kind = ? OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= ? AND o.deaths > 0 AND o.kind <> ?))
+  ORDER BY busy, j.run_at LIMIT 20
+`
+
+type JobsDueOfBusyParams struct {
+	Lease sql.NullTime
+	Now   time.Time
+	Only  string
+	First string
+}
+
+type JobsDueOfBusyRow struct {
+	ID   int64
+	Kind string
+	Busy int64
+}
+
+func (q *Queries) JobsDueOfBusy(ctx context.Context, arg JobsDueOfBusyParams) ([]JobsDueOfBusyRow, error) {
+	rows, err := q.db.QueryContext(ctx, jobsDueOfBusy,
 		arg.Lease,
 		arg.Now,
 		arg.Lease,
@@ -159,9 +212,9 @@ func (q *Queries) JobsDue(ctx context.Context, arg JobsDueParams) ([]JobsDueRow,
 		return nil, err
 	}
 	defer rows.Close()
-	items := []JobsDueRow{}
+	items := []JobsDueOfBusyRow{}
 	for rows.Next() {
-		var i JobsDueRow
+		var i JobsDueOfBusyRow
 		if err := rows.Scan(&i.ID, &i.Kind, &i.Busy); err != nil {
 			return nil, err
 		}

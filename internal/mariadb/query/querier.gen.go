@@ -83,6 +83,7 @@ type Querier interface {
 	ItemsOf(ctx context.Context, attemptID int64) ([]ItemsOfRow, error)
 	ItemsOfAttempt(ctx context.Context, attemptID int64) ([]ItemsOfAttemptRow, error)
 	JobsDue(ctx context.Context, arg JobsDueParams) ([]JobsDueRow, error)
+	JobsDueOfBusy(ctx context.Context, arg JobsDueOfBusyParams) ([]JobsDueOfBusyRow, error)
 	JobsOf(ctx context.Context, studentID int64) ([]Job, error)
 	KeepJob(ctx context.Context, arg KeepJobParams) (int64, error)
 	LastAttempt(ctx context.Context, partID int64) (Attempt, error)
