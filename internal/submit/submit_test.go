@@ -284,9 +284,17 @@ func TestAReceiptThatLiesIsFound(t *testing.T) {
 	require.NoError(t, err)
 	i := slices.IndexFunc(jobs, func(j query.Job) bool { return j.Kind == submit.ProveJob })
 	require.GreaterOrEqual(t, i, 0)
-	again, err := w.Submit.Prove(ctx, jobs[i])
-	require.NoError(t, err)
-	assert.Equal(t, 6*time.Hour, again)
+	var again time.Duration
+	begun := time.Now()
+	for _, c := range []struct{ after, again time.Duration }{
+		{0, 2 * time.Minute}, {time.Hour, time.Hour}, {72 * time.Hour, 6 * time.Hour},
+	} {
+		w.Clock(func() time.Time { return begun.Add(c.after) })
+		again, err = w.Submit.Prove(ctx, jobs[i])
+		require.NoError(t, err)
+		assert.InDelta(t, c.again, again, float64(30*time.Second), "soon at first, then ever more rarely")
+	}
+	w.Clock(time.Now)
 	said, err := courier.Connect(w.URL, w.Token)
 	require.NoError(t, err)
 	site, err := said.Describe(ctx)
