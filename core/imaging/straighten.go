@@ -80,7 +80,10 @@ func sample(p *image.RGBA, x, y float64, to []byte) {
 		bottom := int32(c)*(256-fx) + int32(d)*fx
 		return byte((top*(256-fy) + bottom*fy + 1<<15) >> 16)
 	}
-	to[0], to[1], to[2], to[3] = mix(a[0], b[0], c[0], d[0]), mix(a[1], b[1], c[1], d[1]), mix(a[2], b[2], c[2], d[2]), 255
+	for i := range 3 {
+		to[i] = mix(a[i], b[i], c[i], d[i])
+	}
+	to[3] = 255
 }
 
 // usualFocal is the focal length of a telephone's camera, in parts of the photograph's longer side (common practice: 26

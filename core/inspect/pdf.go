@@ -199,7 +199,8 @@ func fontsNotEmbedded(ctx *model.Context) []string {
 		}
 		// What stands in an object stream (ISO 32000-1, 7.5.7) is read when it is asked for.
 		d, err := ctx.DereferenceDict(*types.NewIndirectRef(n, *entry.Generation))
-		if err != nil || d == nil || d.Type() == nil || *d.Type() != "Font" || d.Subtype() == nil || *d.Subtype() == "Type3" ||
+		if err != nil || d == nil || d.Type() == nil || *d.Type() != "Font" || d.Subtype() == nil ||
+			*d.Subtype() == "Type3" ||
 			*d.Subtype() == "Type0" {
 			continue
 		}

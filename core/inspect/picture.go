@@ -158,8 +158,8 @@ func metadata(form string, data []byte) stored {
 	return m
 }
 
-// ofPosition says that a tag tells where; cameras write others of the GPS directory (its version, the time by satellite)
-// without knowing that. The tags of the interoperability directory (CIPA DC-008 §4.6.7), which nearly every camera
+// ofPosition says that a tag tells where; cameras write others of the GPS directory, such as its version, without
+// knowing that. The tags of the interoperability directory (CIPA DC-008 §4.6.7), which nearly every camera
 // writes, have the same numbers and are called the same by the reader.
 func ofPosition(t imagemeta.TagInfo) bool {
 	if strings.Contains(t.Namespace, "Interoperability") {

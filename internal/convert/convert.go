@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"orario/core/inspect"
+	"orario/internal/confine"
 )
 
 // Limits of one run.
@@ -54,7 +55,7 @@ func New(dir string) (*Tools, error) {
 		work, err := os.MkdirTemp(dir, "office-")
 		if err == nil {
 			t.offices[n] = newOffice(work)
-			t.locks[n], err = hold(work)
+			t.locks[n], err = confine.Hold(work)
 		}
 		if err != nil {
 			return nil, fmt.Errorf("making a folder for conversions: %w", err)
@@ -116,4 +117,32 @@ func (t *Tools) Text(ctx context.Context, kind string, data []byte) (string, err
 	}
 	pages, err := t.PDFPages(ctx, data)
 	return strings.Join(pages, "\n"), err
+}
+
+// sweep removes the folders that processes of before left when they were killed. The office's folder is locked while
+// its process lives; the others are there for seconds.
+func sweep(dir string) {
+	entries, err := os.ReadDir(dir)
+	if err != nil {
+		return
+	}
+	for _, e := range entries {
+		path := filepath.Join(dir, e.Name())
+		kind, _, _ := strings.Cut(e.Name(), "-")
+		info, err := e.Info()
+		if err != nil || !e.IsDir() || time.Since(info.ModTime()) < time.Minute {
+			continue
+		}
+		switch kind {
+		case "look", "pdf":
+			if time.Since(info.ModTime()) > time.Hour {
+				_ = os.RemoveAll(path)
+			}
+		case "office":
+			if lock, err := confine.Hold(path); err == nil {
+				_ = os.RemoveAll(path)
+				_ = lock.Close()
+			}
+		}
+	}
 }

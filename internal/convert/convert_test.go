@@ -15,6 +15,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"orario/internal/confine"
 )
 
 func tools(t testing.TB) *Tools {
@@ -66,10 +68,10 @@ func TestTheSandboxIsTight(t *testing.T) {
 	secret := filepath.Join(t.TempDir(), "secret")
 	require.NoError(t, os.WriteFile(secret, []byte("s"), 0o600))
 	for _, attempt := range []string{"cat " + secret, "echo x > /usr/x", "cat < /dev/tcp/127.0.0.1/22", "cat /etc/passwd", "cat /etc/hostname", "head -c 1100000000 /dev/zero > big", "test $(ls /proc | grep -c '^[0-9]') -gt 9"} {
-		err := sandbox{work: t.TempDir()}.command(context.Background(), "bash", "-c", attempt).Run()
+		err := confine.Box{Work: t.TempDir()}.Command(context.Background(), "bash", "-c", attempt).Run()
 		assert.Error(t, err, attempt)
 	}
-	out, err := sandbox{work: t.TempDir()}.command(
+	out, err := confine.Box{Work: t.TempDir()}.Command(
 		context.Background(),
 		"sh",
 		"-c",

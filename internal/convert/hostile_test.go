@@ -23,6 +23,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/core/inspect"
+	"orario/internal/confine"
 )
 
 // pdfOf writes a PDF of the given objects, the first of which is the catalogue (ISO 32000-1, 7.5).
@@ -170,7 +171,7 @@ func TestHostileFilesAreAnswered(t *testing.T) {
 			)
 			require.NoError(t, err)
 			assert.Less(t, time.Since(began), 12*time.Second, "a look and the text of pages, 5 s each")
-			assert.LessOrEqual(t, len(text), maxOutput)
+			assert.LessOrEqual(t, len(text), confine.MaxOutput)
 			assert.Equal(t, int64(len(data)), facts.Bytes)
 			if facts.Pages != nil {
 				assert.LessOrEqual(t, *facts.Pages, 20_001)

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"orario/core/inspect"
+	"orario/internal/confine"
 )
 
 // Limits of one look at a file.
@@ -22,7 +23,6 @@ const (
 	maxLook       = 5 * time.Second
 	maxLookMemory = 256 << 20 // bytes that the garbage collector aims at
 	maxLookData   = 448 << 20 // bytes of data at which the kernel ends it
-	maxOutput     = 32 << 20  // bytes of facts or text
 )
 
 // A seen is what the look inside the sandbox gives.
@@ -122,7 +122,7 @@ func (t *Tools) look(ctx context.Context, file inspect.Stored, data []byte) (*in
 		return nil, "", fmt.Errorf("looking at a file: %w", err)
 	}
 	s, err := lookAt(ctx, work, file)
-	var much costly
+	var much confine.Costly
 	switch {
 	case errors.As(err, &much):
 		return inspect.Basic(file, data, "too_large", string(much)), "", nil
@@ -154,11 +154,6 @@ func (t *Tools) look(ctx context.Context, file inspect.Stored, data []byte) (*in
 	return s.Facts, strings.Join(pages, "\n"), nil
 }
 
-// costly says what looking at a file costs more than it may.
-type costly string
-
-func (c costly) Error() string { return string(c) }
-
 // lookAt runs this program in the sandbox of a folder that holds the file as "in".
 func lookAt(ctx context.Context, work string, file inspect.Stored) (s seen, err error) {
 	program, err := os.Executable()
@@ -169,8 +164,8 @@ func lookAt(ctx context.Context, work string, file inspect.Stored) (s seen, err 
 	if err != nil {
 		return s, err
 	}
-	box := sandbox{work: work, data: maxLookData, program: program, env: map[string]string{lookInside: "1"}}
-	out, err := box.run(ctx, maxLook, bytes.NewReader(ask), "/program")
+	box := confine.Box{Work: work, Data: maxLookData, Program: program, Env: map[string]string{lookInside: "1"}}
+	out, err := box.Run(ctx, maxLook, bytes.NewReader(ask), "/program")
 	if err != nil {
 		return s, fmt.Errorf("looking at a file: %w", err)
 	}
@@ -194,10 +189,10 @@ func (t *Tools) PDFPages(ctx context.Context, data []byte) ([]string, error) {
 }
 
 func (t *Tools) pages(ctx context.Context, work string, most time.Duration) ([]string, error) {
-	out, err := sandbox{
-		work:   work,
-		memory: maxPDFMemory,
-	}.run(
+	out, err := confine.Box{
+		Work:   work,
+		Memory: maxPDFMemory,
+	}.Run(
 		ctx,
 		most,
 		nil,

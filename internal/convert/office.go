@@ -11,6 +11,8 @@ import (
 	"path/filepath"
 	"strings"
 	"time"
+
+	"orario/internal/confine"
 )
 
 // worker runs inside the sandbox. It keeps one LibreOffice waiting, to which the next conversion is
@@ -69,7 +71,7 @@ func (o *office) start() error {
 	if o.cmd != nil {
 		return nil
 	}
-	cmd := sandbox{work: o.work, memory: maxMemory}.command(context.Background(), "sh", "-c", worker)
+	cmd := confine.Box{Work: o.work, Memory: maxMemory}.Command(context.Background(), "sh", "-c", worker)
 	in, err := cmd.StdinPipe()
 	if err != nil {
 		return err

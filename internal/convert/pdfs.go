@@ -23,6 +23,7 @@ import (
 	"orario/core/imaging"
 	"orario/core/inspect"
 	"orario/core/wording"
+	"orario/internal/confine"
 )
 
 // maxToolTime bounds a run of qpdf, ghostscript, ffmpeg or another of the tools beside LibreOffice.
@@ -230,7 +231,7 @@ func thereAre(n int) string {
 }
 
 func qpdf(ctx context.Context, work string, arguments ...string) error {
-	_, err := sandbox{work: work, memory: maxPDFMemory}.run(ctx, maxToolTime, nil, "qpdf", arguments...)
+	_, err := confine.Box{Work: work, Memory: maxPDFMemory}.Run(ctx, maxToolTime, nil, "qpdf", arguments...)
 	var exit *exec.ExitError
 	if errors.As(err, &exit) {
 		return fmt.Errorf("the PDF cannot be worked on: %s", lastLine(err.Error()))
@@ -260,8 +261,8 @@ func (t *Tools) ghostscript(ctx context.Context, pdf []byte, settings ...string)
 			}
 			arguments = append(arguments, "--permit-file-read="+colourProfile, "profile.ps")
 		}
-		box := sandbox{work: work, memory: maxMemory}
-		_, err := box.run(ctx, maxToolTime, nil, "gs", append(arguments, "in.pdf")...)
+		box := confine.Box{Work: work, Memory: maxMemory}
+		_, err := box.Run(ctx, maxToolTime, nil, "gs", append(arguments, "in.pdf")...)
 		if err != nil {
 			return nil, fmt.Errorf("writing the PDF anew: %w", err)
 		}

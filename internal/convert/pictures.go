@@ -20,6 +20,7 @@ import (
 	"orario/core/imaging"
 	"orario/core/inspect"
 	"orario/core/wording"
+	"orario/internal/confine"
 )
 
 // usualQuality of JPEG: text and drawings show no fringes.
@@ -125,8 +126,8 @@ func (t *Tools) fromHEIC(ctx context.Context, data []byte) ([]byte, error) {
 		if err := os.WriteFile(filepath.Join(work, "in.heic"), data, 0o600); err != nil {
 			return nil, err
 		}
-		box := sandbox{work: work, memory: maxMemory}
-		_, err := box.run(ctx, maxToolTime, nil, "heif-convert", "in.heic", "out.png")
+		box := confine.Box{Work: work, Memory: maxMemory}
+		_, err := box.Run(ctx, maxToolTime, nil, "heif-convert", "in.heic", "out.png")
 		if err != nil {
 			return nil, errors.New("it is damaged, or too new. Export it as JPEG where it was taken, and add that")
 		}
@@ -252,7 +253,7 @@ func (t *Tools) drawn(ctx context.Context, f inspect.Named, pages string) ([]*im
 		if err := os.WriteFile(filepath.Join(work, "in"), f.Data, 0o600); err != nil {
 			return nil, err
 		}
-		_, err := sandbox{work: work, memory: maxPDFMemory}.run(ctx, maxToolTime, nil,
+		_, err := confine.Box{Work: work, Memory: maxPDFMemory}.Run(ctx, maxToolTime, nil,
 			"pdftoppm", "-png", "-singlefile", "-cropbox", "-r", "200", "-f", page, "-l", page, "in", "out")
 		if err != nil {
 			return nil, fmt.Errorf("drawing the page: %w", err)

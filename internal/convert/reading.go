@@ -16,6 +16,7 @@ import (
 	"golang.org/x/image/draw"
 
 	"orario/core/imaging"
+	"orario/internal/confine"
 )
 
 // ReadLanguages says which languages of a list such as "eng+por" can't be read here.
@@ -136,8 +137,8 @@ func (t *Tools) direction(ctx context.Context, p *image.RGBA, letters int) (turn
 const maxReading = 60 * time.Second
 
 func tesseract(ctx context.Context, work string, arguments ...string) ([]byte, error) {
-	box := sandbox{work: work, memory: maxMemory, env: map[string]string{"OMP_THREAD_LIMIT": "1"}}
-	return box.run(ctx, maxReading, nil, "tesseract", arguments...)
+	box := confine.Box{Work: work, Memory: maxMemory, Env: map[string]string{"OMP_THREAD_LIMIT": "1"}}
+	return box.Run(ctx, maxReading, nil, "tesseract", arguments...)
 }
 
 // withText lays what can be read on pages invisibly over them, so that it can be searched and copied.

@@ -16,6 +16,7 @@ import (
 
 	"orario/core/inspect"
 	"orario/core/wording"
+	"orario/internal/confine"
 )
 
 // A probed recording is what ffprobe tells of a file.
@@ -60,7 +61,7 @@ func (p probed) has(kind string) bool {
 
 // probe reads what a folder holds as "in" with ffprobe.
 func probe(ctx context.Context, work string) (p probed, err error) {
-	out, err := sandbox{work: work, memory: maxPDFMemory}.run(ctx, maxLook, nil, "ffprobe", "-v", "error",
+	out, err := confine.Box{Work: work, Memory: maxPDFMemory}.Run(ctx, maxLook, nil, "ffprobe", "-v", "error",
 		"-protocol_whitelist", "file", "-print_format", "json", "-show_format", "-show_streams", "in")
 	if err != nil {
 		return p, err
@@ -113,7 +114,7 @@ func (t *Tools) played(ctx context.Context, facts *inspect.Facts, content io.Rea
 
 // countPackets is the end of the last packet of any stream, in seconds.
 func countPackets(ctx context.Context, work string) (end float64, err error) {
-	out, err := sandbox{work: work, memory: maxPDFMemory}.run(ctx, maxLook, nil, "ffprobe", "-v", "error",
+	out, err := confine.Box{Work: work, Memory: maxPDFMemory}.Run(ctx, maxLook, nil, "ffprobe", "-v", "error",
 		"-protocol_whitelist", "file", "-of", "csv=p=0", "-show_entries", "packet=pts_time,duration_time", "in")
 	if err != nil {
 		return 0, err
@@ -222,7 +223,7 @@ var muxers = map[string]string{
 }
 
 func ffmpeg(ctx context.Context, work string, f inspect.Named, arguments []string) error {
-	_, err := sandbox{work: work, memory: maxMemory}.run(ctx, maxToolTime, nil, "ffmpeg", arguments...)
+	_, err := confine.Box{Work: work, Memory: maxMemory}.Run(ctx, maxToolTime, nil, "ffmpeg", arguments...)
 	var exit *exec.ExitError
 	if errors.As(err, &exit) {
 		return fmt.Errorf("%s cannot be converted. It does not play to its end", f.Name)

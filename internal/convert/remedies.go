@@ -8,6 +8,7 @@ import (
 
 	"orario/core/imaging"
 	"orario/core/inspect"
+	"orario/internal/confine"
 )
 
 // read are the languages that text in pictures is read in: those of the packages that the setup installs.
@@ -38,7 +39,7 @@ func (t *Tools) Searchable(ctx context.Context, pdf []byte) ([]byte, error) {
 		if err := os.WriteFile(filepath.Join(work, "in"), pdf, 0o600); err != nil {
 			return nil, err
 		}
-		_, err := sandbox{work: work, memory: maxPDFMemory}.run(ctx, maxToolTime, nil,
+		_, err := confine.Box{Work: work, Memory: maxPDFMemory}.Run(ctx, maxToolTime, nil,
 			"pdftoppm", "-jpeg", "-r", "200", "-cropbox", "in", "page")
 		if err != nil {
 			return nil, fmt.Errorf("drawing the pages: %w", err)

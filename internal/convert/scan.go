@@ -134,25 +134,8 @@ func (t *Tools) scanPage(
 	if imaging.Brightness(flat) < leastBrightness {
 		found.Warnings = append(found.Warnings, "dark")
 	}
-	var even *image.RGBA
-	var turn int
-	side, ctx := errgroup.WithContext(ctx) // which end is up is read beside the cleaning
-	side.Go(func() (err error) {
-		turn, err = t.upright(ctx, flat, settled)
-		return err
-	})
-	side.Go(func() error {
-		even = imaging.Clean(flat, imaging.DefaultStrength)
-		clarity, written := imaging.Clarity(even)
-		if found.Sharpness = math.Round(clarity*1e5) / 1e5; written && clarity < leastClarity {
-			found.Warnings = append(found.Warnings, "blurred")
-		}
-		if w.Strength != imaging.DefaultStrength {
-			even = imaging.Clean(flat, w.Strength)
-		}
-		return nil
-	})
-	if err := side.Wait(); err != nil {
+	even, turn, err := t.cleaned(ctx, flat, w, settled, &found)
+	if err != nil {
 		return PicturePage{}, found, err
 	}
 	if found.Turned = turn; turn != 0 {
@@ -169,6 +152,28 @@ func (t *Tools) scanPage(
 	}
 	data, err := asJPEG(even, scanQuality)
 	return PicturePage{JPEG: data, Width: paper.Width, Height: paper.Height}, found, err
+}
+
+// cleaned is a page with even light, and by how much it has to be turned, which is read beside the cleaning. What is
+// wrong with it is told in found.
+func (t *Tools) cleaned(
+	ctx context.Context, flat *image.RGBA, w ScanWishes, settled *Settled, found *ScannedPage,
+) (even *image.RGBA, turn int, err error) {
+	side, ctx := errgroup.WithContext(ctx)
+	side.Go(func() (err error) {
+		turn, err = t.upright(ctx, flat, settled)
+		return err
+	})
+	even = imaging.Clean(flat, imaging.DefaultStrength)
+	clarity, written := imaging.Clarity(even)
+	if found.Sharpness = math.Round(clarity*1e5) / 1e5; written && clarity < leastClarity {
+		found.Warnings = append(found.Warnings, "blurred")
+	}
+	if w.Strength != imaging.DefaultStrength {
+		even = imaging.Clean(flat, w.Strength)
+	}
+	err = side.Wait()
+	return even, turn, err
 }
 
 // corners are those that were settled, or else that are found, unless the whole photograph is wished for.

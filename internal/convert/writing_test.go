@@ -16,6 +16,7 @@ import (
 
 	"orario/core/ink"
 	"orario/core/inspect"
+	"orario/internal/confine"
 )
 
 // blank is a PDF of empty pages, each turned by so many degrees.
@@ -205,7 +206,7 @@ func TestSoundIsCut(t *testing.T) {
 	tools := tools(t)
 	ctx := context.Background()
 	work := t.TempDir()
-	_, err := sandbox{work: work, memory: maxMemory}.run(ctx, maxToolTime, nil, "ffmpeg", "-v", "error", "-f", "lavfi", "-i",
+	_, err := confine.Box{Work: work, Memory: maxMemory}.Run(ctx, maxToolTime, nil, "ffmpeg", "-v", "error", "-f", "lavfi", "-i",
 		"sine=frequency=440:duration=10", "tone.wav")
 	require.NoError(t, err)
 	tone, err := os.ReadFile(filepath.Join(work, "tone.wav"))

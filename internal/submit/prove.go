@@ -18,8 +18,8 @@ import (
 	"orario/internal/refusal"
 )
 
-// A receipt that proves nothing is asked for again: a site may correct it, its key may become known, or its clock be seen
-// to be ahead. That is soon where it came just now, and then ever more rarely.
+// A receipt that proves nothing is asked for again: a site may correct it, its key may become known, or its clock be
+// seen to be ahead. That is soon where it came just now, and then ever more rarely.
 const (
 	proveSoon   = 2 * time.Minute
 	proveSeldom = 6 * time.Hour

@@ -1,4 +1,6 @@
-package convert
+// Package confine runs other programs in a box of bubblewrap: no network, a read-only system, a folder of its own, and
+// bounds for time, memory, processes and what it writes.
+package confine
 
 import (
 	"bytes"
@@ -8,31 +10,39 @@ import (
 	"io"
 	"os"
 	"os/exec"
-	"path/filepath"
 	"regexp"
 	"strings"
 	"syscall"
 	"time"
 )
 
-// A sandbox is where a program is run: it sees the system read-only, one folder to write in as /box, and nothing else;
+// A Box is where a program is run: it sees the system read-only, one folder to write in as /box, and nothing else;
 // no network, no other processes, no settings of the system but fonts and links of programs.
-type sandbox struct {
-	work    string
-	memory  int64             // bytes of address space; 0: no limit
-	data    int64             // bytes of data; 0: no limit
-	program string            // a program from outside of /usr, seen as /program
-	env     map[string]string // beside PATH, HOME and LANG
+type Box struct {
+	Work    string
+	Memory  int64             // bytes of address space; 0: no limit
+	Data    int64             // bytes of data; 0: no limit
+	Program string            // a program from outside of /usr, seen as /program
+	Env     map[string]string // beside PATH, HOME and LANG
 }
+
+// MaxOutput bounds what a program says, in bytes.
+const MaxOutput = 32 << 20
+
+// Costly says what running a program costs more than it may.
+type Costly string
+
+func (c Costly) Error() string { return string(c) }
 
 // maxFile bounds what a program writes into one file.
 const maxFile = 1 << 30
 
-// maxProcesses bounds the processes and threads of a sandbox. The kernel does not hold root to it (setrlimit(2)), so
+// maxProcesses bounds the processes and threads of a box. The kernel does not hold root to it (setrlimit(2)), so
 // Orario is best run by a user of its own.
 const maxProcesses = 400
 
-func (s sandbox) command(ctx context.Context, program string, args ...string) *exec.Cmd {
+// Command is a program with its arguments, to be run in the box.
+func (s Box) Command(ctx context.Context, program string, args ...string) *exec.Cmd {
 	list := []string{"--ro-bind", "/usr", "/usr"}
 	for _, path := range []string{"bin", "lib", "lib64"} {
 		list = append(list, "--symlink", "usr/"+path, "/"+path)
@@ -42,8 +52,8 @@ func (s sandbox) command(ctx context.Context, program string, args ...string) *e
 	} {
 		list = append(list, "--ro-bind-try", path, path)
 	}
-	if s.program != "" {
-		list = append(list, "--ro-bind", s.program, "/program")
+	if s.Program != "" {
+		list = append(list, "--ro-bind", s.Program, "/program")
 	}
 	list = append(
 		list,
@@ -54,7 +64,7 @@ func (s sandbox) command(ctx context.Context, program string, args ...string) *e
 		"--tmpfs",
 		"/tmp",
 		"--bind",
-		s.work,
+		s.Work,
 		"/box",
 		"--chdir",
 		"/box",
@@ -72,24 +82,24 @@ func (s sandbox) command(ctx context.Context, program string, args ...string) *e
 		"LANG",
 		"C.UTF-8",
 	)
-	for name, value := range s.env {
+	for name, value := range s.Env {
 		list = append(list, "--setenv", name, value)
 	}
 	list = append(list, "prlimit", "--core=0", fmt.Sprintf("--fsize=%d", int64(maxFile)),
 		fmt.Sprintf("--nproc=%d", maxProcesses))
-	if s.memory > 0 {
-		list = append(list, fmt.Sprintf("--as=%d", s.memory))
+	if s.Memory > 0 {
+		list = append(list, fmt.Sprintf("--as=%d", s.Memory))
 	}
-	if s.data > 0 {
-		list = append(list, fmt.Sprintf("--data=%d", s.data))
+	if s.Data > 0 {
+		list = append(list, fmt.Sprintf("--data=%d", s.Data))
 	}
 	return exec.CommandContext(ctx, "bwrap", append(append(list, program), args...)...)
 }
 
-// run runs a program for so long at the most and gives what it writes. A program that takes more time or memory, or
-// writes more, than it may is [costly]; one that ends with a code of its own is an [exec.ExitError]; everything else is
+// Run runs a program for so long at the most and gives what it writes. A program that takes more time or memory, or
+// writes more, than it may is [Costly]; one that ends with a code of its own is an [exec.ExitError]; everything else is
 // a failure of ours.
-func (s sandbox) run(
+func (s Box) Run(
 	ctx context.Context,
 	most time.Duration,
 	in io.Reader,
@@ -98,8 +108,8 @@ func (s sandbox) run(
 ) ([]byte, error) {
 	limited, cancel := context.WithTimeout(ctx, most)
 	defer cancel()
-	cmd := s.command(limited, program, args...)
-	out, problems := &bounded{most: maxOutput, full: cancel}, &bounded{most: 4 << 10}
+	cmd := s.Command(limited, program, args...)
+	out, problems := &bounded{most: MaxOutput, full: cancel}, &bounded{most: 4 << 10}
 	cmd.Stdin, cmd.Stdout, cmd.Stderr = in, out, problems
 	cmd.WaitDelay = time.Second
 	err := cmd.Run()
@@ -109,15 +119,15 @@ func (s sandbox) run(
 	case ctx.Err() != nil:
 		return nil, ctx.Err()
 	case out.over:
-		return nil, costly(fmt.Sprintf("It holds over %d MB of text, so not all is known.", maxOutput>>20))
+		return nil, Costly(fmt.Sprintf("It holds over %d MB of text, so not all is known.", MaxOutput>>20))
 	case limited.Err() != nil:
-		return nil, costly(fmt.Sprintf("Looking at it took longer than %s, so not all is known.", most))
+		return nil, Costly(fmt.Sprintf("Looking at it took longer than %s, so not all is known.", most))
 	case err == nil:
 		return out.Bytes(), nil
 	case strings.HasPrefix(said, "bwrap:") || strings.HasPrefix(said, "prlimit:"):
 		return nil, fmt.Errorf("the sandbox cannot be had: %s", said)
 	case exhausted.MatchString(said) || killed(err):
-		return nil, costly("Looking at it took more memory than there is for it, so not all is known.")
+		return nil, Costly("Looking at it took more memory than there is for it, so not all is known.")
 	case errors.As(err, &exit):
 		return nil, fmt.Errorf("%w: %s", err, said)
 	}
@@ -160,36 +170,8 @@ func (b *bounded) Write(p []byte) (int, error) {
 	return b.Buffer.Write(p)
 }
 
-// sweep removes the folders that processes of before left when they were killed. The office's folder is locked while
-// its process lives; the others are there for seconds.
-func sweep(dir string) {
-	entries, err := os.ReadDir(dir)
-	if err != nil {
-		return
-	}
-	for _, e := range entries {
-		path := filepath.Join(dir, e.Name())
-		kind, _, _ := strings.Cut(e.Name(), "-")
-		info, err := e.Info()
-		if err != nil || !e.IsDir() || time.Since(info.ModTime()) < time.Minute {
-			continue
-		}
-		switch kind {
-		case "look", "pdf":
-			if time.Since(info.ModTime()) > time.Hour {
-				_ = os.RemoveAll(path)
-			}
-		case "office":
-			if lock, err := hold(path); err == nil {
-				_ = os.RemoveAll(path)
-				_ = lock.Close()
-			}
-		}
-	}
-}
-
-// hold locks a folder for as long as the file is open.
-func hold(dir string) (*os.File, error) {
+// Hold locks a folder for as long as the file is open.
+func Hold(dir string) (*os.File, error) {
 	f, err := os.Open(dir)
 	if err != nil {
 		return nil, err
