@@ -8,7 +8,7 @@ SELECT j.id, j.kind FROM job j
   ORDER BY j.run_at LIMIT 20;
 -- name: JobsDueOfBusy :many
 SELECT j.id, j.kind, b.busy FROM (SELECT t.student_id, COUNT(*) AS busy FROM job t WHERE t.token <> '' AND t.taken_until >= sqlc.arg(lease) GROUP BY t.student_id) b
-  JOIN job j ON j.student_id = b.student_id
+  STRAIGHT_JOIN job j ON j.student_id = b.student_id
   WHERE j.run_at <= sqlc.arg(now) AND (j.taken_until IS NULL OR j.taken_until < sqlc.arg(lease)) AND (sqlc.arg(only) = '' OR j.kind = sqlc.arg(only))
     AND ((j.deaths = 0 AND j.token = '') OR j.kind = sqlc.arg(first) OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= sqlc.arg(lease) AND o.deaths > 0 AND o.kind <> sqlc.arg(first)))
   ORDER BY busy, j.run_at LIMIT 20;

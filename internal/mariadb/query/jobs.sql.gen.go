@@ -178,7 +178,7 @@ func (q *Queries) JobsDue(ctx context.Context, arg JobsDueParams) ([]JobsDueRow,
 
 const jobsDueOfBusy = `-- name: JobsDueOfBusy :many
 SELECT j.id, j.kind, b.busy FROM (SELECT t.student_id, COUNT(*) AS busy FROM job t WHERE t.token <> '' AND t.taken_until >= ? GROUP BY t.student_id) b
-  JOIN job j ON j.student_id = b.student_id
+  STRAIGHT_JOIN job j ON j.student_id = b.student_id
   WHERE j.run_at <= ? AND (j.taken_until IS NULL OR j.taken_until < ?) AND (? = '' OR j.kind = ?)
     AND ((j.deaths = 0 AND j.token = '') OR j.kind = ? OR NOT EXISTS (SELECT 1 FROM job o WHERE o.token <> '' AND o.taken_until >= ? AND o.deaths > 0 AND o.kind <> ?))
   ORDER BY busy, j.run_at LIMIT 20
