@@ -33,6 +33,7 @@ var onlyRead = []struct {
 	{"latest", rule(`\b(?:only|ever) (?:ever )?(?:see|read|mark|open|look at|count) the (?:last|latest|newest)\b`)},
 	{"latest", rule(`\b(?:most recent|newest|last|latest) (?:\w+ )?(?:replaces|overwrites)\b{..} (?:mark|read|grade|count)\w*\b`)},
 	{"best", rule(`\b{tries}, (?:the )?(?:best|highest) (?:mark|score|one|result)\b`)},
+	{"latest", rule(`\b(?:look at|read|mark|see|open) the (?:newest|latest|last)\b`)},
 	{"best", rule(`\btop score (?:stands|counts|is kept)\b`)},
 	{"mean", rule(`\b{tries}(?:, | are |: )averaged\b`)},
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
@@ -55,6 +56,7 @@ var onceMore = []ways{
 		`(?:hand in|submit|send|upload|deliver) (?:in )?a (?:second|further|corrected|revised|better) {tries}`,
 		`(?:a|one) (?:second|further|more) {tries}(?: is| will be)? (?:allowed|possible|granted|given|permitted)`,
 		`(?:a|one) chance to (?:resubmit|revise|correct|improve)`,
+		`(?:a|one|0*1) retry`,
 		`(?:get|have|gets|has) (?:a second|one more|one further|another) {tries}`,
 	),
 }
@@ -93,7 +95,7 @@ func (r *reader) attempts() {
 			(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
 			take(span{m[0], m[1]})
 		} else if m := attemptCount.first(r.digits, s); m != nil && a.Max == 0 &&
-			!strings.Contains(r.plain[m[0]:m[1]], "penal") {
+			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !datedNext(r.digits[m[1]:s.end]) {
 			n := 0
 			for _, g := range []int{1, 2, 4, 5, 3} {
 				if word := group(r.digits, m, g); word != "" && n == 0 {
@@ -162,6 +164,14 @@ var (
 	resubmitNo = rule(`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
 	notOften   = rule(`\b(?:per (?:day|week|hour|person|student|group|team)|drafts?|check\w*|subtract\w*|deduct\w*|los[et]\w*|costs?)\b`)
 	onlyOne    = rule(`\b(?:only|single|just|exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
+)
+
+// datedNext says that a number belongs to a date: "submissions: 12 May", and not "3 versions may be uploaded".
+func datedNext(after string) bool { return monthNext.MatchString(after) && !mayBe.MatchString(after) }
+
+var (
+	monthNext = regexpOf(`^ ?(?:{month}\b|[./]\d)`)
+	mayBe     = regexpOf(`^ may \w`)
 )
 
 func timesOf(word string) float64 {

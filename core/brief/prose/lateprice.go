@@ -162,6 +162,9 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	if steps, last, ok := r.steps(whole, r.prices(whole)); ok {
 		return Late{Kind: timing.Steps, Of: of(prices[0]), Steps: steps}, whole, last, true
 	}
+	if k := &prices[0]; !k.points && keptShare.MatchString(r.digits[s.start:k.start]) && keptOf.MatchString(r.digits[k.end:s.end]) {
+		k.percent, k.half = 100-k.percent, true // what stays was said
+	}
 	first := prices[0]
 	if r.isCap(first, s) && len(prices) > 1 {
 		first = prices[1]
@@ -209,6 +212,12 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	}
 	return l, at, 0, false
 }
+
+// What is left of the mark, where that is said and not what is lost: "gets eighty percent of its mark".
+var (
+	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|(?:is|are) worth|counts? for)(?: only| just)? $`)
+	keptOf    = regexpOf(`^ of (?:its|their|the|your|what)\b`)
+)
 
 func (r *reader) isCap(c cost, s span) bool {
 	return capCue.in(r.digits[max(s.start, c.start-45):c.start]) || capAfter.in(r.digits[c.end:min(s.end, c.end+30)])

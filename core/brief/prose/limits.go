@@ -24,6 +24,7 @@ func (r *reader) graceIn(s span) (span, int) {
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
+	rule(`\bafter ` + duration + `,? {nothing} (?:will|is|gets|does|looks|reads|marks)\b`),
 	rule(`\b(?:stays?|remains?|is|are|will be) (?:up|there|online|available|reachable) (?:for )?(?:another )?` + duration + ` (?:longer|more|for late)`),
 	rule(`\b` + duration + ` (?:after|past) (?:the {deadline}|that|it){..} (?:comes? down|for good|over|gone|stops?)\b`),
 	rule(`\b(?:maximum|longest|greatest|most) (?:delay|lateness)(?: \w+){0,2}(?: is|{sep}| of) ?` + duration),
@@ -144,6 +145,7 @@ var noneCues = waysOf(
 	`{belated}{..} treated as (?:{refused}|{zero}|missing)`,
 	`(?:forfeit|lose)s? (?:all|every|any)(?: \w+){0,3} (?:{marks}|credit){..} {belated}`,
 	`no way (?:of|to) (?:tak|accept|mark)\w* {belated}`,
+	`no {work}(?: is| are| will be)? {taken} (?:once|after|when)`,
 	`no such thing as (?:{latework}|{belated})`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
@@ -175,7 +177,7 @@ var graceCues = []pattern{
 	rule(duration + `(?: late| past| after)?\W{1,3}{harmless}\b`),
 	rule(`\bno (?:{loss}) (?:in|for|during|within|up to) the first ()(hour|day)\b`),
 	rule(`\blooks? (?:away|elsewhere|the other way)\b[^.;\d]{0,20} ` + duration),
-	rule(duration + ` (?:past|late|later|after|over)\b{..} {unminded}\b`),
+	rule(duration + ` (?:past|late|later|longer|after|over)\b{..} {unminded}\b`),
 	rule(duration + ` (?:over|past|late) (?:is|are) {harmless}\b`),
 	mayBeLate,
 	rule(`\b(?:give|grant|allow|get|have|waits?|add)(?: you| everybody| everyone| them)?(?: another)? ` + duration + ` (?:more|extra|longer|on top)\b`),

@@ -13,7 +13,7 @@ var (
 		`small letters)\b`,
 	)
 	literal = regexpOf(`\b[A-Z]{2,}[0-9]{1,4}\b|\b[A-Z][a-z]+[0-9]+\b`)
-	quoted  = regexpOf(`["']([A-Za-z0-9 ]{1,20})["']`)
+	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20})["']`)
 )
 
 // told reads a pattern that is described field by field; separators are those said or those of an example
@@ -112,6 +112,10 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 			}
 		}
 		if k > 0 && strings.HasPrefix(p.text, "{date:") && strings.HasPrefix(out[len(out)-1], "{date") {
+			continue
+		}
+		if k > 0 && strings.ContainsAny(p.text[:1], "_-") { // "followed by '-essay'"
+			out[len(out)-1] += p.text
 			continue
 		}
 		out = append(out, p.text)

@@ -110,7 +110,7 @@ func (t *text) assign(list []mention) {
 var (
 	othersTime = rule(`{otherstime}`)
 	othersTask = waysOf(
-		`(?:pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
+		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
 		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|devices?))\b[^.;]{0,60}$`,
 		`(?:reviewers?|reviews?|topics?|partners?|films?|plays?)(?: \w+){0,3} (?:is|are|will be) (?:\w+ed|shown|drawn|given)\b[^.;]{0,30}$`,
 		`(?:will be (?:on|in|up|returned|announced|given back)|(?:is|are) (?:announced|returned|given back|assigned|shown))\b[^.;]{0,60}$`,
