@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -71,10 +72,13 @@ const (
 	sureQuickly = 4.0 // of tesseract's confidence, to leave it at a glance
 	sureUpside  = 3.0 // to turn a page whose lines run across it
 	clearLines  = 1.5 // of [imaging.Lines]
+	// Of [imaging.Standing], to ask tesseract no more: on twelve pages of English upright it was 0.10 to 0.67 where it
+	// told anything, on their heads -0.18 to -0.63.
+	clearStanding = 0.15
 )
 
 // reading finds by how many degrees clockwise a page has to be turned so that its text stands upright: whether the
-// lines run across the page or down is told by the page's ink, which end is up by tesseract.
+// lines run across the page or down is told by the page's ink, and so is which end is up, or else by tesseract.
 func (t *Tools) reading(ctx context.Context, p *image.RGBA) (int, error) {
 	longer := max(p.Rect.Dx(), p.Rect.Dy())
 	w, h := p.Rect.Dx()*readingSide/longer, p.Rect.Dy()*readingSide/longer
@@ -87,11 +91,17 @@ func (t *Tools) reading(ctx context.Context, p *image.RGBA) (int, error) {
 		first = 90
 		scaled = imaging.Turn(scaled, first)
 	}
+	told := lines > clearLines || first != 0
+	if stands := imaging.Standing(scaled); told && math.Abs(stands) >= clearStanding {
+		if stands < 0 {
+			first += 180
+		}
+		return first % 360, nil
+	}
 	turn, sure, err := t.direction(ctx, scaled, quickly)
 	if err == nil && (turn != 0 || sure < sureQuickly) {
 		turn, sure, err = t.direction(ctx, scaled, thoroughly)
 	}
-	told := lines > clearLines || first != 0
 	switch {
 	case err != nil:
 		return 0, err
