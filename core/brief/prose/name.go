@@ -61,7 +61,7 @@ func (r *reader) inCapitals(pattern string, t, s span) string {
 		form = ":lower}"
 	}
 	between := r.plain[t.end:m[0]]
-	f := fields.FindString(between)
+	f := fields.regexp().FindString(between)
 	if f == "" {
 		f = joinedField.FindString(between)
 	}
@@ -121,7 +121,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 			continue
 		}
 		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 ||
-			strings.Contains(text, "-") && (fields.MatchString(strings.ReplaceAll(text, "-", " ")) || strings.HasPrefix(text, "your")) ||
+			strings.Contains(text, "-") && (fields.regexp().MatchString(strings.ReplaceAll(text, "-", " ")) || strings.HasPrefix(text, "your")) ||
 			r.camel(t) && placeholders(text) >= 2
 		if k := strings.LastIndexByte(text, '.'); k > 0 && extension.MatchString(text[k:]) {
 			joined = true

@@ -20,7 +20,7 @@ var (
 // nearby.
 func (r *reader) told(s span, i int) (string, span, bool) {
 	text := r.plain[s.start:s.end]
-	from := nameCue.FindStringIndex(text)
+	from := nameCue.regexp().FindStringIndex(text)
 	if from == nil || badName.in(text[:from[0]]+" ") {
 		return "", span{}, false
 	}
@@ -29,7 +29,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 		text string
 	}
 	var pieces []piece
-	for _, m := range fields.FindAllStringIndex(text, -1) {
+	for _, m := range fields.regexp().FindAllStringIndex(text, -1) {
 		if f := field(strings.ReplaceAll(text[m[0]:m[1]], "'s", "")); f != "" {
 			pieces = append(pieces, piece{span{s.start + m[0], s.start + m[1]}, f})
 		}

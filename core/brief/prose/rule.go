@@ -4,34 +4,48 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 )
 
-// pattern is a regular expression over the plain text that is tried only where its words begin, since
-// looking for a word is a hundred times cheaper.
-type pattern struct {
-	words    []beginnings // of each group one must be there
-	wordwise *wordwise    // nil: it may begin anywhere
-	*regexp.Regexp
+// pattern is a regular expression over the plain text that is tried only where its words begin, since looking for a word
+// is a hundred times cheaper. It is made when it is first used: most programs that hold this package read nothing.
+type pattern struct{ *made }
+
+type made struct {
+	expression string // with the words of the vocabulary
+	once       sync.Once
+	words      []beginnings // of each group one must be there
+	wordwise   *wordwise    // nil: it may begin anywhere
+	whole      *regexp.Regexp
 }
 
-// rules are all that were made, for the tests.
+// rules are all that there are, for the tests.
 var rules []pattern
 
 // rule makes a pattern of an expression, with the words of the [vocabulary] and those that a text must have for it; see
 // [needs].
 func rule(expression string) pattern {
-	expression = spelled(expression, vocabulary)
-	p := pattern{wordwise: newWordwise(expression), Regexp: regexp.MustCompile(expression)}
-	for _, group := range needs(expression) {
-		p.words = append(p.words, newBeginnings(group))
-	}
+	p := pattern{&made{expression: spelled(expression, vocabulary)}}
 	rules = append(rules, p)
 	return p
 }
 
+func (m *made) make() *made {
+	m.once.Do(func() {
+		m.wordwise, m.whole = newWordwise(m.expression), regexp.MustCompile(m.expression)
+		for _, group := range needs(m.expression) {
+			m.words = append(m.words, newBeginnings(group))
+		}
+	})
+	return m
+}
+
+func (p pattern) regexp() *regexp.Regexp { return p.make().whole }
+
 func (p pattern) may(s string) bool {
-	for i := range p.words {
-		if !p.words[i].in(s) {
+	words := p.make().words
+	for i := range words {
+		if !words[i].in(s) {
 			return false
 		}
 	}
@@ -77,7 +91,7 @@ func (p pattern) in(s string) bool {
 	case !p.may(s):
 		return false
 	case p.anywhere(s):
-		return p.MatchString(s)
+		return p.whole.MatchString(s)
 	}
 	return p.wordwise.next(s, 0) != nil
 }
@@ -93,7 +107,7 @@ func (p pattern) matches(s string) (found [][]int) {
 		return nil
 	}
 	if p.anywhere(s) {
-		return p.FindAllStringSubmatchIndex(s, -1)
+		return p.whole.FindAllStringSubmatchIndex(s, -1)
 	}
 	for m := p.wordwise.next(s, 0); m != nil; m = p.wordwise.next(s, m[1]) {
 		found = append(found, m)
@@ -117,7 +131,7 @@ func (p pattern) first(plain string, in span) []int {
 	case !p.may(s):
 		return nil
 	case p.anywhere(s):
-		return shift(p.FindStringSubmatchIndex(s), in.start)
+		return shift(p.whole.FindStringSubmatchIndex(s), in.start)
 	}
 	return shift(p.wordwise.next(s, 0), in.start)
 }

@@ -140,7 +140,7 @@ func nounPhrase(raw string) string {
 	if k := strings.Index(p, " - "); k > 0 {
 		p = p[:k]
 	}
-	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || verbs.MatchString(p) {
+	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || verbs.regexp().MatchString(p) {
 		return ""
 	}
 	return p

@@ -25,7 +25,7 @@ func TestWordwiseFindsTheSame(t *testing.T) {
 	for _, s := range append(samples(t, "written.txt"), samples(t, "held.txt")...) {
 		text := prepare(s.text)
 		for name, p := range rules {
-			if p.wordwise == nil {
+			if p.make().wordwise == nil {
 				continue
 			}
 			wordwise++
@@ -34,7 +34,7 @@ func TestWordwiseFindsTheSame(t *testing.T) {
 					if !p.may(plain) {
 						continue
 					}
-					want := p.FindAllStringSubmatchIndex(plain, -1)
+					want := p.regexp().FindAllStringSubmatchIndex(plain, -1)
 					found += len(want)
 					assert.Equal(t, want, p.matches(plain), "%s in %q", name, plain)
 				}
