@@ -98,6 +98,7 @@ func atTheBench(s *stage) {
 // ofTheLibrary makes a file of one of another assignment, which does not come into the bundle by that.
 func (s *stage) ofTheLibrary() {
 	s.do(
+		browser.Press(`//button[@aria-pressed="true"][contains(., "lab.zip")]`), // off the bench
 		browser.Press(`input[aria-label="From the Library"]`),
 		chromedp.SendKeys(`input[aria-label="From the Library"]`, "glasswort"), // which it says, and not its name
 		browser.Press(`//*[@role="option"][contains(., "transect notes v3.pdf")]`),

@@ -207,8 +207,11 @@ func photo(t *testing.T, order binary.AppendByteOrder) []byte {
 	add(0x8825, 4, 1, 76)
 	tiff = append(order.AppendUint32(tiff, 0), "Bellow9\x00Nerea\x00"...)
 	tiff = order.AppendUint16(tiff, 1)
-	add(1, 2, 2, 0x4e004e00)
+	add(2, 5, 3, 94) // a latitude: degrees, minutes, seconds
 	tiff = order.AppendUint32(tiff, 0)
+	for _, n := range []uint32{38, 1, 42, 1, 0, 1} {
+		tiff = order.AppendUint32(tiff, n)
+	}
 	exif := append([]byte("Exif\x00\x00"), tiff...)
 	out := append([]byte{0xff, 0xd8, 0xff, 0xe1}, byte((len(exif)+2)>>8), byte(len(exif)+2))
 	return append(append(append(out, exif...), 0xff, 0xfe, 0, 6, 'a', 'b', 'c', 'd'), pixels.Bytes()[2:]...)
