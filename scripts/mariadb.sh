@@ -26,8 +26,10 @@ start)
 			SQL
 			chmod 600 "$home/password" "$home/init.sql"
 		fi
-		# Durable at every commit; strict; UTC; packets and redo log large enough for file contents.
-		setsid mariadbd --no-defaults --user="$(id -un)" --datadir="$data" --socket=sock --pid-file="$home/pid" --log-error="$home/error.log" \
+		# Durable at every commit; strict; UTC; packets and redo log large enough for file contents. A folder of its own for what is
+		# temporary: a server that starts clears it, and would clear that of another one beside it.
+		mkdir -p "$home/tmp"
+		setsid mariadbd --no-defaults --user="$(id -un)" --datadir="$data" --tmpdir="$home/tmp" --socket=sock --pid-file="$home/pid" --log-error="$home/error.log" \
 			--bind-address=127.0.0.1 --port="$(cat "$home/port")" --skip-name-resolve --init-file="$home/init.sql" \
 			--innodb-flush-log-at-trx-commit=1 --sync-binlog=1 --innodb-buffer-pool-size=256M --innodb-log-file-size=256M \
 			--max-allowed-packet=16M --character-set-server=utf8mb4 --collation-server=utf8mb4_unicode_520_ci --default-time-zone=+00:00 \
