@@ -108,7 +108,7 @@ var (
 		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
 	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)
 	untilThen = regexpOf(`\b(?:or|than|whether|up to|within|by|more than|less than|after|until|for) $`)
-	lossCue   = rule(`{losscue}`)
+	lossCue   = rule(`{losing}`)
 	capOnly   = rule(`\bcapped at\b`)
 	worthCue  = rule(`\b(?:plus or minus|give or take|worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
 	ofTotal   = rule(`\bof (?:the|all)(?: possible| available| total| full)?\s*$`)

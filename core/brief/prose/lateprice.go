@@ -49,7 +49,7 @@ var (
 		`until midnight of the same day|on the same day only)\b`,
 	)
 	thereafter = rule(`{thereafter}`)
-	upperBound = rule(`{upperbound}`)
+	upperBound = rule(`{within}`)
 	lowerBound = rule(`\b(?:after|more than|over|beyond|from|past|longer than)(?: the first| the)? ` + duration)
 )
 

@@ -201,4 +201,4 @@ var graceCues = []pattern{
 }
 
 // harmless says that so long a delay costs nothing.
-var harmless = rule(`\b{harmlesss}?{duration}(?: \w+){0,4}? (?:(?:is|are|will be|stays?|remains?|goes?|go) )?(?:quietly |simply |always )?{harmless}\b`)
+var harmless = rule(`\b{harmlessdelay}?{duration}(?: \w+){0,4}? (?:(?:is|are|will be|stays?|remains?|goes?|go) )?(?:quietly |simply |always )?{harmless}\b`)

@@ -5,7 +5,7 @@ import (
 )
 
 var (
-	reportYes = rule(`\b{reportyes}\b`)
+	reportYes = rule(`\b{checked}\b`)
 	reportNo  = rule(`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|` +
 		`screened|compared|matching|overlap)\b`,
 	)
