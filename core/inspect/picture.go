@@ -2,18 +2,19 @@ package inspect
 
 import (
 	"bytes"
+	"errors"
 	"image"
 	"image/color"
-	_ "image/gif"  // decoders
-	_ "image/jpeg" //
-	_ "image/png"  //
+	_ "image/gif" // a decoder
+	"image/jpeg"
+	"image/png"
 	"strings"
 
 	"github.com/bep/imagemeta"
-	_ "golang.org/x/image/bmp" //
+	"golang.org/x/image/bmp"
 	"golang.org/x/image/draw"
-	_ "golang.org/x/image/tiff" //
-	_ "golang.org/x/image/webp" //
+	"golang.org/x/image/tiff"
+	_ "golang.org/x/image/webp" // a decoder
 )
 
 // mostDecoded bounds the memory that a decoded picture takes, in bytes; of larger ones size and orientation are known
@@ -45,6 +46,15 @@ const longestSide = 2000
 
 func (f *Facts) picture(data []byte) {
 	config, form, err := image.DecodeConfig(bytes.NewReader(data))
+	if unusual(err) { // others may open it
+		m := metadata(f.Kind, data)
+		if m.width > 0 && m.height > 0 {
+			f.Width, f.Height, f.Orientation = &m.width, &m.height, &m.orientation
+		}
+		f.HasPosition = ref(m.position || bytes.Contains(data, []byte("exif:GPSLatitude")))
+		f.problem("unsupported", "sharpness", "The picture is of a kind that is not looked at here: %v.", err)
+		return
+	}
 	if err != nil {
 		f.problem("damaged", "width", "The picture does not open: %v.", err)
 		return
@@ -59,12 +69,25 @@ func (f *Facts) picture(data []byte) {
 		return
 	}
 	picture, _, err := image.Decode(bytes.NewReader(data))
+	if unusual(err) {
+		f.problem("unsupported", "sharpness", "The picture is of a kind that is not looked at here: %v.", err)
+		return
+	}
 	if err != nil {
 		f.problem("truncated", "sharpness", "The picture breaks off: %v.", err)
 		return
 	}
 	grey := greyAt(picture, longestSide)
 	f.Sharpness, f.Exposure = ref(laplacianVariance(grey)), ref(mean(grey))
+}
+
+// unusual says that a decoder does not know a feature, and not that the picture is damaged.
+func unusual(err error) bool {
+	var ofJPEG jpeg.UnsupportedError
+	var ofPNG png.UnsupportedError
+	var ofTIFF tiff.UnsupportedError
+	return errors.As(err, &ofJPEG) || errors.As(err, &ofPNG) || errors.As(err, &ofTIFF) ||
+		errors.Is(err, bmp.ErrUnsupported)
 }
 
 // greyAt is the Rec. 601 grey picture with at most side pixels on its longer side.

@@ -141,6 +141,20 @@ func BenchmarkToPDF(b *testing.B) {
 }
 
 // The sample files of the PDF library in use, counted and measured by poppler's pdfinfo.
+// A picture of a kind that no decoder here knows is not damaged: others may open it. Its size is that of exiftool 12.57.
+func TestUnusualPicturesAreNotDamaged(t *testing.T) {
+	dir, err := exec.Command("go", "list", "-m", "-f", "{{.Dir}}", "github.com/hhrutter/tiff").Output()
+	require.NoError(t, err)
+	data, err := os.ReadFile(filepath.Join(strings.TrimSpace(string(dir)), "testdata", "zookeeper-cmyk.tiff"))
+	require.NoError(t, err)
+	facts, err := tools(t).Facts(context.Background(), "zoo.tiff", data)
+	require.NoError(t, err)
+	require.Len(t, facts.Problems, 1)
+	assert.Equal(t, "unsupported", facts.Problems[0].Code)
+	assert.Equal(t, []int{340, 216}, []int{*facts.Width, *facts.Height})
+	assert.False(t, *facts.HasPosition)
+}
+
 // fontRow is a line of pdffonts, without fonts of Type 3, which are always in the file.
 var fontRow = regexp.MustCompile(`^(\S+) +(?:Type 1C?|TrueType|CID \S+(?: \S+)?)(?: \(OT\))? .*? (yes|no) +(?:yes|no) +(?:yes|no) +\d+ +\d+\s*$`)
 
