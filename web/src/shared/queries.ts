@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueries, useQueryClient } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
 import { useSay } from "./Announcer";
 
@@ -58,12 +58,14 @@ export const useLibrary = (q = "", enabled = true) =>
   });
 export const useSpace = () =>
   useQuery({ queryKey: ["library", "space"], queryFn: () => ask(api.GET("/api/space")) });
-export const useVersion = (id: number) =>
-  useQuery({
-    queryKey: ["version", id],
-    queryFn: () => ask(api.GET("/api/versions/{id}", { params: { path: { id } } })),
-    retry: false,
-  });
+const version = (id: number) => ({
+  queryKey: ["version", id],
+  queryFn: () => ask(api.GET("/api/versions/{id}", { params: { path: { id } } })),
+  retry: false,
+});
+export const useVersion = (id: number) => useQuery(version(id));
+export const useVersions = (ids: number[]) =>
+  useQueries({ queries: ids.map(version) }).flatMap((v) => v.data?.version ?? []);
 export const useCourses = () =>
   useQuery({ queryKey: ["courses"], queryFn: () => ask(api.GET("/api/courses")) });
 export const useEnrolments = () =>

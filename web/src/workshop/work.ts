@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, ask, type Desk, type Schemas } from "../api/client";
-import { useAct, useLibrary } from "../shared/queries";
+import { useAct, useVersions } from "../shared/queries";
 
 export type Wishes = Schemas["Wishes"];
 export type Workpiece = Schemas["Workpiece"];
@@ -41,8 +41,7 @@ export const ofLibrary = (v: Schemas["Version"]): Chosen => ({
 export function useFiles(desk: Desk, kept: number[]): Chosen[] {
   const files = filesOf(desk);
   const outside = kept.filter((v) => !files.some((f) => f.version === v));
-  const library = useLibrary("", outside.length > 0).data ?? [];
-  return [...files, ...library.filter((v) => outside.includes(v.id)).map(ofLibrary)];
+  return [...files, ...useVersions(outside).map(ofLibrary)];
 }
 
 const fromLibrary = "L"; // before the version, in the address
