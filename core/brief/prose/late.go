@@ -2,6 +2,7 @@ package prose
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"orario/core/timing"
@@ -84,7 +85,8 @@ func (r *reader) late() {
 func (r *reader) answered() (list []span) {
 	for i := 0; i < len(r.sentences); i++ {
 		s := r.sentences[i]
-		if lateQuestion.in(r.digits[s.start:s.end]) && i+1 < len(r.sentences) {
+		asked, _, isQuestion := strings.Cut(r.digits[s.start:s.end], "?")
+		if isQuestion && lateQuestion.in(asked) && i+1 < len(r.sentences) {
 			i++
 			s = s.and(r.sentences[i])
 		}

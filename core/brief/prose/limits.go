@@ -156,7 +156,7 @@ var noneCues = waysOf(
 )
 
 var (
-	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?)\b[^.;]*\?`)
+	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?)\b`)
 	// notLate says that what is refused late is not work, or that nothing is.
 	notLate = rule(`\b(?:questions?|drafts?|mails?|messages|(?:i|we) (?:\w+ )?answer|reply|train|bus|library|(?:leave|put) (?:it|this)(?: \w+){0,2} late)\b`)
 )

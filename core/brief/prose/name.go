@@ -115,7 +115,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 			t.end--
 		}
 		text := r.plain[t.start:t.end]
-		if len(text) < 4 || strings.Contains(text, "@") || strings.Contains(text, "//") ||
+		if len(text) < 4 || len(text) > longestName || strings.Contains(text, "@") || strings.Contains(text, "//") ||
 			strings.HasPrefix(text, "www") ||
 			strings.HasPrefix(text, "/") {
 			continue
@@ -132,6 +132,9 @@ func (r *reader) nameTokens(s span) (out []span) {
 	}
 	return out
 }
+
+// longestName is that of file systems, in bytes; a longer run of signs is no name, and would take long to be taken apart.
+const longestName = 255
 
 func closer(c byte) byte { return map[byte]byte{'<': '>', '[': ']', '{': '}'}[c] }
 

@@ -10,7 +10,7 @@ import (
 
 // steps reads prices that hold for different stretches of lateness.
 func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, ok bool) {
-	if len(prices) < 2 {
+	if len(prices) < 2 || len(prices) > mostSteps {
 		return nil, 0, false
 	}
 	// Each price goes with the stretch nearest to it, before the next price or after the last.
@@ -56,10 +56,11 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 		bounds = append(bounds, b)
 	}
 	for _, c := range prices { // "two days 15%"
-		if m := spanBefore.FindStringSubmatchIndex(r.digits[s.start:c.start]); m != nil {
-			at := span{s.start + m[0], s.start + m[1]}
+		near := max(s.start, c.start-40)
+		if m := spanBefore.FindStringSubmatchIndex(r.digits[near:c.start]); m != nil {
+			at := span{near + m[0], near + m[1]}
 			if !slices.ContainsFunc(bounds, func(b bound) bool { return b.overlaps(at) }) {
-				bounds = append(bounds, bound{at, -1, minutesOf(r.digits, shift(m, s.start), 1), false})
+				bounds = append(bounds, bound{at, -1, minutesOf(r.digits, shift(m, near), 1), false})
 			}
 		}
 	}
@@ -115,6 +116,9 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 	}
 	return out, last, true
 }
+
+// mostSteps is more than any rule has.
+const mostSteps = 20
 
 // spanBefore is a stretch of time right before its price.
 var spanBefore = regexpOf(`\b` + duration + `[:,]? ?(?:costs? |minus |-|late:? )?$`)
