@@ -37,12 +37,9 @@ func Straighten(p *image.RGBA, q Quad, w, h int) *image.RGBA {
 	m := toQuad(q)
 	rows(h, func(y int) {
 		row := out.Pix[y*out.Stride:]
-		v := (float64(y) + 0.5) / float64(h)
-		a, b, c := m[1]*v+m[2], m[4]*v+m[5], m[7]*v+m[8]
 		for x := range w {
-			u := (float64(x) + 0.5) / float64(w)
-			d := 1 / (m[6]*u + c)
-			sample(p, (m[0]*u+a)*d-0.5, (m[3]*u+b)*d-0.5, row[4*x:4*x+4:4*x+4])
+			at := m.of((float64(x)+0.5)/float64(w), (float64(y)+0.5)/float64(h))
+			sample(p, at.X-0.5, at.Y-0.5, row[4*x:4*x+4:4*x+4])
 		}
 	})
 	return out
@@ -75,13 +72,10 @@ func sample(p *image.RGBA, x, y float64, to []byte) {
 	upper, lower := p.Pix[y0*p.Stride:], p.Pix[y1*p.Stride:]
 	a, b := upper[4*x0:4*x0+3:4*x0+3], upper[4*x1:4*x1+3:4*x1+3]
 	c, d := lower[4*x0:4*x0+3:4*x0+3], lower[4*x1:4*x1+3:4*x1+3]
-	mix := func(a, b, c, d byte) byte {
-		top := int32(a)*(256-fx) + int32(b)*fx
-		bottom := int32(c)*(256-fx) + int32(d)*fx
-		return byte((top*(256-fy) + bottom*fy + 1<<15) >> 16)
-	}
 	for i := range 3 {
-		to[i] = mix(a[i], b[i], c[i], d[i])
+		top := int32(a[i])*(256-fx) + int32(b[i])*fx
+		bottom := int32(c[i])*(256-fx) + int32(d[i])*fx
+		to[i] = byte((top*(256-fy) + bottom*fy + 1<<15) >> 16)
 	}
 	to[3] = 255
 }

@@ -51,7 +51,7 @@ func (f *Facts) picture(data []byte) {
 		if m.width > 0 && m.height > 0 {
 			f.Width, f.Height, f.Orientation = &m.width, &m.height, &m.orientation
 		}
-		f.HasPosition = ref(m.position || bytes.Contains(data, []byte("exif:GPSLatitude")))
+		f.HasPosition = &m.position
 		f.problem("unsupported", "sharpness", "The picture is of a kind that is not looked at here: %v.", err)
 		return
 	}
@@ -62,8 +62,7 @@ func (f *Facts) picture(data []byte) {
 	f.Width, f.Height = &config.Width, &config.Height
 	m := metadata(form, data)
 	f.Orientation = &m.orientation
-	position := m.position
-	f.HasPosition = ref(position || bytes.Contains(data, []byte("exif:GPSLatitude"))) // XMP in any form
+	f.HasPosition = &m.position
 	if decoded(config) > mostDecoded {
 		f.problem("too_large", "sharpness", "The picture is too large to be looked at whole.")
 		return
@@ -139,7 +138,7 @@ func (f *Facts) heic(data []byte) {
 		return
 	}
 	f.Width, f.Height, f.Orientation = &m.width, &m.height, &m.orientation
-	f.HasPosition = ref(m.position || bytes.Contains(data, []byte("exif:GPSLatitude")))
+	f.HasPosition = &m.position
 }
 
 // Orientation is how a picture has to be turned to be seen as it was taken (EXIF, CIPA DC-008, tag 274), 1 to 8.
@@ -158,9 +157,10 @@ type stored struct {
 	position      bool
 }
 
-// metadata reads what EXIF (CIPA DC-008) and the form's own headers say. What cannot be read tells nothing.
+// metadata reads what EXIF (CIPA DC-008), the form's own headers and, of a position, XMP say. What cannot be read tells
+// nothing.
 func metadata(form string, data []byte) stored {
-	m := stored{orientation: 1}
+	m := stored{orientation: 1, position: bytes.Contains(data, []byte("exif:GPSLatitude"))} // XMP in any form
 	result, err := imagemeta.Decode(imagemeta.Options{
 		R:               bytes.NewReader(data),
 		ImageFormat:     holders[form],

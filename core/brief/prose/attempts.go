@@ -30,10 +30,8 @@ var onlyRead = []struct {
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
 	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: \w+)? is (?:the one|what) (?:i|we|that) \w+`)},
-	{"latest", rule(`\b(?:only|ever) (?:ever )?(?:see|read|mark|open|look at|count) the (?:last|latest|newest)\b`)},
 	{"latest", rule(`\b(?:most recent|newest|last|latest) (?:\w+ )?(?:replaces|overwrites)\b{..} (?:mark|read|grade|count)\w*\b`)},
 	{"best", rule(`\b{tries}, (?:the )?(?:best|highest) (?:mark|score|one|result)\b`)},
-	{"latest", rule(`\b(?:look at|read|mark|see|open) the (?:newest|latest|last)\b`)},
 	{"best", rule(`\btop score (?:stands|counts|is kept)\b`)},
 	{"mean", rule(`\b{tries}(?:, | are |: )averaged\b`)},
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
@@ -49,7 +47,6 @@ var onceMore = []ways{
 		`(?:all|your|every) submissions? (?:is|are) final`,
 		`(?:cannot|can't|may not|can not) (?:be )?(?:resubmit(?:ted)?|submit(?:ted)? again|send again|redo|repeat)`,
 		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the file|nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
-		`one try\. that's it`,
 		`one file,? (?:only )?once`,
 	),
 	waysOf(
