@@ -10,7 +10,8 @@ import (
 )
 
 // The filter before the comparison loses no source: of random texts over few letters, where runs are shared by chance
-// all the time, it finds exactly those that a search for every run of 25 characters finds.
+// all the time, it finds those that a search for every run of 25 characters finds; and hardly
+// another where the letters are so many that little else is shared around a shorter run.
 func TestTheFilterLosesNoSource(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	text := func(n int, letters string) string {
@@ -20,7 +21,7 @@ func TestTheFilterLosesNoSource(t *testing.T) {
 		}
 		return string(out)
 	}
-	shared := 0
+	shared, more := 0, 0
 	for round := range 60 {
 		letters := []string{"ab", "abc", "abcdefgh"}[round%3]
 		var sources []Source
@@ -45,7 +46,12 @@ func TestTheFilterLosesNoSource(t *testing.T) {
 			}
 		}
 		shared += len(want)
-		require.Equal(t, want, NewIndex(sources).candidates(doc), "round %d", round)
+		found := NewIndex(sources).candidates(doc)
+		require.Subset(t, found, want, "round %d", round)
+		if len(letters) > 3 {
+			more += len(found) - len(want)
+		}
 	}
 	require.Greater(t, shared, 100)
+	require.Less(t, more, 5)
 }

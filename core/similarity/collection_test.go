@@ -339,7 +339,7 @@ func claims(x *Index, text string) (list []span) {
 
 // What was settled on two thirds of the collection holds there, and is measured on the third that was kept aside.
 func TestJudgementOnACollection(t *testing.T) {
-	least := []float64{0.75, 0.90, 0.93} // the first is the one kept aside
+	least := []float64{0.78, 0.93, 0.93} // the first is the one kept aside
 	for part := range uint64(3) {
 		sources, docs := trialCollection(t, part, 100, 120)
 		x := NewIndex(sources)
@@ -348,6 +348,7 @@ func TestJudgementOnACollection(t *testing.T) {
 		assert.Greater(t, s.plagdet, least[part])
 		assert.Greater(t, s.byKind["verbatim"], 0.98)
 		assert.Greater(t, s.byKind["light"], 0.98)
+		assert.Greater(t, s.byKind["heavy"], 0.70)
 		assert.Less(t, s.granularity, 1.1)
 		if part > 0 {
 			assert.LessOrEqual(t, s.accused, 1)

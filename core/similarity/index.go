@@ -1,9 +1,6 @@
 package similarity
 
-import (
-	"slices"
-	"sort"
-)
+import "slices"
 
 // Kind says whose a source is, which decides what a match with it means.
 type Kind string
@@ -66,49 +63,4 @@ func (x *Index) lookUp() {
 	for p := range 1 << prefixBits {
 		x.first[p+1] += x.first[p]
 	}
-}
-
-// shortestRun is the length in normalised bytes above which no shared run stays unfound.
-const shortestRun = Gram + Window - 1
-
-// candidates are the numbers of the sources that share a run of at least 25 normalised characters
-// with the text, ascending: each common fingerprint is extended in both texts.
-func (x *Index) candidates(text *Text) []int {
-	seen := make([]bool, len(x.sources))
-	for _, p := range Fingerprint(text.Norm, Gram, Window) {
-		prefix := p.Hash >> (32 - prefixBits)
-		from, to := int(x.first[prefix]), int(x.first[prefix+1])
-		first := from + sort.Search(to-from, func(i int) bool { return x.hashes[from+i] >= p.Hash })
-		for i := first; i < to && x.hashes[i] == p.Hash; i++ {
-			if x.sharesRun(text.Norm, int(p.At), int(x.at[i])) {
-				seen[x.sourceAt(x.at[i])] = true
-			}
-		}
-	}
-	var found []int
-	for i, yes := range seen {
-		if yes {
-			found = append(found, i)
-		}
-	}
-	return found
-}
-
-func (x *Index) sourceAt(at uint32) int {
-	return sort.Search(len(x.starts), func(i int) bool { return x.starts[i] > at }) - 1
-}
-
-// sharesRun extends equal text around position i of doc and position j of the sources.
-func (x *Index) sharesRun(doc []byte, i, j int) bool {
-	ahead := 0
-	for ahead < shortestRun && i+ahead < len(doc) && doc[i+ahead] == x.norm[j+ahead] {
-		ahead++
-	}
-	if ahead < Gram {
-		return false // another gram with the same hash
-	}
-	for ahead < shortestRun && i > 0 && j > 0 && doc[i-1] == x.norm[j-1] {
-		i, j, ahead = i-1, j-1, ahead+1
-	}
-	return ahead >= shortestRun
 }

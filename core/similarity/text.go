@@ -1,8 +1,9 @@
 // Package similarity finds the passages that a document shares with other texts, says what to do
 // about each, and what share of the document they make.
 //
-// candidates come from winnowed fingerprints (Schleimer, Wilkerson and Aiken, "Winnowing: Local
-// Algorithms for Document Fingerprinting", 2003). A candidate is then aligned with the document word
+// Candidates come from winnowed fingerprints (Schleimer, Wilkerson and Aiken, "Winnowing: Local
+// Algorithms for Document Fingerprinting", 2003): a shared run of 25 characters, or a shorter one that is rare and
+// has more of the same words around it in both texts. A candidate is then aligned with the document word
 // by word: shared groups of three words, in any order and with one word between them replaced, are
 // seeds; seeds near each other in both texts become one passage.
 //
