@@ -53,5 +53,5 @@ func TestTheFilterLosesNoSource(t *testing.T) {
 		}
 	}
 	require.Greater(t, shared, 100)
-	require.Less(t, more, 5)
+	require.Less(t, more, 15) // where two shorter runs of one source stand together
 }
