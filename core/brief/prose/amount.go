@@ -128,6 +128,7 @@ var (
 	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
 	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)
 	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
+	halfPage  = rule(`\b(?:a|0*1) (?:page|side) and (?:a half|0*1 half)\b`)
 	mediaWord = rule(`\b{media}\b`)
 	totalWord = rule(`\b{total}\b`)
 )
@@ -142,6 +143,11 @@ func (r *reader) amounts() {
 		}
 		for _, m := range pageAmount.all(r.digits, s) {
 			list = r.add(list, "pages", s, m)
+		}
+		for _, m := range halfPage.all(r.digits, s) {
+			a := r.bound(s, m[0], m[1], math.NaN(), 1.5, 1, "")
+			a.kind, a.thing = "pages", r.thing(a.span, s)
+			list = append(list, a)
 		}
 		if timeAmount.may(text) && r.lasts(s) {
 			for _, m := range timeAmount.all(r.digits, s) {

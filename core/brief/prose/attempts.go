@@ -26,12 +26,14 @@ var onlyRead = []struct {
 	cue    pattern
 }{
 	{"latest", rule(`\b(?:watch|listen to|read|open|look at|mark|grade|see) (?:only )?the (?:last|latest|newest)\b`)},
-	{"latest", rule(`\bthe (?:last|latest|newest)(?: one| version)? (?:is|gets) (?:taken|read|marked|graded)\b`)},
+	{"latest", rule(`\bthe (?:last|latest|newest)(?: ones?| versions?| files?)? (?:is|are|gets?) (?:taken|read|marked|graded)\b`)},
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
 	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: \w+)? is (?:the one|what) (?:i|we|that) \w+`)},
 	{"latest", rule(`\b(?:most recent|newest|last|latest) (?:\w+ )?(?:replaces|overwrites)\b{..} (?:mark|read|grade|count)\w*\b`)},
 	{"best", rule(`\b{tries}, (?:the )?(?:best|highest) (?:mark|score|one|result)\b`)},
+	{"best", rule(`\b{tries}\b{..}\((?:the )?(?:best|highest|better)\b`)},
+	{"latest", rule(`\b{tries}\b{..}\((?:the )?(?:last|latest|newest)\b`)},
 	{"best", rule(`\btop score (?:stands|counts|is kept)\b`)},
 	{"mean", rule(`\b{tries}(?:, | are |: )averaged\b`)},
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
@@ -48,6 +50,7 @@ var onceMore = []ways{
 		`(?:cannot|can't|may not|can not) (?:be )?(?:resubmit(?:ted)?|submit(?:ted)? again|send again|redo|repeat)`,
 		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the file|nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
 		`one file,? (?:only )?once`,
+		`(?:attempts|tries|goes|submissions|uploads|chances)\b[^.;?]{0,30}\? ?(?:a(?:nswer)?: ?)?(?:just|only|exactly)? ?(?:the )?(?:one|0*1)\b`,
 	),
 	waysOf(
 		`(?:hand in|submit|send|upload|deliver) (?:in )?a (?:second|further|corrected|revised|better) {tries}`,
@@ -65,8 +68,12 @@ func (r *reader) attempts() {
 	take := func(s span) {
 		at, said = at.and(s), true
 	}
-	for _, s := range r.sentences {
+	for i, s := range r.sentences {
 		text := r.plain[s.start:s.end]
+		if strings.HasSuffix(text, "?") && i+1 < len(r.sentences) && againWords.in(text) {
+			s = s.and(r.sentences[i+1]) // with its answer
+			text = r.plain[s.start:s.end]
+		}
 		if notAttempt.in(text) {
 			continue
 		}
@@ -92,7 +99,7 @@ func (r *reader) attempts() {
 			(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
 			take(span{m[0], m[1]})
 		} else if m := attemptCount.first(r.digits, s); m != nil && a.Max == 0 &&
-			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !datedNext(r.digits[m[1]:s.end]) {
+			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !strings.Contains(r.plain[m[0]:m[1]], "more than") && !datedNext(r.digits[m[1]:s.end]) {
 			n := 0
 			for _, g := range []int{1, 2, 4, 5, 3} {
 				if word := group(r.digits, m, g); word != "" && n == 0 {

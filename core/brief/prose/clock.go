@@ -165,7 +165,7 @@ func (t *text) hour(c clock, i, hour int, known bool, part string) (clock, int, 
 	case late == "am":
 		c.h = hour % 12
 		return c, after, hour <= 12
-	case word == "h" || word == "hrs" || word == "hours" && hour > 12:
+	case word == "h" || word == "hrs" || word == "uhr" || word == "hours" && hour > 12:
 		c.h, c.end = hour, t.tokens[next].end
 		if hour == 24 {
 			c.h, c.m = 23, 59

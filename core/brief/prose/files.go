@@ -12,10 +12,12 @@ var (
 	// What is read, watched or given is not sent.
 	workedOn = regexpOf(`\b(?:read|watch|describe|discuss|compare|look at|study|analy[sz]e|download|open|i have|i've|we have|you (?:will )?find|` +
 		`see|choose|among|(?:i|we) (?:uploaded|put|posted|sent))\b[^.;:]{0,30}$`)
-	fileLabel = rule(`\b(max(?:imum)?\.? )?(?:number of files|files(?: allowed| accepted)?){sep}(max(?:imum)?\.? )?(` + num + `)\b`)
-	notFiles  = rule(`\b(?:last year|may be checked|for example)\b`)
-	sumWord   = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(points?|marks?|pts?)\b( {sum})?`)
-	outOf     = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
+	fileLabel  = rule(`\b(max(?:imum)?\.? )?(?:number of files|files(?: allowed| accepted)?){sep}(max(?:imum)?\.? )?(` + num + `)\b`)
+	oneForEach = rule(`\b0*1 (?:for|per) each of the (` + num + `)\b`)
+	fileNoun   = rule(`\b{filethings}\b`)
+	notFiles   = rule(`\b(?:last year|may be checked|for example)\b`)
+	sumWord    = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(points?|marks?|pts?)\b( {sum})?`)
+	outOf      = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
 		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
 	)
 	partOf     = regexpOf(`^[^.;,]{0,6}{partof}\b`)
@@ -97,6 +99,10 @@ func (r *reader) files() {
 		}
 	}
 	for _, s := range r.sentences {
+		if m := oneForEach.first(r.digits, s); m != nil && fileNoun.in(r.digits[s.start:m[0]]) {
+			n := number(group(r.digits, m, 1))
+			list = append(list, amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: n, max: n})
+		}
 		if m := fileLabel.first(r.digits, s); m != nil {
 			a := amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: number(group(r.digits, m, 3)), max: number(group(r.digits, m, 3))}
 			if group(r.digits, m, 1)+group(r.digits, m, 2) != "" {
@@ -163,6 +169,8 @@ var wholeSums = waysOf(
 	`(?:the|so) (`+num+`) {marks}`,
 	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,
 	`on a scale (?:from 0* )?to (`+num+`)`,
+	`(?:marked|graded|scored) out of{sep}(`+num+`)`,
+	`{num} {marks} of (?:its|the|their|your|these) (`+num+`)`,
 	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
 )
 
@@ -202,7 +210,7 @@ func (r *reader) points() {
 			cue, tail := group(r.digits, m, 1), group(r.digits, m, 3+1)
 			before, after := r.digits[max(s.start, m[0]-30):m[0]], r.digits[m[1]:min(s.end, m[1]+40)]
 			if v == 0 || v > 1000 || fontAfter.MatchString(after) ||
-				strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" {
+				strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" && len(strings.TrimRight(text, ". ")) > m[1]-m[0] {
 				continue
 			}
 			if fontAfter.MatchString(after) || lossBefore.MatchString(before) ||

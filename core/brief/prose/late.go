@@ -33,10 +33,14 @@ func (r *reader) late() {
 		if elsewhere.in(text) {
 			continue
 		}
+		graceHere := false
 		if !grace {
 			if span, minutes := r.graceIn(s); minutes > 0 {
-				grace = true
+				grace, graceHere = true, true
 				r.find("grace", minutes, span, 0.9)
+				if thenShut.in(r.digits[span.end:s.end]) {
+					limits = append(limits, limit{span, time.Duration(minutes) * time.Minute, false})
+				}
 			}
 		}
 		if l.Kind == "" || l.Kind == timing.Fixed {
@@ -59,7 +63,7 @@ func (r *reader) late() {
 		} else if l.Kind == timing.Steps && lastStep > 0 && thereafter.in(text) && noMore.in(text) {
 			limits = append(limits, limit{at.and(s), time.Duration(lastStep) * time.Minute, false})
 		}
-		if none.start < 0 && len(limits) == 0 {
+		if none.start < 0 && len(limits) == 0 && !graceHere {
 			if m := noneCues.first(r.digits, s); m != nil && !harmless.in(text) && !costless.in(text) && !notLate.in(text) {
 				none = span{m[0], m[1]}
 			}
@@ -95,6 +99,9 @@ func (r *reader) answered() (list []span) {
 	return list
 }
 
+// thenShut says what comes behind a grace.
+var thenShut = rule(`\b(?:then|after that|afterwards|thereafter)\b{..} (?:closed|shut|locked|over|closes|shuts|locks)\b`)
+
 var (
 	capWords  = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit|worst|saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
 	elsewhere = rule(`\b(?:last (?:year|term|semester)|other courses?)\b`)
@@ -103,13 +110,13 @@ var (
 func capSentence(s string) bool { return capWords.in(s) }
 
 var (
-	lateWord = rule(`\b(?:late|later|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
+	lateWord = rule(`\b(?:late|later|afterwards|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
 		`that)|miss(?:es|ed|ing)?)\b`,
 	)
 	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|sent|` +
 		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
 	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)
-	untilThen = regexpOf(`\b(?:or|than|whether|up to|within|by|more than|less than|after|until|for) $`)
+	untilThen = regexpOf(`\b(?:or|than|whether(?: it is| that is| by)?|up to|within|by|more than|less than|after|until|for) $`)
 	lossCue   = rule(`{losing}`)
 	capOnly   = rule(`\bcapped at\b`)
 	worthCue  = rule(`\b(?:plus or minus|give or take|worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
@@ -117,7 +124,7 @@ var (
 )
 
 var (
-	noMore     = rule(`\b(?:0|not|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
+	noMore     = rule(`\b(?:0|not|none|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
 	acceptLate = rule(`\b(?:late|lateness|delay(?:ed|s)?)\b`)
 	reportCue  = rule(`\b(?:similarity|report (?:is|will|comes|takes)|feedback|marks? (?:is|are|will))\b`)
 )

@@ -11,8 +11,9 @@ var (
 	lateCue = rule(`{late}`)
 	price   = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
 	// Some of what the whole is worth: "0.5 of its 10 points".
-	ofWorth  = rule(`\b(` + num + `) of (?:the|its|their|your|these|all) ` + num + ` (?:points?|marks?|pts)\b`)
-	fraction = rule(`{fraction}`)
+	ofWorth   = rule(`\b(` + num + `) of (?:the|its|their|your|these|all) ` + num + ` (?:points?|marks?|pts)\b`)
+	fraction  = rule(`{fraction}`)
+	insteadOf = rule(`\b(?:out of|from|on) (` + num + `)(?: {marks})? (?:instead of|and not|rather than|not) (` + num + `)\b`)
 	// An amount without a unit is in points.
 	bareLoss = waysOf(
 		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=) ?(`+num+`)(?: of (?:them|these|its|the|those)|)`,
@@ -22,17 +23,13 @@ var (
 	workingDay = rule(`{workingday}`)
 	capCue     = rule(`(?:\b{cap}\s*)$`)
 	// A most without a unit is in that of the price.
-	bareCap  = rule(`{barecap}`)
-	capAfter = rule(`^\W{0,3}(?:and no more|in the worst case|at most|at the most|max(?:imum)?|in total|altogether|in all|is the (?:most|worst|cap|limit|maximum|` +
-		`ceiling)|tops|cap)\b`,
-	)
+	bareCap   = rule(`{barecap}`)
+	capAfter  = rule(`^\W{0,3}(?:and no more|in the worst case|at (?:the )?(?:very )?most|max(?:imum)?|in total|altogether|in all|is the {mostword}|tops|cap|as (?:a|the) {mostword})\b`)
 	floorCue  = rule(`{floor}`)
 	earnedCue = rule(`{earned}`)
 	limitCues = []pattern{
 		rule(`\b{upto}(?: another| a further| the)? {duration}(?: \w+)? (?:late|after|past|following|beyond|delay|of delay|of lateness|overdue)\b`),
-		rule(duration + ` (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b(?:locks?|locked|clos\w+|` +
-			`shuts?|ends?|offline|over|limit|stops?|gone|expires?|disappears?)\b`,
-		),
+		rule(`{duration} (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b{ended}\b`),
 		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|limit|accept\w*|taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
 			`later|afterwards|following|beyond)\b`,
 		),
@@ -44,7 +41,7 @@ var (
 	refusedLate  = rule(`\b(?:not|zero|no (?:credit|points|marks|mark|longer|more|submissions?|late|work)|nothing|refused?|` +
 		`rejected|closed|closes|0|\w+n't|locks?|locked|shuts?|shut|gone|worthless|unmarked|it is over|fails?)\b`,
 	)
-	fromDay = rule(`\b(?:from|as of|on) the (\w+) day(?: on(?:wards?)?| after| late)?\b`)
+	fromDay = rule(`\b(?:from|as of|on) (?:the (\w+) day|day (\d+))(?: on(?:wards?)?| after| late)?\b`)
 	sameDay = rule(`\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|` +
 		`until midnight of the same day|on the same day only)\b`,
 	)
@@ -98,7 +95,7 @@ func (r *reader) prices(s span) (out []cost) {
 		} else if word == "half a" {
 			v = 0.5
 		}
-		if v == 0 || word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
+		if v == 0 || ofZero.MatchString(r.digits[m[1]:s.end]) || word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
 			continue
 		}
 		out = append(out, cost{
@@ -114,23 +111,41 @@ func (r *reader) prices(s span) (out []cost) {
 		out = append(out, cost{of, number(group(r.digits, m, 1)), true, false})
 	}
 	for _, m := range fraction.all(r.digits, s) {
-		word := strings.TrimPrefix(strings.TrimLeft(cmpOr(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2)), group(r.digits, m, 3)), "01 "), "a ")
-		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "fifth": 20}[word]
+		at := firstGroup(m)
+		word := strings.TrimPrefix(strings.TrimLeft(r.digits[at.start:at.end], "01 "), "a ")
+		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "quarters": 75, "fifth": 20}[word]
 		out = append(
 			out,
-			cost{span{m[0], m[1]}, v, false, word == "half" && !strings.Contains(r.digits[m[0]:m[1]], " of ")},
+			cost{span{at.start, m[1]}, v, false, word == "half" && !strings.Contains(r.digits[m[0]:m[1]], " of ")},
 		)
 	}
+	for _, m := range insteadOf.all(r.digits, s) { // "out of 8 instead of 10"
+		if left, whole := number(group(r.digits, m, 1)), number(group(r.digits, m, 2)); left < whole {
+			out = append(out, cost{span{m[0], m[1]}, whole - left, true, true})
+		}
+	}
 	slices.SortFunc(out, func(a, b cost) int { return a.start - b.start })
+	if len(out) > 0 { // further ones need no unit: "10 % on the first day, 30 from the second on"
+		last := out[len(out)-1]
+		for _, m := range bareNext.all(r.digits, span{last.end, s.end}) {
+			at := firstGroup(m)
+			out = append(out, cost{at, number(r.digits[at.start:at.end]), last.points, false})
+		}
+	}
 	return out
 }
+
+var (
+	bareNext = rule(`[,;] (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
+	ofZero   = regexpOf(`^ of (?:zero|0)`)
+)
 
 // rate finds what lateness costs in a sentence.
 func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	text := r.digits[s.start:s.end]
 	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
 		before := r.digits[max(s.start, c.start-40):c.start]
-		return worthCue.in(before) || ofTotal.in(before) && c.points
+		return worthCue.in(before) && !r.kept(c, s) || ofTotal.in(before) && c.points
 	})
 	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) {
 		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) {
@@ -149,6 +164,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		}
 		return "possible"
 	}
+	kept := r.kept(prices[0], s)
 	whole := s
 	for _, next := range r.sentences {
 		if next.start < whole.end || next.start-whole.end >= 4 || len(r.prices(next)) == 0 {
@@ -159,11 +175,19 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 			whole.end = next.end
 		}
 	}
-	if steps, last, ok := r.steps(whole, r.prices(whole)); ok {
-		return Late{Kind: timing.Steps, Of: of(prices[0]), Steps: steps}, whole, last, true
+	all := prices
+	if whole != s {
+		all = append(slices.Clone(prices), r.prices(span{s.end, whole.end})...)
 	}
-	if k := &prices[0]; !k.points && keptShare.MatchString(r.digits[s.start:k.start]) && keptOf.MatchString(r.digits[k.end:s.end]) {
-		k.percent, k.half = 100-k.percent, true // what stays was said
+	if kept {
+		atMost := keptMost.MatchString(r.digits[prices[0].end:s.end]) || strings.HasPrefix(r.digits[prices[0].end:s.end], " at ")
+		for i := range all {
+			all[i].percent, all[i].half = 100-all[i].percent, !atMost
+		}
+		prices = all
+	}
+	if steps, last, ok := r.steps(whole, all); ok {
+		return Late{Kind: timing.Steps, Of: of(prices[0]), Steps: steps}, whole, last, true
 	}
 	first := prices[0]
 	if r.isCap(first, s) && len(prices) > 1 {
@@ -186,7 +210,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 			many = number(n)
 		}
 		switch {
-		case strings.HasPrefix(unit, "day") || unit == "weekday" || strings.HasPrefix(unit, "24") || unit == "daily":
+		case strings.HasPrefix(unit, "d") || unit == "weekday" || strings.HasPrefix(unit, "24") || unit == "daily":
 			l.Kind = timing.PerDay
 			if many > 1 {
 				l.Kind, l.Hours = timing.PerHours, 24*many
@@ -215,9 +239,16 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 
 // What is left of the mark, where that is said and not what is lost: "gets eighty percent of its mark".
 var (
-	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|(?:is|are) worth|counts? for)(?: only| just)? $`)
-	keptOf    = regexpOf(`^ of (?:its|their|the|your|what)\b`)
+	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|(?:is|are) worth|counts?(?: for)?|marked at)(?: only| just| at most| up to| a maximum of| no more than)* (?:0*3 )?$`)
+	keptMost  = regexpOf(`^ of (?:the|its|all) {marks} (?:at (?:the )?(?:most|best)|remain|stay|can be (?:had|got|earned))\b|^ (?:is|are) (?:what|all)\b`)
+	keptOf    = regexpOf(`^ (?:of (?:its|their|the|your|what)|(?:of )?credit|at (?:best|most))\b`)
 )
+
+// kept says that a price is what stays.
+func (r *reader) kept(c cost, s span) bool {
+	return !c.points && keptMost.MatchString(r.digits[c.end:s.end]) ||
+		!c.points && keptShare.MatchString(r.digits[s.start:c.start]) && (keptOf.MatchString(r.digits[c.end:s.end]) || strings.HasPrefix(r.digits[c.start:c.end], "quarters"))
+}
 
 func (r *reader) isCap(c cost, s span) bool {
 	return capCue.in(r.digits[max(s.start, c.start-45):c.start]) || capAfter.in(r.digits[c.end:min(s.end, c.end+30)])

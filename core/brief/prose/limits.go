@@ -11,6 +11,9 @@ func (r *reader) graceIn(s span) (span, int) {
 	priced := len(r.prices(s)) > 0
 	for _, cue := range graceCues {
 		for _, m := range cue.all(r.digits, s) {
+			if costNext.MatchString(r.digits[m[1]:s.end]) {
+				continue // "three days' leeway at 5 % a day"
+			}
 			if priced && mayBeLate.in(r.digits[m[0]:m[1]]) {
 				continue // a limit, then
 			}
@@ -21,6 +24,9 @@ func (r *reader) graceIn(s span) (span, int) {
 	}
 	return span{}, 0
 }
+
+// costNext says that lateness is paid for.
+var costNext = regexpOf(`^ (?:at|for|with|costing|costs?) (?:a )?(?:{loss} of )?\d`)
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
@@ -34,6 +40,7 @@ var limitSaid = []pattern{
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|look at)\b`),
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:mark|count|grade) it (?:as )?(?:zero|0)\b`),
 	rule(`\b(?:after|beyond) ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
+	rule(duration + `'?(?: of)? {leeway} (?:at|for|with) `),
 	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
 }
 
@@ -58,7 +65,7 @@ func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 		}
 	}
 	if m := fromDay.first(r.digits, s); m != nil && refusedLate.in(text) {
-		if n := ordinals[group(r.digits, m, 1)]; n > 1 {
+		if n := max(ordinals[group(r.digits, m, 1)], atoi(cmpOr(group(r.digits, m, 2), "0"))); n > 1 {
 			return limit{span{m[0], m[1]}, time.Duration(n-1) * 24 * time.Hour, false}, true
 		}
 	}
@@ -124,7 +131,7 @@ var noneCues = waysOf(
 	`{latework}{..} (?:{zero}|{refused}|not)`,
 	`(?:{latework}|{belated}|late \w+){sep}(?:{not}|{zero}|{refused}|no)`,
 	`(?:once|when|as soon as) (?:it|the \w+) (?:is|has) (?:closed|over|passed|shut|locked|gone){..} (?:{nothing}|{not}|no {work})`,
-	`{belated},? (?:it(?:'s| is)|that is|you (?:get|have|receive|score)|means|this means) (?:a )?(?:{zero}|{refused})`,
+	`{belated},? (?:it(?:'s| is)|that is|you (?:get|have|receive|score)|means|this means) (?:a )?(?:{zero}|{refused}|not (?:\w+ )?{taken})`,
 	`(?:{belated}|lateness) ?(?:is|means|equals|gets|earns|counts as|=|:) ?(?:a )?(?:mark of )?(?:{zero}|{refused})`,
 	`(?:{belated})(?: \w+){1,3} (?:gets?|receives?|scores?|earns?|are|is|go|goes) (?:given )?(?:a )?(?:{zero}|{refused})`,
 	`(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?{..} (?:{zero}|{refused})`,
@@ -137,15 +144,19 @@ var noneCues = waysOf(
 	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:then )?{..}(?:{zero}|{refused}|{not} (?:\w+ ){0,2}{taken})`,
 	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
-		`(?:{zero}|{refused}|{not} (?:exist|count))`,
+		`(?:{zero}|{refused}|out|{not} (?:exist|count)|{not}(?: \w+)? {taken})`,
+	`(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here)(?: then| by then)?,? (?:\w+ ){0,2}(?:{zero}|{refused}|{not} \w+)`,
+	`(?:don't|do not|won't|will not|never) (?:do|want|like|read) {latework}`,
 	`{zero} for (?:anything|everything|whatever|work)(?: \w+){0,2} (?:not|\w+n't)(?: \w+){0,3} (?:on|in) time`,
 	`{work}{..} not (?:in|on|at|with|there|here)\b{..} (?:{zero}|{refused})`,
 	`{deadline} means {deadline}`,
 	`{belated}{..} (?:send|sent|give|given|hand|handed) (?:it )?back (?:unread|unmarked)`,
 	`{belated}{..} treated as (?:{refused}|{zero}|missing)`,
 	`(?:forfeit|lose)s? (?:all|every|any)(?: \w+){0,3} (?:{marks}|credit){..} {belated}`,
+	`{nothing} (?:after|beyond|past) (?:that|this|then)`,
+	`(?:can(?:no|')t|{not}(?: be)?) (?:print|show|use|play|mark)\w*(?: any)? (?:what|anything|whatever)(?: {come})* {afterwards}`,
 	`no way (?:of|to) (?:tak|accept|mark)\w* {belated}`,
-	`no {work}(?: is| are| will be)? {taken} (?:once|after|when)`,
+	`(?:no {work}|{nothing})(?: is| are| will be| can be)? {taken} (?:once|after|when)`,
 	`no such thing as (?:{latework}|{belated})`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
@@ -157,7 +168,7 @@ var noneCues = waysOf(
 var (
 	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?)\b`)
 	// notLate says that what is refused late is not work, or that nothing is.
-	notLate = rule(`\b(?:questions?|drafts?|mails?|messages|(?:i|we) (?:\w+ )?answer|reply|train|bus|library|(?:leave|put) (?:it|this)(?: \w+){0,2} late)\b`)
+	notLate = rule(`\b(?:{unminded}|questions?|drafts?|mails?|messages|(?:i|we) (?:\w+ )?answer|reply|train|bus|library|(?:leave|put) (?:it|this)(?: \w+){0,2} late)\b`)
 )
 
 var mayBeLate = rule(`\b(?:may|can|could|(?:is|are) allowed to) (?:be|come|arrive)(?: in)?(?: up to| by)? ` + duration + ` late\b`)
@@ -177,6 +188,7 @@ var graceCues = []pattern{
 	rule(`\bno (?:{loss}) (?:in|for|during|within|up to) the first ()(hour|day)\b`),
 	rule(`\blooks? (?:away|elsewhere|the other way)\b[^.;\d]{0,20}? ` + duration),
 	rule(duration + ` (?:past|late|later|longer|after|over)\b{..} {unminded}\b`),
+	rule(`\b{harmlessdelay}{duration},? {unminded}\b`),
 	rule(duration + ` (?:over|past|late) (?:is|are) {harmless}\b`),
 	mayBeLate,
 	rule(`\b(?:give|grant|allow|get|have|waits?|add)(?: you| everybody| everyone| them)?(?: another)? ` + duration + ` (?:more|extra|longer|on top)\b`),
@@ -186,7 +198,8 @@ var graceCues = []pattern{
 	rule(`\blate by (?:less than|under|up to) ` + duration + `\W{1,3}{unminded}`),
 	rule(`\b{not} (?:be )?(?:penali[sz]ed?|punish(?:ed)?|charged?|deduct|lose)\b[^.;\d]{0,30}? ` + duration + ` late\b`),
 	rule(duration + ` in hand\b`),
-	rule(`\bthe first ()(hour|day)\b(?: of delay)? (?:is|are|costs?|goes) (?:free|nothing|forgiven|unpunished)\b`),
+	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:is|are|costs?|goes) (?:free|nothing|forgiven|unpunished|not counted)\b`),
+	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|does not) count(?:ed)?\b`),
 	rule(duration + ` (?:past|after) (?:midnight|noon|the (?:hour|deadline|due time)|that|due) (?:is|are) (?:still )?(?:fine|ok|accepted)\b`),
 	rule(duration[:len(duration)-2] + `(?: more)?(?: minutes?| hours?)? without (?:any )?(?:penalty|deduction|loss)\b`),
 	rule(`\bup to ` + duration + ` (?:i|we) (?:do not|don't) look at the clock\b`),
@@ -194,6 +207,7 @@ var graceCues = []pattern{
 	rule(duration + `(?: long)?(?: of)? grace\b`),
 	rule(`\b(?:within|there is|there's|have|of|for) ` + duration + `[^.;]{0,25}\bgrace\b`),
 	harmless,
+	rule(duration + ` (?:longer|more)\b{..} (?:at no cost|free of charge|for free|without {loss})\b`),
 	rule(`\b(?:we|i|you)(?:'ll|'re| will| are)? {overlook}(?: you| delays? of| up to| about)* {duration}(?: of)?(?: (?:leeway|slack|delay|lateness|grace|late))?`),
 	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? {unpunished}(?: the| your| a| an| any)*(?: first| delays? of| delay of)? {duration}`),
 }

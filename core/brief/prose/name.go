@@ -25,6 +25,12 @@ func (r *reader) names() {
 		for _, t := range r.nameTokens(s) {
 			before := r.plain[s.start:t.start]
 			pattern, known := r.pattern(t)
+			if filled := r.lettersFilled(pattern, t); filled != pattern {
+				pattern, known = filled, true
+			}
+			if numbered.MatchString(r.plain[t.end:s.end]) {
+				continue // "1.txt to 4.txt"
+			}
 			switch {
 			case known && !cue && !previous && bracketed.MatchString(r.plain[t.start:t.end]):
 				tokens = append(tokens, t)
@@ -36,6 +42,7 @@ func (r *reader) names() {
 				}
 				tokens = append(tokens, t)
 				r.addName(r.inCapitals(pattern, t, s), t)
+			case !known && fieldNext.MatchString(r.plain[t.end:s.end]):
 			case cue && !known && !example.in(before) && len(tokens) == 0 && callIt.in(before):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
@@ -49,6 +56,19 @@ func (r *reader) names() {
 		}
 	}
 }
+
+// lettersFilled puts a field where a letter stands for one: "TeamN_report, N being your group number".
+func (r *reader) lettersFilled(pattern string, t span) string {
+	for _, m := range letterFor.all(r.plain, span{t.end, min(len(r.plain), t.end+90)}) {
+		letter := strings.ToUpper(group(r.plain, m, 1))
+		if f := field(group(r.plain, m, 2)); f != "" && strings.Contains(pattern, letter) {
+			pattern = strings.Replace(pattern, letter, f, 1)
+		}
+	}
+	return pattern
+}
+
+var letterFor = rule(`\b(n|nn|x|xx|xxx|y|k)(?: is| being| stands for| for|{sep})(?: the| your)*\s*({field})\b`)
 
 // inCapitals applies "with LASTNAME in capitals" to the field that stands before it.
 func (r *reader) inCapitals(pattern string, t, s span) string {
@@ -73,6 +93,12 @@ func (r *reader) inCapitals(pattern string, t, s span) string {
 
 // bracketed is a name with a field in brackets and an extension, which can be nothing else.
 var bracketed = regexpOf(`[<\[{][a-z ]{2,30}[>\]}][^ ]*\.[a-z0-9]{3,4}$`)
+
+// fieldNext says that more of the name is told behind a token: "A3_ and then your number".
+var fieldNext = regexpOf(`^\W*(?:plus|and|then|followed by|\+)(?: then)? (?:your |the )?{field}\b`)
+
+// numbered stands behind the first of several names that are counted through.
+var numbered = regexpOf(`^ (?:to|-|through|until|and so on|up to|\.\.\.|…) ?\d`)
 
 var callIt = rule(`\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
 
@@ -121,6 +147,8 @@ func (r *reader) nameTokens(s span) (out []span) {
 			continue
 		}
 		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 ||
+			strings.Contains(text, ".") && placeholders(text) >= 2 ||
+			strings.Contains(text, "-your") && placeholders(text) >= 1 ||
 			strings.Contains(text, "-") && (fields.regexp().MatchString(strings.ReplaceAll(text, "-", " ")) || strings.HasPrefix(text, "your")) ||
 			r.camel(t) && placeholders(text) >= 2
 		if k := strings.LastIndexByte(text, '.'); k > 0 && extension.MatchString(text[k:]) {

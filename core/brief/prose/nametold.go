@@ -12,8 +12,12 @@ var (
 	capitals = rule(`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|` +
 		`small letters)\b`,
 	)
-	literal = regexpOf(`\b[A-Z]{2,}[0-9]{1,4}\b|\b[A-Z][a-z]+[0-9]+\b`)
+	literal = regexpOf(`\b(?:[A-Z]{2,}[0-9]{1,4}|[A-Z][a-z]+[0-9]+)\b`)
 	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20})["']`)
+	// joinedWord is a literal that is led to: "and the word reflection", "followed by a hyphen and lab5", "A3_ and then".
+	joinedWord = regexpOf(`\bthe word (\w+)|(?:\+|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|\b([A-Za-z]\w*_)(?: |$)`)
+	bothNames  = rule(`\b(first|given|last|family)(?: name)? and (first|given|last|family) names?\b`)
+	titled     = regexpOf(`^ (?:your|the|it|this)\b`)
 )
 
 // told reads a pattern that is described field by field; separators are those said or those of an example
@@ -29,9 +33,19 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 		text string
 	}
 	var pieces []piece
+	if m := bothNames.first(r.plain, s); m != nil {
+		for n := 2; n <= 4; n += 2 {
+			pieces = append(pieces, piece{span{m[n], m[n+1]}, field(r.plain[m[n]:m[n+1]] + "name")})
+		}
+	}
 	for _, m := range fields.regexp().FindAllStringIndex(text, -1) {
+		at := span{s.start + m[0], s.start + m[1]}
+		if text[m[0]:m[1]] == "title" && titled.MatchString(text[m[1]:]) ||
+			slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(at) }) {
+			continue
+		}
 		if f := field(strings.ReplaceAll(text[m[0]:m[1]], "'s", "")); f != "" {
-			pieces = append(pieces, piece{span{s.start + m[0], s.start + m[1]}, f})
+			pieces = append(pieces, piece{at, f})
 		}
 	}
 	if len(pieces) == 0 {
@@ -46,6 +60,15 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 				!example.in(r.plain[s.start:p.start]) &&
 				p.start >= s.start+from[0] {
 				pieces = append(pieces, piece{p, original[m[0]:m[1]]})
+			}
+		}
+	}
+	if len([]rune(original)) == len(original) {
+		for _, m := range joinedWord.FindAllStringSubmatchIndex(original, -1) {
+			at := firstGroup(m)
+			p := piece{span{s.start + at.start, s.start + at.end}, original[at.start:at.end]}
+			if !slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(p.span) }) && !example.in(r.plain[s.start:p.start]) {
+				pieces = append(pieces, p)
 			}
 		}
 	}
@@ -114,7 +137,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 		if k > 0 && strings.HasPrefix(p.text, "{date:") && strings.HasPrefix(out[len(out)-1], "{date") {
 			continue
 		}
-		if k > 0 && strings.ContainsAny(p.text[:1], "_-") { // "followed by '-essay'"
+		if k > 0 && (strings.ContainsAny(p.text[:1], "_-") || strings.HasSuffix(out[len(out)-1], "_")) { // "followed by '-essay'"
 			out[len(out)-1] += p.text
 			continue
 		}

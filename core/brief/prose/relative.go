@@ -1,6 +1,9 @@
 package prose
 
-import "time"
+import (
+	"slices"
+	"time"
+)
 
 // closing takes a bracket along that was opened before a date.
 func closing(tok []token, after *int, from, to int) {
@@ -144,6 +147,9 @@ func (t *text) daysFrom(i, days int) (d day, next int, ok bool) {
 			t.month(at+1) != 0 ||
 			at+1 < len(tok) && tok[at+1].number {
 			if nested, after, isDay := t.day(at + 1); isDay {
+				if slices.ContainsFunc(tok[at+1:after], func(k token) bool { return k.s == "(" }) {
+					days = 0 // "a week on Friday (8 May)": the date in brackets is the one meant
+				}
 				settle := nested.settle
 				nested.settle = func(a almanac) (time.Time, string) {
 					date, question := settle(almanac{today: a.today, from: a.today, order: a.order})

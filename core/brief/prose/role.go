@@ -117,9 +117,10 @@ var (
 		`bring (?:\w+ ){0,2}(?:laptops?|notes?|books?|calculators?|cop(?:y|ies)|headphones|boots|camera|id|money)\b[^.;]{0,30}$`,
 	)
 	// A second verb behind another task is the work's: "vote and then upload your map by".
-	thenSent = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
-	iCollect = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
-	stillCue = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
+	thenSent  = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
+	iCollect  = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
+	staysOpen = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
+	stillCue  = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
 )
 
 func roleOf(before, after string) role {
@@ -138,7 +139,7 @@ func roleOf(before, after string) role {
 		return due
 	case againCue.in(before):
 		return until
-	case stillCue.in(before):
+	case stillCue.in(before) || staysOpen.in(before):
 		return closes
 	case afterCue.in(before):
 		return closes

@@ -152,3 +152,13 @@ func group(plain string, m []int, n int) string {
 	}
 	return plain[m[2*n]:m[2*n+1]]
 }
+
+// firstGroup is where the first group stands that matched, or the whole match.
+func firstGroup(m []int) span {
+	for n := 2; n+1 < len(m); n += 2 {
+		if m[n] >= 0 {
+			return span{m[n], m[n+1]}
+		}
+	}
+	return span{m[0], m[1]}
+}

@@ -7,6 +7,7 @@ import (
 
 var (
 	including = rule(`^\W*include `) // at the beginning of a sentence
+	besides   = rule(`\b(?:in addition to|besides|apart from|beside|together with|along with) ([^,.;]{3,40}), (?:please )?(?:also )?{send} ([^,.;]{3,40})`)
 	sendCue   = rule(`\b{send}`)
 	nounStop  = regexpOf(`\b{nounstop}\b.*$`)
 	leading   = regexpOf(`^{leading}+\b ?`)
@@ -27,6 +28,13 @@ func (r *reader) slots() {
 	}
 	for _, s := range r.sentences {
 		text := r.plain[s.start:s.end]
+		if m := besides.first(r.plain, s); m != nil {
+			one, other := nounPhrase(group(r.plain, m, 1)), nounPhrase(group(r.plain, m, 2))
+			if isThing(one) && isThing(other) {
+				r.find("slots", []string{one, other}, span{m[0], m[1]}, 0.8)
+				return
+			}
+		}
 		if words, _ := things(text); len(words) == 0 || !enumerat.MatchString(text) {
 			continue
 		}
@@ -140,8 +148,16 @@ func nounPhrase(raw string) string {
 	if k := strings.Index(p, " - "); k > 0 {
 		p = p[:k]
 	}
-	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || verbs.regexp().MatchString(p) {
+	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || verbs.regexp().MatchString(withoutThing(strings.ReplaceAll(p, "-", "_"))) {
 		return ""
+	}
+	return p
+}
+
+// withoutThing leaves out a first word that is a thing, though it may be a verb elsewhere: "log sheet".
+func withoutThing(p string) string {
+	if first, rest, ok := strings.Cut(p, " "); ok && isThing(first) {
+		return rest
 	}
 	return p
 }

@@ -21,6 +21,9 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 	}
 	var bounds []bound
 	for _, m := range lowerBound.all(r.digits, s) {
+		if denies.MatchString(r.digits[s.start:m[0]]) {
+			continue // "no more than two days"
+		}
 		bounds = append(bounds, bound{span{m[0], m[1]}, minutesOf(r.digits, m, 1), -1, false})
 	}
 	for _, m := range upperBound.all(r.digits, s) {
@@ -46,6 +49,9 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 			if !b.then {
 				b.lower = unit * float64(n-1)
 			}
+		case group(r.digits, m, 9) != "": // the day was named before: "on the first day, on the second"
+			n := float64(ordinals[group(r.digits, m, 9)])
+			b.lower, b.upper = 1440*(n-1), 1440*n
 		case group(r.digits, m, 8) != "": // two days late
 			b.upper = minutesOf(r.digits, m, 7)
 		default:
@@ -116,6 +122,8 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 	}
 	return out, last, true
 }
+
+var denies = regexpOf(`\b(?:no|not) $`)
 
 // mostSteps is more than any rule has.
 const mostSteps = 20

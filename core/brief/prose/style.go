@@ -38,14 +38,15 @@ func (r *reader) style() {
 			unicodeUpper(r.original[font[0]]) {
 			st.Font = r.written(span{font[2], font[3]})
 			take(font)
-			if m := bareSize.FindStringSubmatchIndex(r.digits[font[1]:s.end]); m != nil && st.Size == 0 {
+			if m := bareSize.FindStringSubmatchIndex(r.digits[font[1]:s.end]); m != nil && st.Size == 0 &&
+				number(r.digits[font[1]+m[2]:font[1]+m[3]]) >= leastSize {
 				st.Size = number(r.digits[font[1]+m[2] : font[1]+m[3]])
 				at.end = max(at.end, font[1]+m[3])
 			}
 		}
 		if m := fontSize.first(r.digits, s); m != nil && st.Size == 0 &&
 			(font != nil || styleWord.in(text) || spacing.in(text) || sizeNear.in(text) || strings.Contains(r.plain[m[0]:m[1]], "pt") && !strings.Contains(r.plain[m[0]:m[1]], "pts") && number(group(r.digits, m, 1)) <= 16 && !strings.Contains(text, "worth")) {
-			if v := number(group(r.digits, m, 1)); v >= 6 && v <= 40 {
+			if v := number(group(r.digits, m, 1)); v >= leastSize && v <= 40 {
 				st.Size = v
 				take(m)
 			}
@@ -60,6 +61,9 @@ func (r *reader) style() {
 		r.find("style", st, at, 0.9)
 	}
 }
+
+// leastSize is the size below which a number is none of letters.
+const leastSize = 6
 
 // bareSize is a size right behind the name of a font: "Calibri 11".
 var bareSize = regexpOf(`^,? (\d{1,2}(?:\.5)?)(?:$|[ ,;.)\n](?:$|[^%\d]))`)

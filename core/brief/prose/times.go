@@ -210,6 +210,14 @@ func (r *reader) event(word string, m mention, events []settled) (settled, bool)
 // joinTimes gives a day without a time of day the time that stands alone in another place: "Friday 6
 // November. Upload by 18:00."
 func (r *reader) joinTimes() {
+	for i := 1; i < len(r.mentions); i++ { // in one row of a list: "5 June   full paper, 17:00"
+		day, c := &r.mentions[i-1], &r.mentions[i]
+		between := r.plain[day.end:c.start]
+		if day.role == due && day.day != nil && day.clock == nil && !day.day.whole && c.day == nil && c.relative == nil && c.clock != nil &&
+			c.role != other && day.sentence == c.sentence && len(between) < 60 && !strings.ContainsAny(between, ".;:\n") {
+			day.clock, c.role = c.clock, other
+		}
+	}
 	var alone, open []int
 	for i, m := range r.mentions {
 		switch {
