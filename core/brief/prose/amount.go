@@ -17,6 +17,7 @@ var (
 
 	maxBefore = regexpOf(`{maxbefore}[ (]*(?:of |the |a |about )?$`)
 	minBefore = regexpOf(`{minbefore}[ (]*(?:of |the |a )?$`)
+	exactly   = regexpOf(`^[ ,(]*(?:no more,? (?:and )?no less|no less,? (?:and )?no more|neither more nor less|exactly)\b`)
 	nearly    = regexp.MustCompile(
 		`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|` +
 			`nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`,
@@ -29,7 +30,7 @@ var (
 	aboutPost = regexp.MustCompile(
 		`^,?[ (]*(?:long )?(?:or so|or thereabouts|more or less|approximately|roughly|approx)\b`,
 	)
-	tolerance = regexpOf(`^[^.;]{0,12}?{tolerance}(?: up to)? ?({num}) ?(%|percent|per cent|words?|pages?|seconds?|secs?|minutes?|)`)
+	tolerance = regexpOf(`^\.?[^.;]{0,12}?{tolerance}(?: up to)? ?({num}) ?(%|percent|per cent|words?|pages?|seconds?|secs?|s\b|minutes?|)`)
 	tolPost   = regexp.MustCompile(
 		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent) (?:either way|more or less|up or down|over or under|` +
 			`tolerance|leeway|margin)`,
@@ -97,6 +98,9 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 			a.min, a.start = v*scale, s.start+m[0]
 			return a
 		}
+	}
+	if exactly.MatchString(after) {
+		return a
 	}
 	nan := math.NaN()
 	over := minBefore.MatchString(before)

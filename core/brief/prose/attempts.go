@@ -12,6 +12,7 @@ var (
 	)
 	countsCue  = rule(`{counts}`)
 	notAttempt = rule(`\b(?:last year|drafts? may)\b`)
+	practised  = rule(`\b(?:rehears\w*|practi[sc]\w*|preview\w*|try out|watch\w*|listen\w*)\b`)
 	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|same moment|` +
 		`it is due|then)\b`,
 	)
@@ -95,7 +96,7 @@ func (r *reader) attempts() {
 				take(span{m[0], m[1]})
 			}
 		}
-		if m := unlimited.first(r.plain, s); m != nil &&
+		if m := unlimited.first(r.plain, s); m != nil && !practised.in(clauseAround(r.plain, s, m[0], m[1])) &&
 			(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
 			take(span{m[0], m[1]})
 		} else if m := attemptCount.first(r.digits, s); m != nil && a.Max == 0 &&
@@ -153,7 +154,10 @@ func (r *reader) attempts() {
 					before = append(before, settled{mention: mention{span: span{d.Start, d.End}}, at: t, full: true})
 				}
 			}
-			if s, ok := r.settle(m, almanac{today: today, from: today, order: r.slashOrder(today)}, nil, before); ok {
+			asked := len(r.asked)
+			s, ok := r.settle(m, almanac{today: today, from: today, order: r.slashOrder(today)}, nil, before)
+			r.asked = r.asked[:asked] // it is not worth a question
+			if ok {
 				a.Until = s.at.Format(wallForm)
 				take(m.span)
 			}

@@ -110,6 +110,9 @@ func (t *text) clock(i int, known bool, part string) (c clock, next int, ok bool
 		if hours {
 			after++
 		}
+		if n == 12 && m == 0 && has(word(after), "noon", "midday") {
+			after++
+		}
 		if n == 24 && m == 0 {
 			return done(23, 59, after, false)
 		}

@@ -17,11 +17,14 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 	}
 	year := func(k int) (int, int) { // an optional year
 		at := k
+		if word(at) == "." && tok[at].start == tok[at-1].end {
+			at++
+		}
 		if word(at) == "," || word(at) == "of" {
 			at++
 		}
 		if at < len(tok) && tok[at].number && !tok[at].ordinal && len(tok[at].s) == 4 && fullYear(tok[at].s) > 1990 &&
-			word(at+1) != "-" &&
+			!(word(at+1) == "-" && tok[at+1].start == tok[at].end) &&
 			!has(word(at+1), "h", "hrs", "hours", "words") {
 			return fullYear(tok[at].s), at + 1
 		}
@@ -93,6 +96,11 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 	if week := weekdays[word(i)]; week != 0 {
 		return t.fromWeekday(i, week)
 	}
+	if week := shortWeekdays[word(i)]; week != 0 && i+1 < len(tok) && (tok[i+1].number || word(i+1) == ".") {
+		if d, next, ok := t.fromWeekday(i, week); ok && d.fixed {
+			return d, next, true // only with a whole date: most of them are words, too
+		}
+	}
 	if n, isNth := nth(tok, i); isNth {
 		if week := weekdays[word(i+1)]; week != 0 && has(word(i+2), "in", "of") {
 			return t.nthOf(i, n, week)
@@ -136,6 +144,9 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 	}
 	if m := t.month(i); m != 0 {
 		if k := i + 1; k < len(tok) {
+			if word(k) == "." && tok[k].start == tok[k-1].end {
+				k++
+			}
 			if word(k) == "the" {
 				k++
 			}
@@ -206,13 +217,24 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 		return d, i, false
 	}
 	at := i + 1
-	if word(at) == "of" {
+	if word(at) == "of" || word(at) == "." && joined(at) && t.month(at+1) != 0 { // 5. November
 		at++
+	}
+	if word(at) == "-" && joined(at) && joined(at+1) && t.month(at+1) != 0 { // 5-Nov-2026
+		next := at + 2
+		y := 0
+		if word(next) == "-" && joined(next) && joined(next+1) && num(next+1) >= 0 {
+			y, next = fullYear(word(next+1)), next+2
+		}
+		return found(next, dated(y, t.month(at+1), n, week))
 	}
 	if m := t.month(at); m != 0 {
 		y, next := 0, at+1
+		if word(next) == "." && joined(next) && next+1 < len(tok) && len(tok[at].s) <= 4 && !t.newLine(next+1) {
+			next++ // Nov.
+		}
 		k := next
-		if word(k) == "," || word(k) == "." {
+		if word(k) == "," {
 			k++
 		}
 		if k < len(tok) && tok[k].number && len(tok[k].s) == 4 && fullYear(tok[k].s) > 1990 &&
@@ -241,6 +263,11 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 			next += 2
 		} else if week == 0 && t.fraction(i, at+2) {
 			return d, i, false
+		}
+		if word(next) == "(" && week == 0 && next+1 < len(tok) {
+			if week = weekdays[word(next+1)]; week != 0 && word(next+2) == ")" {
+				next += 3
+			}
 		}
 		d.slash, d.week = [2]int{n, num(at + 1)}, week
 		return found(next, slashed(n, num(at+1), y, week))

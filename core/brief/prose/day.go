@@ -73,6 +73,8 @@ var weekdays = map[string]int{
 	"mondays":   0,
 }
 
+var shortWeekdays = map[string]int{"mo": 1, "tu": 2, "we": 3, "th": 4, "fr": 5, "sa": 6, "su": 7}
+
 var weekdayNames = []string{"", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"}
 
 func weekday(d time.Time) int { return (int(d.Weekday())+6)%7 + 1 }

@@ -171,6 +171,8 @@ var wholeSums = waysOf(
 	`on a scale (?:from 0* )?to (`+num+`)`,
 	`(?:marked|graded|scored) out of{sep}(`+num+`)`,
 	`{num} {marks} of (?:its|the|their|your|these) (`+num+`)`,
+	`({num}) {marks}(?: in all)?: {num} (?:{marks} )?(?:for|on)`,
+	`{num} x {num}(?: {marks})? ?= ?(`+num+`)`,
 	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
 )
 
@@ -204,7 +206,7 @@ func (r *reader) points() {
 			sums = append(sums, sum{span{m[0], m[1]}, number(group(r.digits, m, 1)), 2})
 		}
 		sumsHere := sumWord.all(r.digits, s)
-		late := len(sumsHere) > 0 && (lateWord.in(text) || perCue.in(text))
+		late := len(sumsHere) > 0 && (lateWord.in(text) || perCue.in(text) || capWords.in(text) && lateWord.in(r.around(s)))
 		for _, m := range sumsHere {
 			v := number(group(r.digits, m, 2))
 			cue, tail := group(r.digits, m, 1), group(r.digits, m, 3+1)

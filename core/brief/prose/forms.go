@@ -265,6 +265,9 @@ var formOf = regexpOf(`^(?: files?| documents?)?(?: of| for| with)(?: the| your|
 // joined says that what lies between two forms names nothing else that is sent.
 func (r *reader) joined(from, to int) bool {
 	gap := r.plain[from:to]
+	if _, behind, ok := strings.Cut(gap, ")"); ok && hasLetter(behind) {
+		return false // "a sheet (XLSX), a write-up in PDF"
+	}
 	return len(gap) < 40 && !isThing(gap) && strings.IndexByte(gap, ':') < 0 &&
 		!regexpOf(`\b(?:the|your|a|an) \w+ (?:as|in|is|must)\b`).MatchString(gap)
 }

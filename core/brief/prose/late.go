@@ -103,7 +103,7 @@ func (r *reader) answered() (list []span) {
 var thenShut = rule(`\b(?:then|after that|afterwards|thereafter)\b{..} (?:closed|shut|locked|over|closes|shuts|locks)\b`)
 
 var (
-	capWords  = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit|worst|saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
+	capWords  = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit(?:ed)?|worst|saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
 	elsewhere = rule(`\b(?:last (?:year|term|semester)|other courses?)\b`)
 )
 

@@ -137,6 +137,7 @@ func (r *reader) prices(s span) (out []cost) {
 
 var (
 	bareNext = rule(`[,;] (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
+	lacking  = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
 	ofZero   = regexpOf(`^ of (?:zero|0)`)
 )
 
@@ -145,10 +146,10 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	text := r.digits[s.start:s.end]
 	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
 		before := r.digits[max(s.start, c.start-40):c.start]
-		return worthCue.in(before) && !r.kept(c, s) || ofTotal.in(before) && c.points
+		return worthCue.in(before) && !r.kept(c, s) || lacking.in(before) || ofTotal.in(before) && c.points
 	})
 	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) {
-		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) {
+		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) && !lacking.in(text) {
 			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
 		}
 	}
@@ -171,7 +172,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 			continue
 		}
 		said := r.digits[next.start:next.end]
-		if upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) {
+		if upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) || rangeBound.in(said) {
 			whole.end = next.end
 		}
 	}

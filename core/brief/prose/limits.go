@@ -146,6 +146,9 @@ var noneCues = waysOf(
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|out|{not} (?:exist|count)|{not}(?: \w+)? {taken})`,
 	`(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here)(?: then| by then)?,? (?:\w+ ){0,2}(?:{zero}|{refused}|{not} \w+)`,
+	`(?:{latework}|{belated}|{afterwards}){..} (?:graded|marked|counts?|treated|regarded|considered)(?: as)? (?:a )?["']?(?:fail|failed|not (?:passed|done|submitted|handed in))`,
+	`{work}(?: that| which)? (?:aren't|isn't|are not|is not) (?:there|here|in)\b{..} {not} (?:\w+ )?(?:{taken}|shown)`,
+	`{work} (?:after|past) \w+ (?:do not|don't|won't|will not|are not) (?:\w+ )?{taken}`,
 	`(?:don't|do not|won't|will not|never) (?:do|want|like|read) {latework}`,
 	`{zero} for (?:anything|everything|whatever|work)(?: \w+){0,2} (?:not|\w+n't)(?: \w+){0,3} (?:on|in) time`,
 	`{work}{..} not (?:in|on|at|with|there|here)\b{..} (?:{zero}|{refused})`,

@@ -1,5 +1,7 @@
 package prose
 
+import "strings"
+
 // mention is a place where the text names a time: a day, a time of day, or both.
 type mention struct {
 	span
@@ -51,6 +53,15 @@ func (t *text) mentions() []mention {
 		m, next, ok := t.mention(i)
 		if ok {
 			m.sentence = t.sentence(m.start)
+			if n := len(out); n > 0 && m.sentence == out[n-1].sentence && m.clock != nil && m.day != nil && m.clock.end <= m.day.start &&
+				out[n-1].day != nil && out[n-1].clock == nil && strings.Contains(t.plain[m.clock.end:m.day.start], " - ") {
+				// "14 May paper, 17:00 - 21 May exam": the time is of the day before it
+				day := m
+				day.clock, day.start = nil, m.day.start
+				m.day, m.end = nil, m.clock.end
+				out = append(out, m)
+				m = day
+			}
 			out = append(out, m)
 			i = next
 			continue
@@ -97,8 +108,10 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 	if d, after, isDay := t.day(i); isDay {
 		m.day, m.start, m.end = &d, d.start, d.end
 		next = after
-		for k := after; k < len(tok) && k < after+7; k++ {
-			known := leads[word(k-1)] || word(k-1) == "(" || word(k-1) == ","
+		from, lesson := t.lessonBegins(after)
+		for k := from; k < len(tok) && k < from+9; k++ {
+			known := leads[word(k-1)] || word(k-1) == "(" || word(k-1) == "," ||
+				t.dotted(k) && (k == after || has(word(k-1), "-", "|", "/", ".", ")"))
 			if k == after && d.whole && !isTime(tok, k) {
 				break
 			}
@@ -148,10 +161,20 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				break
 			}
 		}
+		if lesson != "" && m.clock == nil {
+			d.settle, m.end, next = asked("At what time does the "+lesson+" begin?"), tok[from-1].end, from
+		}
 		next = t.zoneAfter(&m, next)
 		return m, next, true
 	}
 	known := leads[word(i-1)] && !(word(i-1) == "to" && !has(word(i-2), "up", "next"))
+	if !known && t.dotted(i) { // "18.00, 5 November"
+		k := i + 3
+		for has(word(k), ",", "on", "(", "the") {
+			k++
+		}
+		_, _, known = t.day(k)
+	}
 	if c, after, isClock := t.clock(i, known, ""); isClock && t.free(i, after) {
 		m.clock, m.start, m.end = &c, c.start, c.end
 		next = t.zoneAfter(&m, after)
@@ -203,6 +226,38 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 		return m, next, true
 	}
 	return m, i, false
+}
+
+// dotted says that a number looks like a time with a dot: 18.00.
+func (t *text) dotted(i int) bool {
+	tok := t.tokens
+	return i+2 < len(tok) && tok[i].number && len(tok[i].s) <= 2 && tok[i+1].s == "." && tok[i+2].number && len(tok[i+2].s) == 2 &&
+		tok[i+1].start == tok[i].end && tok[i+2].start == tok[i+1].end && (i+3 == len(tok) || tok[i+3].s != "." || tok[i+3].start > tok[i+2].end || i+4 == len(tok) || tok[i+4].start > tok[i+3].end)
+}
+
+// lessonBegins reads "at the beginning of class" behind a day, and says where it goes on; without it, at i.
+func (t *text) lessonBegins(i int) (next int, lesson string) {
+	word := func(k int) string {
+		if k < len(t.tokens) {
+			return t.tokens[k].s
+		}
+		return ""
+	}
+	k := i
+	for has(word(k), ",", "(", "at", "by", "before", "the") {
+		k++
+	}
+	if !has(word(k), "beginning", "start") || word(k+1) != "of" {
+		return i, ""
+	}
+	k += 2
+	if has(word(k), "the", "our", "your") {
+		k++
+	}
+	if !has(word(k), "class", "lecture", "lesson", "seminar", "tutorial", "lab", "session", "section", "course") {
+		return i, ""
+	}
+	return k + 1, word(k)
 }
 
 // clockly says that words are a time of day even without a date: 18:00, noon, 6 pm.
@@ -284,6 +339,8 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		days, at = 1, i+2
 	} else if word(i) == "the" && has(word(i+1), "following", "next") && has(word(i+2), "day", "week") {
 		return &relative{days: daysIn(word(i + 2))}, i + 3, true
+	} else if word(i) == "same" && word(i+1) == "day" {
+		return &relative{}, i + 2, true
 	} else if word(i) == "exactly" {
 		return nil, i, false
 	} else {
@@ -295,6 +352,10 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		next = at + 1
 	case word(at) == "after":
 		k := at + 1
+		if has(word(k), "that", "this") && has(word(k+1), ",", ".", "") {
+			next = k + 1
+			break
+		}
 		for has(word(k), "the", "your", "our", "that", "this", "each", "its") {
 			k++
 		}
@@ -320,7 +381,7 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 			months[word(k)] != 0 {
 			return nil, i, false
 		}
-		for after := k + 1; after < len(tok) && after < k+3 && isLetter(tok[after].s[0]) && !has(word(after), "at", "by", "on", "is", "and", "or", "in", "has", "you", "we", "please"); after++ {
+		for after := k + 1; after < len(tok) && after < k+3 && isLetter(tok[after].s[0]) && !has(word(after), "at", "by", "on", "is", "and", "or", "in", "has", "you", "we", "please", "if", "when", "unless"); after++ {
 			k = after
 		}
 		r.event, next = word(k), k+1

@@ -16,8 +16,10 @@ var (
 	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20})["']`)
 	// joinedWord is a literal that is led to: "and the word reflection", "followed by a hyphen and lab5", "A3_ and then".
 	joinedWord = regexpOf(`\bthe word (\w+)|(?:\+|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|\b([A-Za-z]\w*_)(?: |$)`)
-	bothNames  = rule(`\b(first|given|last|family)(?: name)? and (first|given|last|family) names?\b`)
-	titled     = regexpOf(`^ (?:your|the|it|this)\b`)
+	// signThen is one that is told behind the sign before it: "a hyphen and the sign T5".
+	signThen  = regexpOf(`\b(?:underscore|hyphen|dash|dot|space),? (?:and )?(?:the )?(?:sign |letters? |code )?([A-Za-z]+\d+)\b`)
+	bothNames = rule(`\b(first|given|last|family)(?: name)? and (first|given|last|family) names?\b`)
+	titled    = regexpOf(`^ (?:your|the|it|this)\b`)
 )
 
 // told reads a pattern that is described field by field; separators are those said or those of an example
@@ -64,7 +66,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 		}
 	}
 	if len([]rune(original)) == len(original) {
-		for _, m := range joinedWord.FindAllStringSubmatchIndex(original, -1) {
+		for _, m := range append(joinedWord.FindAllStringSubmatchIndex(original, -1), signThen.FindAllStringSubmatchIndex(original, -1)...) {
 			at := firstGroup(m)
 			p := piece{span{s.start + at.start, s.start + at.end}, original[at.start:at.end]}
 			if !slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(p.span) }) && !example.in(r.plain[s.start:p.start]) {
@@ -132,6 +134,8 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 		if p.text == "{date}" {
 			if m := dateShape.FindString(r.plain[p.end:min(around.end, p.end+40)]); m != "" {
 				p.text = "{date:" + strings.ToUpper(m) + "}"
+			} else if isoDate.MatchString(r.plain[p.end:min(around.end, p.end+60)]) {
+				p.text = "{date:YYYY-MM-DD}"
 			}
 		}
 		if k > 0 && strings.HasPrefix(p.text, "{date:") && strings.HasPrefix(out[len(out)-1], "{date") {
@@ -153,6 +157,8 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 
 // endingSaid is an extension that is told with the fields.
 var endingSaid = regexpOf(`^,? ?(?:followed by|plus|and|\+|and then)(?: the)?(?: ending| extension| suffix)? (\.[a-z0-9]{3,4})\b`)
+
+var isoDate = regexpOf(`\b\d{4}-\d\d-\d\d\b|_\d{4}-\d\d-\d\d\b`)
 
 func quotedSpans(original string) (out [][]int) {
 	for _, m := range quoted.FindAllStringSubmatchIndex(original, -1) {

@@ -39,7 +39,7 @@ var (
 		` starts?| comes)?(?: on| at| from|:)?(?: the)?\W*$`,
 	)
 	staysCue = rule(`\b{stays}\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`)
-	againCue = rule(`\b{again}\b[^.;]{0,60}\b(?:until|till|up to|before|by)(?: the)?\W*$`)
+	againCue = rule(`\b{again}\b[^.;]{0,60}\b(?:until|till|up to|before|by|within)(?: the)?\W*$`)
 	movedCue = rule(`\b(?:correction|corrected|is now|now (?:due|is|on)|moved|chang(?:e|ed)|extended|postponed|` +
 		`new (?:deadline|date|due)|updated?|erratum|instead|pushed|brought forward|shifted|` +
 		`revised (?:deadline|date))\b`,
@@ -83,7 +83,11 @@ func (t *text) assign(list []mention) {
 			before = before[len(before)-160:]
 		}
 		m.role = roleOf(before, after)
-		if m.start > 160 && t.otherNumber(before) {
+		named := before
+		if strings.TrimSpace(before) == "" { // a row that begins with its day
+			named = after[:min(len(after), 40)]
+		}
+		if m.start > len(t.head()) && t.otherNumber(named) {
 			m.role = other
 		}
 		if m.role == due && askedCue.MatchString(t.plain[m.sentence.start:m.sentence.end]) {
@@ -96,6 +100,8 @@ func (t *text) assign(list []mention) {
 			joiner, former := strings.Trim(before, " ,"), list[i-1].role
 			until := has(joiner, "to", "-", "until", "till", "through")
 			switch {
+			case until && m.day == nil: // from 14:00 to 15:00 something takes place
+				list[i-1].role, m.role = other, other
 			case until && (former == opens || former == unknown), joiner == "and until" && former == opens:
 				list[i-1].role, m.role = opens, due
 			case strings.HasPrefix(joiner, "and") || strings.HasPrefix(strings.Trim(before, " "), ","):
@@ -114,20 +120,33 @@ var (
 		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|devices?))\b[^.;]{0,60}$`,
 		`(?:reviewers?|reviews?|topics?|partners?|films?|plays?)(?: \w+){0,3} (?:is|are|will be) (?:\w+ed|shown|drawn|given)\b[^.;]{0,30}$`,
 		`(?:will be (?:on|in|up|returned|announced|given back)|(?:is|are) (?:announced|returned|given back|assigned|shown))\b[^.;]{0,60}$`,
+		`(?:results?|marks|grades|feedback|appeals?)\b[^.;:]{0,30}\((?:expected|due|planned|by|on)?\W*$`,
+		`(?:marking|grading|correct\w+|reviewing|repairs?)(?: will)? (?:takes?|lasts?|goes on|continues?)\b[^.;]{0,20}$`,
+		`^\W*questions?\s*:.{0,90}$`,
 		`bring (?:\w+ ){0,2}(?:laptops?|notes?|books?|calculators?|cop(?:y|ies)|headphones|boots|camera|id|money)\b[^.;]{0,30}$`,
 	)
 	// A second verb behind another task is the work's: "vote and then upload your map by".
-	thenSent  = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
-	iCollect  = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
-	staysOpen = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
-	stillCue  = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
+	thenSent    = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
+	isCollected = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: on| at)?(?: the)?\W*$`)
+	iCollect    = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
+	staysOpen   = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
+	shown       = rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) (?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`)
+	// The event before which it is due is dated behind it: "before the last class, which is on Thursday".
+	beforeWhich = rule(`\b(?:before|by|until)(?: the| our| your| my)?(?: \w+){0,2} {event}(?: \w+){0,3},? (?:which|that) (?:is|takes place|falls|starts|begins)(?: on| at)?(?: the)?\W*$`)
+	stillCue    = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
 )
 
 func roleOf(before, after string) role {
 	switch {
-	case aside(before) || mistaken.in(after):
+	case aside(before) || mistaken.in(after) || weBegin.in(after) || lastDayElse.in(after):
 		return other
 	case noLater.MatchString(before):
+		return due
+	case shown.in(before) || opensLabel.MatchString(before):
+		return opens
+	case dueLabel.MatchString(before):
+		return due
+	case beforeWhich.in(before):
 		return due
 	case notBefore.MatchString(before):
 		return opens
@@ -135,9 +154,9 @@ func roleOf(before, after string) role {
 		return other
 	case othersTime.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
 		return other
-	case iCollect.MatchString(before):
+	case iCollect.MatchString(before) || isCollected.MatchString(before) && isThing(before):
 		return due
-	case againCue.in(before):
+	case againCue.in(before) || rewriteDue.in(before):
 		return until
 	case stillCue.in(before) || staysOpen.in(before):
 		return closes
@@ -187,8 +206,14 @@ func roleOf(before, after string) role {
 }
 
 var (
-	noLater  = regexp.MustCompile(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`)
-	mistaken = rule(`^[^.;]{0,20}\bbut (?:the|it is) (?:right|correct|real|actual|true)\b|^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
+	// A line's label, where the words are too common to say so elsewhere.
+	opensLabel  = regexpOf(`^\W*(?:issued?|out|set|release[ds]?|posted|starts?|begins?|given)(?: on)?\s*[:=|]\W*$`)
+	dueLabel    = regexpOf(`^\W*(?:returns?|return by|in|back|ends?|finish|handed back by students|until)(?: on| by)?\s*[:=|]\W*$`)
+	noLater     = regexp.MustCompile(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`)
+	weBegin     = rule(`^\W*(?:we|i) (?:will )?(?:start|begin|continue|discuss|talk|look|meet|visit)\b`)
+	lastDayElse = rule(`^\W*(?:is )?(?:the )?last (?:day|date|chance) (?:to|for) (?:drop|withdraw|enrol|regist|chang|sign|join|leav|add|pay)`)
+	rewriteDue  = rule(`\b(?:rewrites?|rewriting|resubmissions?|resits?|second attempts?|revised versions?)\b[^.;:]{0,20}$`)
+	mistaken    = rule(`^[^.;]{0,20}\bbut (?:the|it is) (?:right|correct|real|actual|true)\b|^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
 	// What is not the work opens and begins, too.
 	othersOpen = rule(`\b{othersopen}\b[^.;:]*$`)
 	askedCue   = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|which)\b[^?]*\?\W*$`)
@@ -207,10 +232,19 @@ var numberedWork = regexp.MustCompile(
 		`task|diario|diary|worksheet|paper)(?: no\.?| number)? (\d{1,2})\b`,
 )
 
+// head is the beginning of the text, where it says what it is about: its first paragraph, or some lines of it.
+func (t *text) head() string {
+	head := t.plain[:min(len(t.plain), 160)]
+	if k := strings.Index(t.broken[:len(head)], "\n\n"); k > 20 {
+		return head[:k]
+	}
+	return head
+}
+
 // otherNumber says whether a clause is about a piece of work of the same kind as the text's own, with another number.
 // The text's own are those that its first lines name.
 func (t *text) otherNumber(clause string) bool {
-	head := t.plain[:min(len(t.plain), 160)]
+	head := t.head()
 	own := map[string]map[string]bool{}
 	for _, m := range numberedWork.FindAllStringSubmatch(head, -1) {
 		if own[m[1]] == nil {

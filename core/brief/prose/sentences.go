@@ -91,6 +91,9 @@ func split(original []rune, plain string) []span {
 			for after < len(plain) && plain[after] == ' ' {
 				after++
 			}
+			if after+1 < len(plain) && plain[after] == '\n' && unicode.IsLower(original[after+1]) {
+				after++ // the line was only full
+			}
 			if plain[i] == '.' && after < len(plain) && plain[after] != '\n' {
 				word := lastWord(plain[from:i])
 				lower := unicode.IsLower(original[after]) && (!small || unfinished[word])

@@ -182,6 +182,7 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 			if k := strings.IndexAny(item, "(:;,."); k > 0 {
 				item = item[:k]
 			}
+			item, _, _ = strings.Cut(item, "  ") // another column
 			name := nounPhrase(item)
 			if name == "" || formOnly.MatchString(name) {
 				return nil, at, false
@@ -212,4 +213,4 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 	return names, at, true
 }
 
-var listHead = regexpOf(`^(?:#+ *)?{listhead}\b[^.]{0,40}:?$`)
+var listHead = regexpOf(`^(?:#+ *)?{listhead}\b[^.]{0,40}:?$|\bwhat to (?:submit|send|hand in|upload)$|\bit (?:must )?(?:holds?|contains?|includes?|consists of)$`)

@@ -20,8 +20,12 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 		then         bool
 	}
 	var bounds []bound
+	for _, m := range rangeBound.all(r.digits, s) { // "24-48 hours"
+		unit := map[byte]float64{'h': 60, 'd': 1440}[group(r.digits, m, 3)[0]]
+		bounds = append(bounds, bound{span{m[0], m[1]}, unit * number(group(r.digits, m, 1)), unit * number(group(r.digits, m, 2)), false})
+	}
 	for _, m := range lowerBound.all(r.digits, s) {
-		if denies.MatchString(r.digits[s.start:m[0]]) {
+		if denies.MatchString(r.digits[s.start:m[0]]) || slices.ContainsFunc(bounds, func(o bound) bool { return o.overlaps(span{m[0], m[1]}) }) {
 			continue // "no more than two days"
 		}
 		bounds = append(bounds, bound{span{m[0], m[1]}, minutesOf(r.digits, m, 1), -1, false})
@@ -122,6 +126,8 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 	}
 	return out, last, true
 }
+
+var rangeBound = rule(`\b({num}) ?(?:h|hours?|days?)? ?(?:-|to|and) ?({num}) ?(hours?|h|days?)\b`)
 
 var denies = regexpOf(`\b(?:no|not) $`)
 

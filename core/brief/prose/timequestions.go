@@ -132,6 +132,12 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 		r.ask("The text names two times on that day; which holds?", out[1].span)
 		return nil
 	}
+	if own := slices.DeleteFunc(slices.Clone(out), func(d settled) bool { return !r.rowOf(d) }); len(own) == 1 {
+		return own // of a calendar the row of this work
+	}
+	if final := slices.DeleteFunc(slices.Clone(out), func(d settled) bool { return ofDraft.in(d.before) }); len(final) == 1 {
+		return final // "your second draft is to be here by 5 May, the final version is due on the 26th"
+	}
 	labels, of := map[string]bool{}, map[int]string{}
 	for _, d := range out {
 		of[d.start] = label(d.before)
@@ -157,6 +163,16 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 	r.ask("The text names two due times; which holds?", out[1].span)
 	return nil
 }
+
+// rowOf says whether a due time's sentence names the piece of work, with its number, that the text's head does.
+func (r *reader) rowOf(d settled) bool {
+	row := r.plain[d.sentence.start:d.sentence.end]
+	return d.start > len(r.head()) && slices.ContainsFunc(numberedWork.FindAllString(r.head(), -1), func(work string) bool {
+		return strings.Contains(row, work)
+	})
+}
+
+var ofDraft = rule(`\b(?:drafts?|outlines?|preliminary versions?)\b`)
 
 // partHeading is the line that heads a part: "Part B: Pitch deck", "Step two, the poster", "2. Report".
 var partHeading = regexp.MustCompile(

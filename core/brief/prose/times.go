@@ -207,23 +207,33 @@ func (r *reader) event(word string, m mention, events []settled) (settled, bool)
 	return settled{}, false
 }
 
+// unchanged says that a time holds on, whatever its day is now.
+var unchanged = regexpOf(`^\W*(?:stays|remains|is unchanged|as before|holds)\b`)
+
+// forAll says that a time is that of all days before it.
+var forAll = regexpOf(`\b(?:both|all|each|every)\b`)
+
 // joinTimes gives a day without a time of day the time that stands alone in another place: "Friday 6
 // November. Upload by 18:00."
 func (r *reader) joinTimes() {
 	for i := 1; i < len(r.mentions); i++ { // in one row of a list: "5 June   full paper, 17:00"
 		day, c := &r.mentions[i-1], &r.mentions[i]
+		if c.start < day.end {
+			continue
+		}
 		between := r.plain[day.end:c.start]
 		if day.role == due && day.day != nil && day.clock == nil && !day.day.whole && c.day == nil && c.relative == nil && c.clock != nil &&
-			c.role != other && day.sentence == c.sentence && len(between) < 60 && !strings.ContainsAny(between, ".;:\n") {
+			c.role != other && day.sentence == c.sentence && !forAll.MatchString(between) && len(between) < 60 && !strings.ContainsAny(between, ".;:\n") {
 			day.clock, c.role = c.clock, other
 		}
 	}
 	var alone, open []int
+	ends := slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && (m.day != nil || m.relative != nil) })
 	for i, m := range r.mentions {
 		switch {
 		case m.day == nil && m.relative == nil && m.clock != nil && has(roleName(m.role), "due", "unknown", "closes"):
 			alone = append(alone, i)
-		case m.role == due && m.clock == nil && !(m.day != nil && m.day.whole) && !(m.relative != nil && m.relative.same):
+		case (m.role == due || m.role == closes && !ends) && m.clock == nil && !(m.day != nil && m.day.whole) && !(m.relative != nil && m.relative.same):
 			open = append(open, i)
 		}
 	}
@@ -232,7 +242,7 @@ func (r *reader) joinTimes() {
 	}
 	c := r.mentions[alone[0]]
 	labelled := strings.Contains(r.plain[c.sentence.start:c.start], "time") ||
-		strings.Contains(r.plain[c.sentence.start:c.start], "hour")
+		strings.Contains(r.plain[c.sentence.start:c.start], "hour") || unchanged.MatchString(r.plain[min(c.end, c.sentence.end):c.sentence.end])
 	if c.role == unknown && !labelled && c.sentence != r.mentions[open[0]].sentence {
 		return
 	}

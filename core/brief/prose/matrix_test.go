@@ -1,0 +1,128 @@
+package prose
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Ways of writing the same day, 5 November 2026, a Thursday.
+var sameDays = strings.Split(`5 November|5 Nov|5 Nov.|5th November|5th of November|the 5th of November|November 5|November 5th|Nov 5|Nov. 5|`+
+	`Nov. 5th|November the 5th|5 November 2026|5 Nov 2026|5th Nov. 2026|November 5, 2026|Nov. 5, 2026|November 5th, 2026|November 5 2026|`+
+	`5. November 2026|5. November|05 November 2026|5.11.2026|05.11.2026|5.11.|2026-11-05|5-Nov-2026|5 NOV 2026|05-NOV-26|2026/11/05|`+
+	`05/11/2026 (Thursday)|Thursday 5 November|Thursday, 5 November|Thursday, November 5|Thursday, November 5, 2026|Thursday, Nov. 5|`+
+	`Thu 5 Nov|Thu, 5 Nov 2026|Thu. 5 Nov.|Thurs. Nov 5|Thursday the 5th of November|Thursday, the 5th of November|`+
+	`Thursday 5th November 2026|Th 5 Nov|Thu 05.11.|Thursday 05/11|Thursday 11/5|Thursday (5 November)|5 November (Thursday)|`+
+	`5 November (Thu)|Nov 5 (Thu)|November 5 (Thursday)|Thursday, 5.11.|Thursday 5/11/26|Thursday, 5th November, 2026|5 november|`+
+	`THURSDAY 5 NOVEMBER|5-11-2026 (Thu)|Thursday Nov 5th`, "|")
+
+// Ways of writing times of day.
+var sameTimes = map[string][]string{
+	"18:00": strings.Split(`18:00|6 pm|6pm|6 p.m.|6:00 pm|6.00 pm|6:00 PM|6.00pm|18.00|18h|18h00|18:00h|18.00 hrs|1800 hrs|1800 hours|`+
+		`18:00 hours|18 h|18 Uhr|18:00:00|six in the evening|six o'clock in the evening|6 PM sharp|18:00 sharp|6 p.m. (sharp)`, "|"),
+	"12:00": strings.Split(`noon|12 noon|12:00 noon|midday|12 pm`, "|"),
+	"23:59": strings.Split(`midnight|11:59 pm|23:59|24:00|12 midnight`, "|"),
+	"17:30": strings.Split(`half past five in the afternoon|5:30 in the afternoon|17.30`, "|"),
+	"08:00": strings.Split(`8 o'clock in the morning|8 in the morning|8 a.m.|08:00`, "|"),
+	"17:45": {"a quarter to six in the evening"},
+}
+
+// Sentences, rows and labels with a DAY and a TIME.
+var dueFrames = strings.Split("The essay is due on DAY at TIME.|Due: DAY, TIME|Deadline: DAY TIME|Please submit by TIME on DAY.|"+
+	"Submit the report no later than DAY, TIME.|Hand it in before TIME, DAY.|Due DAY by TIME|Deadline TIME, DAY|Due date: DAY (TIME)|The deadline is DAY at TIME|"+
+	"Upload it until DAY, TIME at the latest.|Due on DAY, at TIME.|Due: DAY - TIME|Due: DAY @ TIME|Due DAY, no later than TIME.|Submission deadline\nDAY, TIME|"+
+	"Due\tDAY\tTIME|It has to be in by TIME of DAY.|We need it by DAY (TIME).", "|")
+
+// Every way of writing a day goes with every way of writing a time; the sentences take turns.
+func TestDaysAndTimesInEveryWriting(t *testing.T) {
+	lisbon, err := time.LoadLocation("Europe/Lisbon")
+	require.NoError(t, err)
+	now := time.Date(2026, 10, 20, 9, 0, 0, 0, lisbon)
+	turn := 0
+	for i, d := range sameDays {
+		for want, times := range sameTimes {
+			for k, clock := range times {
+				text := strings.NewReplacer("DAY", d, "TIME", clock).Replace(dueFrames[(i+7*k+turn)%len(dueFrames)])
+				assert.Equal(t, "2026-11-05T"+want, dueOf(Read(text, now)), text)
+			}
+		}
+		turn++
+	}
+}
+
+// dueOf is all that a reading says of the due time.
+func dueOf(r Reading) string {
+	var out []string
+	for _, i := range r.Found {
+		if i.Kind == "due" {
+			out = append(out, i.Value.(string))
+		}
+	}
+	for _, q := range r.Unsettled {
+		out = append(out, q.Question)
+	}
+	return strings.Join(out, "; ")
+}
+
+// What lateness costs, how often, and at most: with the value that an amount stands for.
+var (
+	costs = map[string][]string{
+		"possible": strings.Split(`5%|5 %|5 percent|five per cent|5 percentage points|5% of the maximum mark|5% of the total`, "|"),
+		"points":   strings.Split(`5 points|5 marks|five points|5 pts`, "|"),
+		"earned":   strings.Split(`5% of the marks awarded|5% of your mark|5 % of the grade earned`, "|"),
+	}
+	eachDay = strings.Split(`per day|a day|each day|every day|for each day|for every day|per 24 hours|for each 24 hours|per started day|`+
+		`for each day or part of a day|for each started day|for every 24-hour period|per calendar day|for each day that passes|`+
+		`each 24 hours|per day or part thereof|for every late day|per day late|per 24 h|for each day of delay`, "|")
+	lateFrames = strings.Split(`Late work loses RATE|Late submissions are penalised by RATE|Lateness costs RATE|Late: minus RATE|`+
+		`If you are late, COST are taken off DAY|Late penalty: RATE|A late submission is reduced by RATE|COST will be deducted DAY for late work|`+
+		`The mark of a late report drops by RATE|Work submitted late will be marked down by RATE|We deduct RATE from late work|`+
+		`Late submissions incur a penalty of RATE|There is a late penalty of RATE|Late essays will be docked RATE|`+
+		`Late submission: deduction of RATE|Late hand-in is possible at RATE|You lose RATE if you hand it in late|`+
+		`Submissions after the deadline lose RATE|Late policy: RATE|-COST DAY for late work`, "|")
+	mosts = strings.Split(`|, up to MOST|, max. MOST|, at most MOST| (maximum MOST)|, to a maximum of MOST|, but never more than MOST|`+
+		`, capped at MOST|; no more than MOST|. The total deduction is limited to MOST|, with a cap of MOST| (max MOST)|`+
+		`, up to a maximum of MOST|, MOST at most| and no more than MOST in total`, "|")
+)
+
+// Every cost goes with every span in every sentence; the mosts take turns. The words are common practice.
+func TestPricesOfLatenessInEveryWording(t *testing.T) {
+	now := time.Date(2026, 10, 20, 9, 0, 0, 0, time.UTC)
+	turn := 0
+	for _, of := range []string{"possible", "points", "earned"} {
+		most, limit := "30%", `,"cap":30`
+		if of == "points" {
+			most = "30 points"
+		}
+		for _, cost := range costs[of] {
+			for _, day := range eachDay {
+				for _, frame := range lateFrames {
+					turn++
+					end := mosts[turn%len(mosts)]
+					text := strings.NewReplacer("RATE", cost+" "+day, "COST", cost, "DAY", day, "MOST", most).Replace(frame + end)
+					want := fmt.Sprintf(`late={"kind":"per_day","percent":5,"of":%q}`, of)
+					if end != "" {
+						want = fmt.Sprintf(`late={"kind":"per_day","percent":5,"of":%q%s}`, of, limit)
+					}
+					require.Equal(t, want, kindsOf(t, Read(text+".", now)), text)
+				}
+			}
+		}
+	}
+}
+
+// kindsOf is all that a reading found, in order.
+func kindsOf(t *testing.T, r Reading) string {
+	var out []string
+	for _, i := range r.Found {
+		value, err := json.Marshal(i.Value)
+		require.NoError(t, err)
+		out = append(out, i.Kind+"="+string(value))
+	}
+	return strings.Join(out, " ")
+}
