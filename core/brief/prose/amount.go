@@ -8,7 +8,7 @@ import (
 )
 
 var (
-	wordAmount = rule(`\b(?:(` + num + `)(?: words?)? ?(-|to|and|or|up to) ?)?(` + num + `)[ -]?(words?)\b`)
+	wordAmount = rule(`\b(?:(` + num + `)(?: words?)? ?(-|to|and|or|up to|\+/?-) ?)?(` + num + `)[ -]?(words?)\b`)
 	pageAmount = rule(`\b(?:(` + num + `)(?: pages?)? ?(-|to|and|or|up to) ?)?(` + num + `)[ -]?(?:(?:full|printed|typed|single|double|` +
 		`a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`,
 	)
@@ -18,13 +18,14 @@ var (
 	maxBefore = regexpOf(`{maxbefore}[ (]*(?:of |the |a |about )?$`)
 	minBefore = regexpOf(`{minbefore}[ (]*(?:of |the |a )?$`)
 	exactly   = regexpOf(`^[ ,(]*(?:no more,? (?:and )?no less|no less,? (?:and )?no more|neither more nor less|exactly)\b`)
+	thenMost  = regexpOf(`^[^.;]{0,12}?min(?:imum)?\.?,? (?:and )?({num}) max`)
 	nearly    = regexp.MustCompile(
 		`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|` +
 			`nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`,
 	)
-	maxAfter = regexpOf(`^,?[ (]*(?:each |long |in length |in total |altogether |per \w+ )?[(,]? ?{maxafter}`)
+	maxAfter = regexpOf(`^,?[ (]*(?:each |long |in length |of a4 |in total |altogether |per \w+ )?[(,]? ?{maxafter}`)
 	minAfter = regexp.MustCompile(
-		`^,?[ (]*(?:each |long |in length )?[(,]? ?(?:min(?:imum)?\b|at (?:the )?least|or (?:more|longer|above|` +
+		`^,?[ (]*(?:each |long |in length |of a4 )?[(,]? ?(?:min(?:imum)?\b|at (?:the )?least|or (?:more|longer|above|` +
 			`over)\b|and (?:up|over|more)\b|upwards|is the (?:minimum|least)|as a minimum)`,
 	)
 	aboutPost = regexp.MustCompile(
@@ -120,6 +121,9 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 		a.min = nan
 	case minAfter.MatchString(after) && !nextAmount.MatchString(after):
 		a.max = nan
+		if m := thenMost.FindStringSubmatch(after); m != nil { // "4 pages minimum, 6 maximum"
+			a.max = number(m[1]) * scale
+		}
 	case nearly.MatchString(before), aboutPost.MatchString(after):
 		a.min, a.max = math.Round(hi*0.9*1e6)/1e6, math.Round(hi*1.1*1e6)/1e6
 	default:
@@ -133,6 +137,7 @@ var (
 	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)
 	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
 	halfPage  = rule(`\b(?:a|0*1) (?:page|side) and (?:a half|0*1 half)\b`)
+	onePage   = rule(`\b(?:a |0*1 )?single (?:page|side)\b`)
 	mediaWord = rule(`\b{media}\b`)
 	totalWord = rule(`\b{total}\b`)
 )
@@ -148,10 +153,12 @@ func (r *reader) amounts() {
 		for _, m := range pageAmount.all(r.digits, s) {
 			list = r.add(list, "pages", s, m)
 		}
-		for _, m := range halfPage.all(r.digits, s) {
-			a := r.bound(s, m[0], m[1], math.NaN(), 1.5, 1, "")
-			a.kind, a.thing = "pages", r.thing(a.span, s)
-			list = append(list, a)
+		for said, n := range map[pattern]float64{halfPage: 1.5, onePage: 1} {
+			for _, m := range said.all(r.digits, s) {
+				a := r.bound(s, m[0], m[1], math.NaN(), n, 1, "")
+				a.kind, a.thing = "pages", r.thing(a.span, s)
+				list = append(list, a)
+			}
 		}
 		if timeAmount.may(text) && r.lasts(s) {
 			for _, m := range timeAmount.all(r.digits, s) {
@@ -189,6 +196,9 @@ func (r *reader) add(list []amount, kind string, s span, m []int) []amount {
 		return list
 	}
 	a := r.bound(s, from, m[1], low, high, 1, join)
+	if strings.HasPrefix(join, "+") { // "1500 +/- 150 words"
+		a.min, a.max, a.bare = low-high, low+high, false
+	}
 	a.kind = kind
 	if r.foreign(a.span, s) || r.isTaken(a.span) {
 		return list

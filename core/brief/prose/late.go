@@ -8,7 +8,7 @@ import (
 	"orario/core/timing"
 )
 
-const duration = `(` + num + `|half an|a quarter of an|quarter of an|an?)[ -]?(minutes?|mins?|hours?|hrs?|h|days?|` +
+const duration = `(` + num + `|half an|a quarter of an|quarter of an|an?)[ -]?(?:calendar |full |whole )?(minutes?|mins?|hours?|hrs?|h|days?|` +
 	`weeks?|fortnights?)(?:'s|')?(?: and a half)?\b`
 
 // late finds the late rule, the grace and the limit of lateness.
@@ -110,7 +110,7 @@ var (
 func capSentence(s string) bool { return capWords.in(s) }
 
 var (
-	lateWord = rule(`\b(?:late|later|afterwards|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
+	lateWord = rule(`\b(?:late|later|afterwards|beyond (?:that|this)|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
 		`that)|miss(?:es|ed|ing)?)\b`,
 	)
 	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|sent|` +

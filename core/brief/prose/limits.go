@@ -11,6 +11,9 @@ func (r *reader) graceIn(s span) (span, int) {
 	priced := len(r.prices(s)) > 0
 	for _, cue := range graceCues {
 		for _, m := range cue.all(r.digits, s) {
+			if ofGap.MatchString(r.digits[s.start:m[0]]) {
+				continue
+			}
 			if costNext.MatchString(r.digits[m[1]:s.end]) {
 				continue // "three days' leeway at 5 % a day"
 			}
@@ -24,6 +27,9 @@ func (r *reader) graceIn(s span) (span, int) {
 	}
 	return span{}, 0
 }
+
+// ofGap says that a time is not that of a delay.
+var ofGap = regexpOf(`\b(?:gaps?|breaks?|pauses?|interruptions?) (?:of )?(?:up to )?$`)
 
 // costNext says that lateness is paid for.
 var costNext = regexpOf(`^ (?:at|for|with|costing|costs?) (?:a )?(?:{loss} of )?\d`)
@@ -182,7 +188,8 @@ var graceCues = []pattern{
 	rule(duration + `'?(?: long)?(?: of)? {leeway}\b`),
 	rule(`\b(` + num + `|an?) (?:free|extra|spare) (minutes?|hours?|days?)\b`),
 	rule(`\b(?:{loss})\b[^.;\d]{0,20}? (?:starts?|begins?|appl(?:y|ies)|counts?|sets? in|kicks? in)(?: only)?(?: after)? ` + duration),
-	rule(`\bno {loss}\b{..} (?:in|for|during|within|up to|under|less than) ` + duration),
+	rule(`\bno {loss}\b{..} (?:in|for|during|within|up to|under|less than)(?: the first)? ` + duration),
+	rule(`\bgrace(?: period| time)? \(` + duration),
 	rule(duration + `\b{..} (?:granted|allowed|conceded)(?: to)? (?:all|everybody|everyone|you)\b`),
 	rule(`\bcounting (?:lateness|delays?|late days)(?: only)?(?: from)? ` + duration + ` (?:past|after|later)\b`),
 	rule(`\bfor ` + duration + ` (?:longer|more)\b{..} (?:on|in) time\b`),
@@ -210,9 +217,10 @@ var graceCues = []pattern{
 	rule(duration + `(?: long)?(?: of)? grace\b`),
 	rule(`\b(?:within|there is|there's|have|of|for) ` + duration + `[^.;]{0,25}\bgrace\b`),
 	harmless,
+	rule(`\b(` + num + `) (?:more|extra|further) (minutes?|hours?)\b{..} without (?:any )?{loss}\b`),
 	rule(duration + ` (?:longer|more)\b{..} (?:at no cost|free of charge|for free|without {loss})\b`),
 	rule(`\b(?:we|i|you)(?:'ll|'re| will| are)? {overlook}(?: you| delays? of| up to| about)* {duration}(?: of)?(?: (?:leeway|slack|delay|lateness|grace|late))?`),
-	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? {unpunished}(?: the| your| a| an| any)*(?: first| delays? of| delay of)? {duration}`),
+	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? {unpunished}(?: the| your| a| an| any)*(?: first| delays? of(?: up to| under| less than)?)? {duration}`),
 }
 
 // harmless says that so long a delay costs nothing.

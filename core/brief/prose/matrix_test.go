@@ -126,3 +126,58 @@ func kindsOf(t *testing.T, r Reading) string {
 	}
 	return strings.Join(out, " ")
 }
+
+// What is not taken late, how it is said, how long nothing is lost, and until when late work is taken.
+var (
+	lateWork = strings.Split(`Late work|Late submissions|Work submitted after the deadline|Anything handed in late|Late papers|`+
+		`Submissions received after the deadline|Essays that are late|Work that comes in after the due date|Whatever arrives late|`+
+		`Overdue work|Reports sent in after that time|Assignments submitted late|Work handed in past the deadline|A late report|Late homework`, "|")
+	isRefused = strings.Split(`will not be accepted|is not accepted|receives no credit|receives zero|gets zero points|will be given a mark of zero|`+
+		`cannot be considered|will be ignored|won't be graded|is worth nothing|scores 0|will not be read|is returned unmarked|earns no marks|`+
+		`counts as failed|is rejected|is refused|will be disregarded|is treated as not submitted|gets a 0|will not be marked|can't be accepted|`+
+		`is not graded|will score zero|is not eligible for credit|will not be assessed|is awarded zero|will get no points`, "|")
+	graces = strings.Split(`There is a grace period of SPAN.|SPAN of grace are given.|You have a grace period of SPAN.|Grace period: SPAN|Grace: SPAN|`+
+		`Submissions up to SPAN late are not penalised.|No penalty applies for the first SPAN.|Work up to SPAN late is accepted without penalty.|`+
+		`SPAN late is still fine.|Penalties start SPAN after the deadline.|You get SPAN of leeway.|Delays of up to SPAN are tolerated.|`+
+		`Submissions within SPAN of the deadline count as on time.|Being SPAN late has no consequences.|You may be up to SPAN late without penalty.|`+
+		`Up to SPAN after the deadline nothing is deducted.|A delay of SPAN is forgiven.|For SPAN after the deadline there is no penalty.|`+
+		`I allow SPAN of grace.|Late by less than SPAN: no penalty.|There is no deduction during the first SPAN.|`+
+		`Lateness of up to SPAN is overlooked.|A grace period (SPAN) applies.|We do not penalise delays of up to SPAN.`, "|")
+	limitsOfLateness = strings.Split(`Late work is accepted for up to SPAN.|No work is accepted more than SPAN after the deadline.|`+
+		`After SPAN, submissions are no longer accepted.|Work more than SPAN late receives zero.|Submissions are accepted until SPAN after the due date.|`+
+		`Work that is more than SPAN late is not marked.|The box closes SPAN after the deadline.|Nothing is accepted after SPAN.|`+
+		`Late work can be handed in for SPAN.|SPAN after the deadline the upload locks.|You can submit up to SPAN late.|`+
+		`Anything later than SPAN gets no credit.|Maximum delay: SPAN|Late submissions: up to SPAN|It is not possible to submit more than SPAN late.|`+
+		`Work submitted more than SPAN after the due date will receive a mark of zero.|Late work is taken for SPAN at most.|`+
+		`After SPAN the mark is zero.|If it is more than SPAN late, it will not be marked.|Beyond SPAN no work is accepted.|`+
+		`Submissions more than SPAN late are not accepted.|Late work is possible for a maximum of SPAN.|Once SPAN have passed, nothing is accepted.`, "|")
+)
+
+// Refusals, graces and limits of lateness in every wording; behind a due time, which they count from.
+func TestLatenessThatCostsNothingOrAll(t *testing.T) {
+	const (
+		dueSaid = "Due on 5 November 2026 at 18:00. "
+		dueRead = `due="2026-11-05T18:00" `
+	)
+	now := time.Date(2026, 10, 20, 9, 0, 0, 0, time.UTC)
+	for _, work := range lateWork {
+		for _, refused := range isRefused {
+			text := dueSaid + work + " " + refused + "."
+			assert.Equal(t, dueRead+`late={"kind":"none"}`, kindsOf(t, Read(text, now)), text)
+		}
+	}
+	for span, minutes := range map[string]int{"15 minutes": 15, "an hour": 60, "half an hour": 30, "24 hours": 1440, "two days": 2880, "2 h": 120} {
+		for _, grace := range graces {
+			text := dueSaid + strings.Replace(grace, "SPAN", span, 1)
+			assert.Equal(t, fmt.Sprintf("%sgrace=%d", dueRead, minutes), kindsOf(t, Read(text, now)), text)
+		}
+	}
+	for span, days := range map[string]int{"3 days": 3, "three days": 3, "72 hours": 3, "a week": 7, "five days": 5, "7 calendar days": 7} {
+		for _, limit := range limitsOfLateness {
+			text := dueSaid + "Late work loses 5% per day. " + strings.Replace(limit, "SPAN", span, 1)
+			reading := kindsOf(t, Read(text, now))
+			assert.Contains(t, reading, fmt.Sprintf(`closes="2026-11-%02dT18:00"`, 5+days), text)
+			assert.Contains(t, reading, `late={"kind":"per_day","percent":5,"of":"possible"}`, text)
+		}
+	}
+}

@@ -53,7 +53,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 	if len(pieces) == 0 {
 		return "", span{}, false
 	}
-	original := string(r.original[s.start:s.end])
+	original := strings.ReplaceAll(string(r.original[s.start:s.end]), "\n", " ")
 	if len([]rune(original)) == len(original) {
 		for _, m := range append(literal.FindAllStringIndex(original, -1), quotedSpans(original)...) {
 			p := span{s.start + m[0], s.start + m[1]}

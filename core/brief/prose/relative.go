@@ -5,6 +5,88 @@ import (
 	"time"
 )
 
+// relative is a number of days after another date of the text: of an event, or the last one named.
+type relative struct {
+	days  int
+	event string // a word to find it by, or "" for the last date
+	same  bool   // at the same time of day
+}
+
+// relative reads "a week later, same time", "two days after the tour", "the day after the tour".
+func (t *text) relative(i int) (r *relative, next int, ok bool) {
+	tok := t.tokens
+	word := func(k int) string {
+		if k >= 0 && k < len(tok) {
+			return tok[k].s
+		}
+		return ""
+	}
+	days, at := 0, 0
+	if n, isCount := count(tok, i); isCount && has(singular(word(i+1)), "day", "week", "fortnight") {
+		days, at = n*daysIn(singular(word(i+1))), i+2
+	} else if word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && word(i+3) != "tomorrow" {
+		days, at = 1, i+2
+	} else if word(i) == "the" && has(word(i+1), "following", "next") && has(word(i+2), "day", "week") {
+		return &relative{days: daysIn(word(i + 2))}, i + 3, true
+	} else if word(i) == "same" && word(i+1) == "day" {
+		return &relative{}, i + 2, true
+	} else if word(i) == "exactly" {
+		return nil, i, false
+	} else {
+		return nil, i, false
+	}
+	r = &relative{days: days}
+	switch {
+	case has(word(at), "later", "afterwards") && word(at+1) != "than":
+		next = at + 1
+	case word(at) == "after":
+		k := at + 1
+		if has(word(k), "that", "this") && has(word(k+1), ",", ".", "") {
+			next = k + 1
+			break
+		}
+		for has(word(k), "the", "your", "our", "that", "this", "each", "its") {
+			k++
+		}
+		if k >= len(tok) || tok[k].number ||
+			has(
+				word(k),
+				"due",
+				"deadline",
+				"that",
+				"it",
+				"this",
+				"submission",
+				"which",
+				"closing",
+				"closes",
+				"date",
+				".",
+				",",
+				"you",
+				"we",
+			) ||
+			weekdays[word(k)] != 0 ||
+			months[word(k)] != 0 {
+			return nil, i, false
+		}
+		for after := k + 1; after < len(tok) && after < k+3 && isLetter(tok[after].s[0]) && !has(word(after), "at", "by", "on", "is", "and", "or", "in", "has", "you", "we", "please", "if", "when", "unless"); after++ {
+			k = after
+		}
+		r.event, next = word(k), k+1
+	default:
+		return nil, i, false
+	}
+	k := next
+	for has(word(k), ",", "at", "the", "and") {
+		k++
+	}
+	if word(k) == "same" && has(word(k+1), "time", "hour") {
+		r.same, next = true, k+2
+	}
+	return r, next, true
+}
+
 // closing takes a bracket along that was opened before a date.
 func closing(tok []token, after *int, from, to int) {
 	for k := from; k < to; k++ {
