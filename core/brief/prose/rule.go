@@ -60,6 +60,9 @@ type beginnings struct {
 
 func newBeginnings(words []string) (b beginnings) {
 	for _, w := range words {
+		if implied(w, words) {
+			continue
+		}
 		if begun, ok := strings.CutPrefix(w, boundary); ok && isLetter(begun[0]) {
 			b.by[begun[0]-'a'] = append(b.by[begun[0]-'a'], begun)
 		} else {
@@ -67,6 +70,13 @@ func newBeginnings(words []string) (b beginnings) {
 		}
 	}
 	return b
+}
+
+// implied says that where a word stands another of them does: "lateness" tells no more than "late".
+func implied(word string, words []string) bool {
+	return slices.ContainsFunc(words, func(o string) bool {
+		return o != word && (strings.HasPrefix(word, o) || o[0] != boundary[0] && strings.Contains(word, o))
+	})
 }
 
 // in says that one of them stands in s. Time is about that of looking at every letter once.
