@@ -92,17 +92,30 @@ func (l *Log) Removed() []Removed {
 	return list
 }
 
+// A cleaner cleans a file of one kind.
+type cleaner func(kind, to string, data []byte, l *Log) ([]byte, error)
+
+// within is a cleaner of a kind that stays itself.
+func within(clean func(data []byte, l *Log) ([]byte, error)) cleaner {
+	return func(_, _ string, data []byte, l *Log) ([]byte, error) { return clean(data, l) }
+}
+
+// cleaners by the kinds that hold more than what is seen of them.
+var cleaners = map[string]cleaner{
+	"docx": office, "docm": office, "pptx": office, "xlsx": office, "xlsm": office,
+	"odt": within(openDocument), "odp": within(openDocument), "ods": within(openDocument),
+	"jpeg": within(jpeg), "png": within(png),
+}
+
+// Cleans says whether there may be something to take out of files of a kind.
+func Cleans(kind string) bool { return cleaners[kind] != nil }
+
 // Clean cleans a file of some kind (package inspect); what is not known here is an error that says so.
 func Clean(kind string, data []byte, to string, l *Log) ([]byte, error) {
+	if clean := cleaners[kind]; clean != nil {
+		return clean(kind, to, data, l)
+	}
 	switch kind {
-	case "docx", "docm", "pptx", "xlsx", "xlsm":
-		return office(kind, to, data, l)
-	case "odt", "odp", "ods":
-		return openDocument(data, l)
-	case "jpeg":
-		return jpeg(data, l)
-	case "png":
-		return png(data, l)
 	case "txt", "md", "csv", "tsv":
 		return data, nil // nothing but what is seen is in them
 	}

@@ -30,9 +30,6 @@ func (t *Tools) makeDocument(ctx context.Context, m *Made, f inspect.Named, kind
 	if kind == form {
 		return fmt.Errorf("%s is of that form already", f.Name)
 	}
-	if !slices.Contains(written, kind) {
-		return unfit(f, kind, form)
-	}
 	if form == "txt" {
 		text, err := t.Text(ctx, kind, f.Data)
 		if err != nil && slices.Contains([]string{"rtf", "doc"}, kind) {

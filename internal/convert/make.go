@@ -47,13 +47,6 @@ var forms = map[string]string{
 	"mkv": "mkv", "mov": "mov",
 }
 
-var (
-	written   = []string{"docx", "docm", "doc", "odt", "rtf", "txt", "md", "html"}
-	laidOut   = []string{"pptx", "ppt", "odp", "xlsx", "xlsm", "xls", "ods", "csv", "tsv"}
-	pictures  = []string{"jpeg", "png", "gif", "webp", "bmp", "tiff", "heic"}
-	soundOnly = []string{"mp3", "m4a", "wav", "ogg", "flac"}
-)
-
 // Make makes one file, of the form that an extension names, of one or more. Nothing but the given files is read, and
 // they are not changed. The error says what to do; [Over] where the size that is asked for can't be reached.
 func (t *Tools) Make(ctx context.Context, files []inspect.Named, extension string, w Wishes) (*Made, error) {
@@ -74,6 +67,9 @@ func (t *Tools) Make(ctx context.Context, files []inspect.Named, extension strin
 		if err != nil {
 			return nil, err
 		}
+		if !can(kind, form) {
+			return nil, unfit(f, kind, form)
+		}
 		kinds[i] = kind
 	}
 	m := &Made{}
@@ -84,7 +80,7 @@ func (t *Tools) Make(ctx context.Context, files []inspect.Named, extension strin
 	case form == "jpeg" || form == "png":
 		err = t.makePicture(ctx, m, files[0], kinds[0], form, w)
 	case inspect.IsRecording(form):
-		err = t.makeRecording(ctx, m, files[0], kinds[0], form, w)
+		err = t.makeRecording(ctx, m, files[0], form, w)
 	default:
 		err = t.makeDocument(ctx, m, files[0], kinds[0], form)
 	}
@@ -142,7 +138,11 @@ func (t *Tools) usable(ctx context.Context, f inspect.Named, done string) (strin
 }
 
 func unfit(f inspect.Named, kind, form string) error {
-	return fmt.Errorf("%s is of the kind %s, which cannot be made into .%s", f.Name, kind, form)
+	err := fmt.Errorf("%s is of the kind %s, which cannot be made into .%s", f.Name, kind, form)
+	if list := becomes[sorts[kind]]; len(list) > 0 {
+		err = fmt.Errorf("%w; choose %s", err, strings.Join(list, ", "))
+	}
+	return err
 }
 
 // packed puts files into a ZIP under their base names, in their order; most bytes, if it is not 0.

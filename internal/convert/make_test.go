@@ -202,5 +202,5 @@ func TestSoundAndFilm(t *testing.T) {
 	_, err = x.Make(context.Background(), []inspect.Named{file("a.wav", wav)}, "mp3", Wishes{MaxBytes: 900})
 	assert.ErrorAs(t, err, &Over{})
 	_, err = x.Make(context.Background(), []inspect.Named{file("a.wav", wav)}, "mp4", Wishes{})
-	assert.ErrorContains(t, err, "holds no pictures")
+	assert.ErrorContains(t, err, "cannot be made into .mp4; choose mp3, m4a, ogg, wav, flac")
 }

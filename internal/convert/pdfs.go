@@ -71,17 +71,17 @@ func (t *Tools) makePDF(ctx context.Context, m *Made, files []inspect.Named, kin
 
 // asPDF makes a PDF of one file; one that is a PDF stays as it is.
 func (t *Tools) asPDF(ctx context.Context, m *Made, f inspect.Named, kind string) (pdf []byte, err error) {
-	switch {
-	case kind == "pdf":
+	switch sorts[kind] {
+	case PDF:
 		return f.Data, nil
-	case slices.Contains(pictures, kind):
+	case Picture:
 		pages, err := t.picturesOf(ctx, f, kind)
 		if err != nil {
 			return nil, err
 		}
 		m.did("%s on %s", f.Name, wording.Count(len(pages), "page", "pages"))
 		return PicturePages(pages)
-	case slices.Contains(written, kind) || slices.Contains(laidOut, kind):
+	case Document, Sheet:
 		if pdf, err = t.ToPDF(ctx, kind, f.Data); err != nil {
 			return nil, fmt.Errorf("%s: %w", f.Name, err)
 		}

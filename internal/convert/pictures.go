@@ -171,8 +171,6 @@ func (t *Tools) makePicture(ctx context.Context, m *Made, f inspect.Named, kind,
 	switch {
 	case kind == "pdf":
 		list, err = t.drawn(ctx, f, w.Pages)
-	case !slices.Contains(pictures, kind):
-		return unfit(f, kind, form)
 	case w.Pages != "":
 		return errors.New("pages can be chosen of a PDF only")
 	default:

@@ -10,7 +10,6 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -143,11 +142,8 @@ var codecs = map[string][]string{
 }
 
 // makeRecording makes sound or film of another form, or of fewer bytes.
-func (t *Tools) makeRecording(ctx context.Context, m *Made, f inspect.Named, kind, form string, w Wishes) error {
-	if !inspect.IsRecording(kind) {
-		return unfit(f, kind, form)
-	}
-	film := !slices.Contains(soundOnly, form)
+func (t *Tools) makeRecording(ctx context.Context, m *Made, f inspect.Named, form string, w Wishes) error {
+	film := sorts[form] == Film
 	data, err := t.inFolder(ctx, func(work string) ([]byte, error) {
 		if err := os.WriteFile(filepath.Join(work, "in"), f.Data, 0o600); err != nil {
 			return nil, err

@@ -74,7 +74,7 @@ func (t *Tools) Scan(ctx context.Context, photos []inspect.Named, w ScanWishes) 
 	var pages []PicturePage
 	for n, photo := range photos {
 		kind := inspect.Kind(photo.Name, photo.Data)
-		if !slices.Contains(pictures, kind) {
+		if sorts[kind] != Picture {
 			return nil, fmt.Errorf("%s is no picture but of the kind %s", photo.Name, kind)
 		}
 		list, err := t.decodePictures(ctx, photo, kind)

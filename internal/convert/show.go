@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"image"
-	"slices"
 
 	"golang.org/x/image/draw"
 
@@ -26,7 +25,7 @@ type Photograph struct {
 // Show makes an upright JPEG of a picture, small enough for a screen, and finds the page in it.
 func (t *Tools) Show(ctx context.Context, f inspect.Named) (*Photograph, error) {
 	kind := inspect.Kind(f.Name, f.Data)
-	if !slices.Contains(pictures, kind) {
+	if sorts[kind] != Picture {
 		return nil, fmt.Errorf("%s is no picture but of the kind %s", f.Name, kind)
 	}
 	select {

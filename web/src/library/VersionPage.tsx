@@ -8,7 +8,7 @@ import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
 import { WordChanges } from "../shared/WordChanges";
 import { Places, Row } from "./LibraryPage";
-import { films, pictures, sounds } from "../workshop/work";
+import { sortOf } from "../shared/kinds";
 import styles from "./LibraryPage.module.css";
 
 const Shown = lazy(() => import("../workshop/bench/Look").then((m) => ({ default: m.Shown })));
@@ -30,7 +30,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
   const v = s.version;
   const zone = useMe().data?.zone ?? "UTC";
   const content = `/api/versions/${v.id}/content`;
-  const shown = ["pdf", ...pictures, ...sounds, ...films].includes(v.kind);
+  const shown = ["pdf", "picture", "sound", "film"].includes(sortOf(v.kind));
   return (
     <section className={styles.page}>
       <div className={styles.head}>

@@ -61,12 +61,6 @@ export type ToolProps = {
   bench: HTMLElement | null; // the large place, for tools that work there
 };
 
-export const pictures = ["jpeg", "png", "gif", "webp", "bmp", "tiff", "heic"];
-export const sounds = ["mp3", "m4a", "wav", "ogg", "flac"];
-export const films = ["mp4", "webm", "mkv", "mov"];
-export const documents = ["docx", "docm", "doc", "odt", "rtf", "txt", "md", "html"];
-export const sheets = ["pptx", "ppt", "odp", "xlsx", "xlsm", "xls", "ods", "csv", "tsv"];
-
 /** What is in the address: the tool, the versions that were chosen, and the workpiece that is looked at. */
 export function useBench() {
   const [query, set] = useSearchParams();

@@ -2,7 +2,8 @@ import { lazy, Suspense } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../../api/client";
 import { useVersion } from "../../shared/queries";
-import { type Chosen, films, pictures, sounds, type Workpiece } from "../work";
+import { sortOf } from "../../shared/kinds";
+import { type Chosen, type Workpiece } from "../work";
 import styles from "./Look.module.css";
 
 const PdfPages = lazy(() => import("./PdfPages"));
@@ -37,6 +38,7 @@ type ShownProps = { name: string; kind: string; source: string; version?: number
 
 /** One file, as large as there is room. */
 export function Shown({ name, kind, source, version, read }: ShownProps) {
+  const sort = sortOf(kind);
   return (
     <figure className={styles.shown}>
       <figcaption className="mono">{name}</figcaption>
@@ -44,15 +46,15 @@ export function Shown({ name, kind, source, version, read }: ShownProps) {
         <Suspense fallback={<p className="soft">Reading…</p>}>
           <PdfPages source={source} name={name} read={read} />
         </Suspense>
-      ) : pictures.includes(kind) ? (
+      ) : sort === "picture" ? (
         version ? (
           <Upright version={version} name={name} />
         ) : (
           <img src={`${source}?show=1`} alt={`What ${name} shows`} />
         )
-      ) : sounds.includes(kind) ? (
+      ) : sort === "sound" ? (
         <audio controls src={`${source}?show=1`} aria-label={name} />
-      ) : films.includes(kind) ? (
+      ) : sort === "film" ? (
         <video controls src={`${source}?show=1`} aria-label={name} />
       ) : version ? (
         <Words version={version} />

@@ -1,19 +1,12 @@
 import { Button, Checkbox, NativeSelect, TextInput } from "@mantine/core";
 import { useState } from "react";
-import { documents, films, pictures, sheets, sounds, type ToolProps } from "../work";
+import { sortOf, uses } from "../../shared/kinds";
+import { type ToolProps } from "../work";
 
-/** What files of some kinds can become, by what each kind can. */
+/** What files of some kinds can become: several only one PDF. */
 function forms(kinds: string[]): string[] {
-  const can = (kind: string) => {
-    if (kind === "pdf") return ["pdf", "jpg", "png"];
-    if (pictures.includes(kind)) return ["pdf", "jpg", "png"];
-    if (documents.includes(kind)) return ["pdf", "docx", "odt", "rtf", "txt"];
-    if (sheets.includes(kind)) return ["pdf"];
-    if (sounds.includes(kind)) return ["mp3", "m4a", "ogg", "wav", "flac"];
-    return films.includes(kind) ? ["mp4", "webm", "mp3", "m4a"] : [];
-  };
-  if (kinds.length > 1) return kinds.every((k) => can(k).includes("pdf")) ? ["pdf"] : [];
-  return can(kinds[0]!);
+  if (kinds.length > 1) return kinds.every((k) => uses(k).becomes.includes("pdf")) ? ["pdf"] : [];
+  return uses(kinds[0]!).becomes;
 }
 
 /** Another form, fewer bytes, a part of a recording. */
@@ -27,7 +20,7 @@ export default function ConvertTool({ desk, chosen, begin, busy }: ToolProps) {
   const [pdfa, setPdfa] = useState(false);
   const [from, setFrom] = useState("");
   const [length, setLength] = useState("");
-  const recording = [...sounds, ...films].includes(form);
+  const recording = ["sound", "film"].includes(sortOf(form));
   const number = (text: string) => Number(text.replace(",", ".")) || 0;
   if (list.length === 0)
     return <p className="soft">These do not go into one file but a ZIP: use Pack.</p>;

@@ -1,5 +1,6 @@
 import { type ComponentType, lazy } from "react";
-import { type Chosen, documents, films, pictures, sheets, sounds, type ToolProps } from "../work";
+import { sortOf, uses } from "../../shared/kinds";
+import { type Chosen, type ToolProps } from "../work";
 
 export type Tool = {
   name: string;
@@ -11,10 +12,16 @@ export type Tool = {
   Panel: ComponentType<ToolProps>;
 };
 
-const known = ["pdf", ...pictures, ...sounds, ...films, ...documents, ...sheets];
-const all = (kinds: string[]) => (c: Chosen[]) => c.every((f) => kinds.includes(f.kind));
-const needs = (what: string, kinds: string[], most: number) => (c: Chosen[]) =>
-  c.length === 0 || !all(kinds)(c) ? `Choose ${what}` : c.length > most ? "Choose one file" : "";
+const needs = (what: string, fit: (kind: string) => boolean, most: number) => (c: Chosen[]) =>
+  c.length === 0 || !c.every((f) => fit(f.kind))
+    ? `Choose ${what}`
+    : c.length > most
+      ? "Choose one file"
+      : "";
+const of =
+  (...sorts: string[]) =>
+  (kind: string) =>
+    sorts.includes(sortOf(kind));
 const always = () => "";
 
 /** The tools, in the order in which they are found at the side. */
@@ -23,14 +30,14 @@ export const tools: Tool[] = [
     name: "convert",
     title: "Convert",
     does: "Into another form, several into one, smaller, shorter",
-    fits: needs("files to convert", known, 100),
+    fits: needs("files to convert", (kind) => sortOf(kind) !== "", 100),
     Panel: lazy(() => import("./ConvertTool")),
   },
   {
     name: "pages",
     title: "Pages",
     does: "Order, turn and leave out pages of a PDF, or split it",
-    fits: needs("a PDF", ["pdf"], 1),
+    fits: needs("a PDF", of("pdf"), 1),
     ownBench: true,
     Panel: lazy(() => import("./PagesTool")),
   },
@@ -38,7 +45,7 @@ export const tools: Tool[] = [
     name: "scan",
     title: "Scan",
     does: "Photographs become straight, clean pages",
-    fits: needs("photographs", pictures, 60),
+    fits: needs("photographs", of("picture"), 60),
     ownBench: true,
     Panel: lazy(() => import("./ScanTool")),
   },
@@ -46,14 +53,14 @@ export const tools: Tool[] = [
     name: "searchable",
     title: "Read it",
     does: "Text over scanned pages, so that they can be searched",
-    fits: needs("a PDF", ["pdf"], 1),
+    fits: needs("a PDF", of("pdf"), 1),
     Panel: lazy(() => import("./ReadTool")),
   },
   {
     name: "write",
     title: "Write on it",
     does: "With the pen, typed words, and into forms",
-    fits: needs("a PDF or a picture", ["pdf", "jpeg", "png"], 1),
+    fits: needs("a PDF or a picture", of("pdf", "picture"), 1),
     ownBench: true,
     Panel: lazy(() => import("./WriteTool")),
   },
@@ -92,18 +99,14 @@ export const tools: Tool[] = [
     name: "clean",
     title: "Clean",
     does: "Take out changes, comments, names, places",
-    fits: needs(
-      "a document, PDF or picture",
-      ["pdf", "docx", "docm", "odt", "pptx", "xlsx", "xlsm", "jpeg", "png", "tiff", "heic"],
-      1,
-    ),
+    fits: needs("a document, PDF or picture", (kind) => uses(kind).cleaned, 1),
     Panel: lazy(() => import("./CleanTool")),
   },
   {
     name: "gather",
     title: "Gather",
     does: "Pieces of evidence, each under its heading, in one PDF",
-    fits: needs("the pieces", ["pdf", ...pictures, ...documents, ...sheets], 60),
+    fits: needs("the pieces", of("pdf", "picture", "document", "sheet"), 60),
     ownBench: true,
     Panel: lazy(() => import("./GatherTool")),
   },
@@ -118,7 +121,7 @@ export const tools: Tool[] = [
     name: "unpack",
     title: "Unpack",
     does: "Take the files out of a ZIP",
-    fits: needs("a ZIP", ["zip"], 1),
+    fits: needs("a ZIP", (kind) => kind === "zip", 1),
     Panel: lazy(() => import("./UnpackTool")),
   },
   {

@@ -1,0 +1,11 @@
+import list from "./kinds.json";
+
+/** What can be done with files of a kind: see the table's source, package convert. */
+type Use = { sort: string; becomes: string[]; cleaned: boolean };
+
+const none: Use = { sort: "", becomes: [], cleaned: false };
+
+export const uses = (kind: string): Use => (list as Record<string, Use>)[kind] ?? none;
+
+/** pdf, picture, document, sheet, sound or film; "" where nothing can be done with a kind. */
+export const sortOf = (kind: string) => uses(kind).sort;
