@@ -262,6 +262,13 @@ func (r *reader) points() {
 			}
 		}
 	}
+	for _, each := range eachWorth {
+		for _, m := range each.all(r.digits, span{0, len(r.digits)}) {
+			if v := number(group(r.digits, m, 1)) * number(group(r.digits, m, 2)); v > 0 && v <= 1000 {
+				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
+			}
+		}
+	}
 	best := sum{}
 	alone := 0
 	for _, s := range sums {
@@ -302,6 +309,12 @@ func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 	}
 	return at, 0, false
 }
+
+// eachWorth is what each of several pieces is worth.
+var eachWorth = waysOf(
+	`({num}) (?:questions|problems|exercises|tasks|items),? (?:worth |with |for |of |at )?({num}) {marks} each`,
+	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
+)
 
 // bareMost is a sentence that goes on with the most that something costs.
 var bareMost = regexpOf(`^\W*(?:but )?(?:no|not|never) more than`)

@@ -85,7 +85,9 @@ func (t *text) formAt(i int) (name string, next int) {
 		return "link", i + 2
 	case first == "web" && has(word(i+1), "page", "pages"), has(first, "webpage", "webpages"):
 		return "html", i + 1 + btoi(first == "web")
-	case first == "zipped" && !has(word(i+1), "archive", "folder", "file"):
+	case first == "markdown" && i > 0 && word(i-1) == "r":
+		return "", i // R Markdown is a form of its own
+	case first == "zipped" && !has(word(i+1), "archive", "folder", "file") && !(i > 0 && has(word(i-1), ",", "(")):
 		return "", i
 	}
 	name = formWords[first]
@@ -248,6 +250,9 @@ func (r *reader) formThing(f form) string {
 	before := r.plain[from:f.start]
 	if k := strings.LastIndexAny(before, ",;:"); k >= 0 && isThing(before[k:]) {
 		before = before[k:]
+	}
+	if k := strings.LastIndexByte(before, ')'); k >= 0 && hasLetter(before[k:]) {
+		before = before[k:] // what stands before the bracket has its form in it
 	}
 	words, _ := things(before)
 	if len(words) > 0 && !generic[oneOf(words[len(words)-1])] {

@@ -148,6 +148,10 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		before := r.digits[max(s.start, c.start-40):c.start]
 		return worthCue.in(before) && !r.kept(c, s) || lacking.in(before) || ofTotal.in(before) && c.points
 	})
+	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] &&
+		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
+		prices = prices[1:] // "100 points, late models lose 15 % a day"
+	}
 	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) {
 		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) && !lacking.in(text) {
 			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})

@@ -43,6 +43,10 @@ func (t *text) mentions() []mention {
 	var out []mention
 	all := ""
 	for i := 0; i < len(t.tokens); {
+		if at := t.tokens[i].start; at > 0 && t.plain[at-1] == '_' {
+			i++ // within a file's name
+			continue
+		}
 		m, next, ok := t.mention(i)
 		if ok {
 			m.sentence = t.sentence(m.start)
@@ -213,7 +217,8 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				break
 			}
 		}
-		if m.day == nil && (m.clock.bare || !clockly(t.plain[m.clock.start:m.clock.end])) {
+		lesson := i > 1 && word(i-1) == "at" && has(word(i-2), "starts", "begins", "class", "lecture")
+		if m.day == nil && !(m.clock.bare && lesson) && (m.clock.bare || !clockly(t.plain[m.clock.start:m.clock.end])) {
 			return m, i, false
 		}
 		return m, next, true

@@ -31,6 +31,9 @@ func (r *reader) names() {
 			if numbered.MatchString(r.plain[t.end:s.end]) {
 				continue // "1.txt to 4.txt"
 			}
+			if cue && !known && t.start > s.start && r.plain[t.start-1] == '(' && fields.in(before) {
+				continue // an example of what is told before it
+			}
 			switch {
 			case known && !cue && !previous && bracketed.MatchString(r.plain[t.start:t.end]):
 				tokens = append(tokens, t)

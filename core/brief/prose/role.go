@@ -100,6 +100,8 @@ func (t *text) assign(list []mention) {
 			joiner, former := strings.Trim(before, " ,"), list[i-1].role
 			until := has(joiner, "to", "-", "until", "till", "through")
 			switch {
+			case until && movedFrom.MatchString(list[i-1].before):
+				m.role = due
 			case until && m.day == nil: // from 14:00 to 15:00 something takes place
 				list[i-1].role, m.role = other, other
 			case until && (former == opens || former == unknown), joiner == "and until" && former == opens:
@@ -126,11 +128,13 @@ var (
 		`bring (?:\w+ ){0,2}(?:laptops?|notes?|books?|calculators?|cop(?:y|ies)|headphones|boots|camera|id|money)\b[^.;]{0,30}$`,
 	)
 	// A second verb behind another task is the work's: "vote and then upload your map by".
-	thenSent    = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
-	isCollected = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: on| at)?(?: the)?\W*$`)
-	iCollect    = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
-	staysOpen   = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
-	shown       = rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) (?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`)
+	thenSent     = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
+	isCollected  = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: on| at)?(?: the)?\W*$`)
+	iCollect     = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
+	ownWindow    = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
+	staysOpen    = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
+	shown        = rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) (?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`)
+	beforeLesson = rule(`\bbefore(?: the| our| your)?(?: \w+)? {event}(?: starts| begins)? at\W*$`)
 	// The event before which it is due is dated behind it: "before the last class, which is on Thursday".
 	beforeWhich = rule(`\b(?:before|by|until)(?: the| our| your| my)?(?: \w+){0,2} {event}(?: \w+){0,3},? (?:which|that) (?:is|takes place|falls|starts|begins)(?: on| at)?(?: the)?\W*$`)
 	stillCue    = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
@@ -142,6 +146,8 @@ func roleOf(before, after string) role {
 		return other
 	case noLater.MatchString(before):
 		return due
+	case beforeLesson.in(before):
+		return due
 	case shown.in(before) || opensLabel.MatchString(before):
 		return opens
 	case dueLabel.MatchString(before):
@@ -152,7 +158,7 @@ func roleOf(before, after string) role {
 		return opens
 	case wrongCue.in(before):
 		return other
-	case othersTime.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
+	case othersTime.in(before) && !ownWindow.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
 		return other
 	case iCollect.MatchString(before) || isCollected.MatchString(before) && isThing(before):
 		return due
@@ -178,7 +184,7 @@ func roleOf(before, after string) role {
 		return closes
 	}
 	if opensAt >= 0 && opensAt > dueAt && !weakly || weakOpens.MatchString(before) && closesAt < 0 {
-		if othersOpen.in(before) {
+		if othersOpen.in(before) || movedFrom.MatchString(before) {
 			return other
 		}
 		return opens
@@ -217,6 +223,7 @@ var (
 	// What is not the work opens and begins, too.
 	othersOpen = rule(`\b{othersopen}\b[^.;:]*$`)
 	askedCue   = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|which)\b[^?]*\?\W*$`)
+	movedFrom  = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|brought) (?:forward )?from(?: the)?\W*$`)
 	asideIs    = rule(`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`)
 )
 

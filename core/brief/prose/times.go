@@ -207,6 +207,9 @@ func (r *reader) event(word string, m mention, events []settled) (settled, bool)
 	return settled{}, false
 }
 
+// usual leads to a time that is the same each time: "as always at 23:55".
+var usual = rule(`\b(?:always|usual|usually)\b`)
+
 // unchanged says that a time holds on, whatever its day is now.
 var unchanged = regexpOf(`^\W*(?:stays|remains|is unchanged|as before|holds)\b`)
 
@@ -242,7 +245,7 @@ func (r *reader) joinTimes() {
 	}
 	c := r.mentions[alone[0]]
 	labelled := strings.Contains(r.plain[c.sentence.start:c.start], "time") ||
-		strings.Contains(r.plain[c.sentence.start:c.start], "hour") || unchanged.MatchString(r.plain[min(c.end, c.sentence.end):c.sentence.end])
+		strings.Contains(r.plain[c.sentence.start:c.start], "hour") || usual.in(r.plain[c.sentence.start:c.start]) || unchanged.MatchString(r.plain[min(c.end, c.sentence.end):c.sentence.end])
 	if c.role == unknown && !labelled && c.sentence != r.mentions[open[0]].sentence {
 		return
 	}
