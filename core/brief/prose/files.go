@@ -181,7 +181,7 @@ var labelledSum = rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?{marks}(?: obtainable| p
 	`(` + num + `)(?: {marks})?\W*(?:$|\n|\()`)
 
 var (
-	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:\w+ )?days?|(?:\w+ )?hours?|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
+	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
 	markWord  = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|out of|total|sum|altogether|in all)\b`)
 )
 
@@ -206,7 +206,7 @@ func (r *reader) points() {
 			sums = append(sums, sum{span{m[0], m[1]}, number(group(r.digits, m, 1)), 2})
 		}
 		sumsHere := sumWord.all(r.digits, s)
-		late := len(sumsHere) > 0 && (lateWord.in(text) || perCue.in(text) || capWords.in(text) && lateWord.in(r.around(s)) && (lossCue.in(text) || bareMost.MatchString(text)))
+		late := len(sumsHere) > 0 && (lateWord.in(text) || perCue.in(text) || capWords.in(text) && lateWord.in(r.around(s)) && (deducted.in(text) || bareMost.MatchString(text)))
 		for _, m := range sumsHere {
 			v := number(group(r.digits, m, 2))
 			cue, tail := group(r.digits, m, 1), group(r.digits, m, 3+1)
@@ -315,6 +315,8 @@ var eachWorth = waysOf(
 	`({num}) (?:questions|problems|exercises|tasks|items),? (?:worth |with |for |of |at )?({num}) {marks} each`,
 	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
 )
+
+var deducted = rule(`\b(?:deduct\w*|penalt\w*|loss(?:es)?|reduc\w*|subtract\w*)\b`)
 
 // bareMost is a sentence that goes on with the most that something costs.
 var bareMost = regexpOf(`^\W*(?:but )?(?:no|not|never) more than`)

@@ -128,10 +128,12 @@ var (
 		`bring (?:\w+ ){0,2}(?:laptops?|notes?|books?|calculators?|cop(?:y|ies)|headphones|boots|camera|id|money)\b[^.;]{0,30}$`,
 	)
 	// A second verb behind another task is the work's: "vote and then upload your map by".
-	thenSent     = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
-	isCollected  = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: on| at)?(?: the)?\W*$`)
-	iCollect     = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
-	ownWindow    = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
+	thenSent    = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
+	isCollected = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: on| at)?(?: the)?\W*$`)
+	iCollect    = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
+	ownWindow   = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
+	// What those get who miss it is no due time of the others: "whoever misses it hands in by 15 August".
+	whoMisses    = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|fails)\b[^.;]{0,60}$`)
 	staysOpen    = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
 	shown        = rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) (?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`)
 	beforeLesson = rule(`\bbefore(?: the| our| your)?(?: \w+)? {event}(?: starts| begins)? at\W*$`)
@@ -156,7 +158,7 @@ func roleOf(before, after string) role {
 		return due
 	case notBefore.MatchString(before):
 		return opens
-	case wrongCue.in(before):
+	case wrongCue.in(before) || whoMisses.in(before):
 		return other
 	case othersTime.in(before) && !ownWindow.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
 		return other

@@ -14,6 +14,7 @@ var (
 	sections  = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
 		`background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
 	)
+	asForm   = rule(`(?:^|[,;:] |\band )((?:the |your |an? |its )?[a-z][a-z -]{2,30}?) (?:as|in|is|are|\() ?(?:an? )?{aform}\b`)
 	document = rule(`\b{document} (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|start|end|name|show|state|give|list|say)\w*\b`)
 	enumerat = regexpOf(`,|;|\band\b|\bplus\b|\bas well as\b|\btogether with\b|\balong with\b|\baccompanied by\b|&|\+`)
 	bulleted = regexpOf(`^(?:\[[ x]?\]|[*\->|]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|o) +`)
@@ -55,6 +56,19 @@ func (r *reader) slots() {
 				r.find("slots", names, at, 0.75)
 				return
 			}
+		}
+	}
+	for _, s := range r.sentences { // each with its form: "the report as PDF and the data as CSV"
+		var names []string
+		var at span
+		for _, m := range asForm.all(r.plain, s) {
+			if name := nounPhrase(group(r.plain, m, 1)); isThing(name) && !slices.Contains(names, name) && !sections.in(name) {
+				names, at = append(names, name), at.and(span{m[0], m[1]})
+			}
+		}
+		if len(names) >= 2 && !elsewhere.in(r.plain[s.start:s.end]) {
+			r.find("slots", names, at, 0.75)
+			return
 		}
 	}
 	for _, s := range r.sentences { // a bare enumeration: "Abstract of 150 words, poster in PDF"

@@ -42,6 +42,7 @@ func (r *reader) times() {
 	}
 	if len(dues) == 0 && !r.dueAsked() {
 		r.promoteUnknown()
+		r.joinTimes()
 		for _, m := range r.mentions {
 			if m.role == due {
 				if s, ok := r.settle(m, base, events, dues); ok {
