@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { dropped } from "./drop";
+import { dropped, mostDropped } from "./drop";
 
 type Entry = { isFile: boolean; name: string };
 const file = (name: string) => ({
@@ -35,4 +35,21 @@ test("folders are dropped with all that is in them, but for hidden files", async
 test("files alone are taken as they are", async () => {
   const files = [new File(["x"], "a.txt")];
   expect(await dropped(transfer([file("a.txt")], files))).toEqual(files);
+});
+
+test("what cannot be read, and far too much, is told and adds nothing", async () => {
+  const locked = {
+    isFile: true,
+    name: "locked.docx",
+    file: (_: unknown, fail: () => void) => fail(),
+  };
+  await expect(dropped(transfer([folder("lab", [file("a.txt"), locked])]))).rejects.toThrow(
+    "locked.docx could not be read",
+  );
+  const many = (n: number) => Array.from({ length: n }, (_, i) => file(`${i}.txt`));
+  const half = mostDropped / 2;
+  expect(await dropped(transfer([folder("disk", many(mostDropped))]))).toHaveLength(mostDropped);
+  await expect(
+    dropped(transfer([folder("disk", [folder("a", many(half)), folder("b", many(half + 1))])])),
+  ).rejects.toThrow("more than 300 files");
 });

@@ -1,5 +1,6 @@
 import { type DragEvent, useEffect, useState } from "react";
 import { dated } from "./dated";
+import { useSay } from "./Announcer";
 
 /** The files that are dropped, and those in folders that are. */
 export async function dropped(data: DataTransfer): Promise<File[]> {
@@ -9,10 +10,16 @@ export async function dropped(data: DataTransfer): Promise<File[]> {
   return lists.flat();
 }
 
-async function within(entry: FileSystemEntry): Promise<File[]> {
+/** A whole disk is dropped by mistake. */
+export const mostDropped = 300;
+
+async function within(entry: FileSystemEntry, before = 0): Promise<File[]> {
   if (entry.isFile)
     return new Promise((resolve, reject) =>
-      (entry as FileSystemFileEntry).file((f) => resolve([f]), reject),
+      (entry as FileSystemFileEntry).file(
+        (f) => resolve([f]),
+        () => reject(new Error(`${entry.name} could not be read. Nothing was added; try again.`)),
+      ),
     );
   const reader = (entry as FileSystemDirectoryEntry).createReader();
   const found: File[] = [];
@@ -22,13 +29,19 @@ async function within(entry: FileSystemEntry): Promise<File[]> {
       reader.readEntries(resolve, reject),
     );
     if (some.length === 0) return found;
-    for (const e of some) if (!e.name.startsWith(".")) found.push(...(await within(e)));
+    for (const e of some)
+      if (!e.name.startsWith(".")) found.push(...(await within(e, before + found.length)));
+    if (before + found.length > mostDropped)
+      throw new Error(
+        `${entry.name} holds more than ${mostDropped} files. Nothing was added; drop what is asked for.`,
+      );
   }
 }
 
 /** Files and folders dropped on an element: whether something hangs over it, and what it has to listen to. */
 export function useDrop(take: (files: File[]) => void) {
   const [over, setOver] = useState(false);
+  const say = useSay();
   const drag = {
     onDragOver: (e: DragEvent) => {
       if (!e.dataTransfer.types.includes("Files")) return; // something of the page's own is moved
@@ -40,7 +53,7 @@ export function useDrop(take: (files: File[]) => void) {
       setOver(false);
       if (!e.dataTransfer.types.includes("Files")) return;
       e.preventDefault();
-      void dropped(e.dataTransfer).then(take);
+      void dropped(e.dataTransfer).then(take, (error: Error) => say(error.message, "trouble"));
     },
   };
   return { over, drag };
