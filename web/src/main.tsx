@@ -10,10 +10,12 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
 import { Announcer } from "./shared/Announcer";
+import { keepPage } from "./shared/drop";
 import { theme, variables } from "./theme";
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 2000 } } });
 
+keepPage();
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto">

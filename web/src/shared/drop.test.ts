@@ -1,5 +1,6 @@
+// @vitest-environment jsdom
 import { expect, test } from "vitest";
-import { dropped, mostDropped } from "./drop";
+import { dropped, keepPage, mostDropped } from "./drop";
 
 type Entry = { isFile: boolean; name: string };
 const file = (name: string) => ({
@@ -52,4 +53,16 @@ test("what cannot be read, and far too much, is told and adds nothing", async ()
   await expect(
     dropped(transfer([folder("disk", [folder("a", many(half)), folder("b", many(half + 1))])])),
   ).rejects.toThrow("more than 300 files");
+});
+
+test("a file dropped beside all places does not leave the page", () => {
+  keepPage();
+  const drop = (types: string[]) => {
+    const e = new Event("drop", { bubbles: true, cancelable: true });
+    Object.assign(e, { dataTransfer: { types, dropEffect: "copy" } });
+    document.body.dispatchEvent(e);
+    return e.defaultPrevented;
+  };
+  expect(drop(["Files"])).toBe(true);
+  expect(drop(["text/plain"])).toBe(false); // words may go into a field
 });

@@ -33,7 +33,7 @@ async function within(entry: FileSystemEntry, before = 0): Promise<File[]> {
       if (!e.name.startsWith(".")) found.push(...(await within(e, before + found.length)));
     if (before + found.length > mostDropped)
       throw new Error(
-        `${entry.name} holds more than ${mostDropped} files. Nothing was added; drop what is asked for.`,
+        `There are more than ${mostDropped} files in it. Nothing was added; drop what is asked for.`,
       );
   }
 }
@@ -57,6 +57,17 @@ export function useDrop(take: (files: File[]) => void) {
     },
   };
   return { over, drag };
+}
+
+/** A file that is dropped beside the places that take it does not open in the page's stead. */
+export function keepPage() {
+  const stay = (e: globalThis.DragEvent) => {
+    if (e.defaultPrevented || !e.dataTransfer?.types.includes("Files")) return;
+    e.preventDefault();
+    e.dataTransfer.dropEffect = "none";
+  };
+  document.addEventListener("dragover", stay);
+  document.addEventListener("drop", stay);
 }
 
 /** Pictures, files and words that are pasted where nothing is being typed; words become a text file. */

@@ -1,28 +1,23 @@
 import { Button, Select } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useRef, useState } from "react";
-import type { Desk } from "../api/client";
 import { Sending } from "../desk/Sending";
-import { useUploads } from "../desk/uploads";
-import { useDrop, usePaste } from "../shared/drop";
+import type { useUploads } from "../desk/uploads";
 import { useLibrary, useMe } from "../shared/queries";
 import { moment } from "../shared/time";
 import { type Chosen, ofLibrary } from "./work";
 import styles from "./Tray.module.css";
 
 type Props = {
-  desk: Desk;
   all: Chosen[];
   chosen: Chosen[];
   choose: (list: Chosen[]) => void;
+  uploads: ReturnType<typeof useUploads>;
 };
 
 /** The files of the bundle and of the Library, to be laid on the bench, in the order in which they are chosen. */
-export function Tray({ desk, all, chosen, choose }: Props) {
-  const uploads = useUploads(desk.line.id, desk.line.part_id);
+export function Tray({ all, chosen, choose, uploads }: Props) {
   const picker = useRef<HTMLInputElement>(null);
-  const { over, drag } = useDrop(uploads.start);
-  usePaste(uploads.start);
   const [moved, setMoved] = useState<Chosen>();
   const put = (before: Chosen) => {
     if (!moved || moved.version === before.version) return;
@@ -34,7 +29,7 @@ export function Tray({ desk, all, chosen, choose }: Props) {
   const toggle = (c: Chosen) =>
     choose(place(c.version) >= 0 ? chosen.filter((x) => x.version !== c.version) : [...chosen, c]);
   return (
-    <div className={styles.tray} data-over={over} {...drag}>
+    <div className={styles.tray}>
       <ul aria-label="Files to work on">
         {all.map((c) => {
           const at = place(c.version);

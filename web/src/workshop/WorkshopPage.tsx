@@ -1,6 +1,8 @@
 import { Suspense, useState } from "react";
 import { Link, useParams } from "react-router";
 import { type Desk, Refused } from "../api/client";
+import { useUploads } from "../desk/uploads";
+import { useDrop, usePaste } from "../shared/drop";
 import { useDesk } from "../shared/queries";
 import { Nothing, Standing } from "../shared/Standing";
 import { useTitle } from "../shared/title";
@@ -35,6 +37,9 @@ function Bench({ desk }: { desk: Desk }) {
   );
   const items = useFiles(desk, bench.kept);
   const chosen = bench.versions.flatMap((v) => items.find((i) => i.version === v) ?? []);
+  const uploads = useUploads(id, part);
+  const { over, drag } = useDrop(uploads.start);
+  usePaste(uploads.start);
   const tool = named(bench.tool);
   const [own, setOwn] = useState<HTMLElement | null>(null);
   const open = (name: string) => bench.change({ tool: name, piece: "" });
@@ -52,7 +57,7 @@ function Bench({ desk }: { desk: Desk }) {
   };
   const Panel = tool?.Panel;
   return (
-    <div className={styles.page}>
+    <div className={styles.page} data-over={over} {...drag}>
       <div className={styles.head}>
         <div>
           <h1>Workshop</h1>
@@ -62,7 +67,7 @@ function Bench({ desk }: { desk: Desk }) {
           </p>
         </div>
       </div>
-      <Tray desk={desk} all={items} chosen={chosen} choose={props.choose} />
+      <Tray all={items} chosen={chosen} choose={props.choose} uploads={uploads} />
       <div className={styles.bench} id="bench">
         {piece && piece.files.length > 0 ? (
           <Look key={piece.id} made={piece} />
@@ -71,12 +76,14 @@ function Bench({ desk }: { desk: Desk }) {
         ) : (
           <div className={styles.nothing}>
             <p>
-              <b>{items.length > 0 ? "Choose a file above" : "The bundle is empty"}</b>
+              <b>
+                {items.length > 0 ? "Choose a file above, or drop one here" : "The bundle is empty"}
+              </b>
             </p>
             <p className="soft">
               {items.length > 0
                 ? "It is shown here, and the tools at the side say what can be made of it."
-                : "Add files above, type an answer, record something, or photograph a page with your phone."}
+                : "Drop files here or add them above, type an answer, record something, or photograph a page with your phone."}
             </p>
           </div>
         )}
