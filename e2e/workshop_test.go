@@ -4,6 +4,8 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"os"
+	"path/filepath"
 	"time"
 
 	"github.com/chromedp/cdproto/input"
@@ -93,6 +95,23 @@ func atTheBench(s *stage) {
 	s.twoTabs()
 	s.cleanAndUnpack()
 	s.ofTheLibrary()
+	s.dropped()
+}
+
+// dropped drops a folder on the bench, and a file beside all places for files, where nothing comes of it.
+func (s *stage) dropped() {
+	lab := filepath.Join(s.files, "lab")
+	require.NoError(s.t, os.MkdirAll(filepath.Join(lab, "day 2"), 0o755))
+	for name, text := range map[string]string{"readings.csv": "h,m\n1,2\n", "day 2/more readings.csv": "h,m\n3,4\n"} {
+		require.NoError(s.t, os.WriteFile(filepath.Join(lab, name), []byte(text), 0o600))
+	}
+	s.do(
+		browser.Drop("#bench", lab),
+		browser.See(`//button[@aria-pressed][contains(., "more readings.csv")]`),
+		browser.See(`//button[@aria-pressed][starts-with(normalize-space(.), "readings.csv")]`),
+		browser.Drop("header", filepath.Join(lab, "readings.csv")),
+		browser.See(`//h1[.="Workshop"]`),
+	)
 }
 
 // ofTheLibrary makes a file of one of another assignment, which does not come into the bundle by that.

@@ -133,6 +133,28 @@ func middle(ctx context.Context, selector string) ([]float64, error) {
 	)
 }
 
+// Drop lets go of files and folders, as a file manager does, over what a CSS selector finds.
+func Drop(selector string, paths ...string) Step {
+	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
+		at, err := middle(ctx, selector)
+		if err != nil {
+			return err
+		}
+		data := &input.DragData{Files: paths, Items: []*input.DragDataItem{}, DragOperationsMask: 1} // copy
+		for _, kind := range []input.DispatchDragEventType{
+			input.DispatchDragEventTypeDragEnter, input.DispatchDragEventTypeDragOver, input.DispatchDragEventTypeDrop,
+		} {
+			_, err := chromedp.Call(ctx, input.DispatchDragEvent, input.DispatchDragEventParams{
+				Type: kind, X: at[0], Y: at[1], Data: data,
+			})
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
 // Drag takes what a CSS selector finds by its middle and lets go of it some pixels to the side.
 func Drag(selector string, by float64) Step {
 	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) error {
