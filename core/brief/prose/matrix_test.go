@@ -181,3 +181,49 @@ func TestLatenessThatCostsNothingOrAll(t *testing.T) {
 		}
 	}
 }
+
+// Ways of bounding an amount (N), and of giving one: with the bounds that they stand for.
+var (
+	atMosts = strings.Split(`up to N|at most N|no more than N|not more than N|a maximum of N|max. N|max N|maximum N|N maximum|N at most|N max|`+
+		`not exceeding N|under N|fewer than N|less than N|N or less|N or fewer|not longer than N|no longer than N|within N|N at the most|N tops|`+
+		`a limit of N|limited to N|<= N|up to a maximum of N|≤ N`, "|")
+	atLeasts = strings.Split(`at least N|no fewer than N|a minimum of N|min. N|N or more|not less than N|N at least|N minimum|more than N|`+
+		`no less than N|N or longer|>= N`, "|")
+	spans = map[string]string{
+		"1,200 to 1,500 words|1200-1500 words|between 1200 and 1500 words|1,200–1,500 words|from 1200 to 1500 words|1200 - 1500 words|" +
+			"at least 1200 and at most 1500 words|a minimum of 1200 and a maximum of 1500 words|" +
+			"not less than 1200 and not more than 1500 words": `words={"min":1200,"max":1500}`,
+		"1500 words (+/- 10%)|1500 words ±10%|1,500 words, plus or minus 10%|1500 +/- 150 words|about 1500 words|approximately 1,500 words|" +
+			"approx. 1500 words|around 1500 words|some 1500 words|ca. 1500 words|1500 words or so|1500 words (10% tolerance)|" +
+			"1500 words with a tolerance of 10%": `words={"min":1350,"max":1650}`,
+		"1,500 words|exactly 1500 words|fifteen hundred words|1.5k words":                                `words={"min":1500,"max":1500}`,
+		"4 to 6 pages|4-6 pages|four to six pages|between four and six pages|4 pages minimum, 6 maximum": `pages={"min":4,"max":6}`,
+		"one page|a single page": `pages={"min":1,"max":1}`,
+	}
+	lengthFrames = strings.Split("Length: N|The essay should be N.|Write N.|The report must have N.|Your essay may have N.|It should be N long.|"+
+		"The text is to comprise N.|Submit an essay of N.|An essay (N) is due.|Extent: N|The paper consists of N.|Reports of N are expected.", "|")
+)
+
+// Amounts in every wording, in every sentence.
+func TestLengthsInEveryWording(t *testing.T) {
+	now := time.Date(2026, 10, 20, 9, 0, 0, 0, time.UTC)
+	check := func(amount, want string) {
+		for _, frame := range lengthFrames {
+			text := strings.Replace(frame, "N", amount, 1)
+			assert.Equal(t, want, kindsOf(t, Read(text, now)), text)
+		}
+	}
+	for unit, want := range map[string]string{"1,500 words": `words={%q:1500}`, "six pages": `pages={%q:6}`, "4 sides of A4": `pages={%q:4}`} {
+		for _, most := range atMosts {
+			check(strings.Replace(most, "N", unit, 1), fmt.Sprintf(want, "max"))
+		}
+		for _, least := range atLeasts {
+			check(strings.Replace(least, "N", unit, 1), fmt.Sprintf(want, "min"))
+		}
+	}
+	for list, want := range spans {
+		for amount := range strings.SplitSeq(list, "|") {
+			check(amount, want)
+		}
+	}
+}
