@@ -35,6 +35,8 @@ var onlyRead = []struct {
 	{"best", rule(`\b{tries}, (?:the )?(?:best|highest) (?:mark|score|one|result)\b`)},
 	{"best", rule(`\b{tries}\b{..}\((?:the )?(?:best|highest|better)\b`)},
 	{"latest", rule(`\b{tries}\b{..}\((?:the )?(?:last|latest|newest)\b`)},
+	{"latest", rule(`\bthe second(?: one| attempt| try)? counts\b`)},
+	{"latest", rule(`\b(?:keeps?|stores?|holds?) only (?:the|your) (?:most recent|last|latest|newest)\b`)},
 	{"best", rule(`\btop score (?:stands|counts|is kept)\b`)},
 	{"mean", rule(`\b{tries}(?:, | are |: )averaged\b`)},
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
@@ -51,6 +53,7 @@ var onceMore = []ways{
 		`(?:cannot|can't|may not|can not) (?:be )?(?:resubmit(?:ted)?|submit(?:ted)? again|send again|redo|repeat)`,
 		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the file|nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
 		`one file,? (?:only )?once`,
+		`(?:a|the|your) (?:submitted|sent|uploaded) (?:file|work|version) is final`,
 		`(?:attempts|tries|goes|submissions|uploads|chances)\b[^.;?]{0,30}\? ?(?:a(?:nswer)?: ?)?(?:just|only|exactly)? ?(?:the )?(?:one|0*1)\b`,
 	),
 	waysOf(
@@ -171,7 +174,7 @@ func (r *reader) attempts() {
 var (
 	resubmitNo = rule(`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
 	notOften   = rule(`\b(?:per (?:day|week|hour|person|student|group|team)|drafts?|check\w*|subtract\w*|deduct\w*|los[et]\w*|costs?)\b`)
-	onlyOne    = rule(`\b(?:only|single|just|exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
+	onlyOne    = rule(`\b(?:(?:attempts?|tries|submissions?)(?: allowed| possible)?: ?(?:one|0*1)|only|single|just|exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
 )
 
 // datedNext says that a number belongs to a date: "submissions: 12 May", and not "3 versions may be uploaded".

@@ -14,6 +14,7 @@ var (
 		`see|choose|among|(?:i|we) (?:uploaded|put|posted|sent))\b[^.;:]{0,30}$`)
 	fileLabel  = rule(`\b(max(?:imum)?\.? )?(?:number of files|files(?: allowed| accepted)?){sep}(max(?:imum)?\.? )?(` + num + `)\b`)
 	oneForEach = rule(`\b0*1 (?:for|per) each of the (` + num + `)\b`)
+	eachOwn    = rule(`\b({num}) (?:\w+ )?\w+s (?:are|have|must|should){..},? each (?:one )?(?:as|in) (?:its own|a separate|one|a single) (?:pdf|file|document)\b`)
 	fileNoun   = rule(`\b{filethings}\b`)
 	notFiles   = rule(`\b(?:last year|may be checked|for example)\b`)
 	sumWord    = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(points?|marks?|pts?)\b( {sum})?`)
@@ -99,6 +100,10 @@ func (r *reader) files() {
 		}
 	}
 	for _, s := range r.sentences {
+		if m := eachOwn.first(r.digits, s); m != nil {
+			n := number(group(r.digits, m, 1))
+			list = append(list, amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: n, max: n})
+		}
 		if m := oneForEach.first(r.digits, s); m != nil && fileNoun.in(r.digits[s.start:m[0]]) {
 			n := number(group(r.digits, m, 1))
 			list = append(list, amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: n, max: n})

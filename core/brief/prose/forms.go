@@ -108,7 +108,7 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 	for ; *tokens < len(r.tokens) && r.tokens[*tokens].start < s.end; *tokens++ {
 		i := *tokens
 		name, next := r.formAt(i)
-		if name == "" {
+		if name == "" || r.tokens[next-1].end > s.end { // words of two sentences are no form
 			continue
 		}
 		f := form{span: span{r.tokens[i].start, r.tokens[next-1].end}, form: name, sentence: s}

@@ -46,6 +46,8 @@ var limitSaid = []pattern{
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|look at)\b`),
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:mark|count|grade) it (?:as )?(?:zero|0)\b`),
 	rule(`\b(?:after|beyond) ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
+	rule(`\b(?:possible|accepted|taken|open|allowed) for (` + num + `) more (days?|hours?|weeks?)\b`),
+	rule(duration + ` late is (?:the |our |my )?{mostword}\b`),
 	rule(duration + `'?(?: of)? {leeway} (?:at|for|with) `),
 	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
 }
@@ -136,7 +138,7 @@ var noneCues = waysOf(
 	`{latework}{..} {not}(?: \w+){0,3}? {taken}`,
 	`{latework}{..} (?:{zero}|{refused}|not)`,
 	`(?:{latework}|{belated}|late \w+){sep}(?:{not}|{zero}|{refused}|no)`,
-	`(?:once|when|as soon as) (?:it|the \w+) (?:is|has) (?:closed|over|passed|shut|locked|gone){..} (?:{nothing}|{not}|no {work})`,
+	`(?:once|when|as soon as) (?:it|the \w+) (?:(?:is|has) (?:closed|over|passed|shut|locked|gone)|closes|shuts){..} (?:{nothing}|{not}|no (?:{work}|way))`,
 	`{belated},? (?:it(?:'s| is)|that is|you (?:get|have|receive|score)|means|this means) (?:a )?(?:{zero}|{refused}|not (?:\w+ )?{taken})`,
 	`(?:{belated}|lateness) ?(?:is|means|equals|gets|earns|counts as|=|:) ?(?:a )?(?:mark of )?(?:{zero}|{refused})`,
 	`(?:{belated})(?: \w+){1,3} (?:gets?|receives?|scores?|earns?|are|is|go|goes) (?:given )?(?:a )?(?:{zero}|{refused})`,

@@ -7,7 +7,7 @@ import (
 
 var (
 	separator = rule(`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|(?:followed )?directly(?: followed)?|` +
-		`without (?:spaces|separators?))\b|["'(]([_.-])["')]`,
+		`without (?:(?:a |any )?spaces?|separators?))\b|["'(]([_.-])["')]`,
 	)
 	capitals = rule(`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|` +
 		`small letters)\b`,
