@@ -31,7 +31,6 @@ var (
 		`(?:\b(?:by|until|till|before|no later than|not later than|latest|at the latest|up to|through|ends?|` +
 			`on or before)|<)(?: on)?(?: the| end of| noon on)?\W*$`,
 	)
-	notBefore = regexp.MustCompile(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`)
 	weakOpens = regexp.MustCompile(`\b(?:from|since|as of)(?: the)?\W*$`)
 	wrongCue  = rule(`\b{wrong}\W*$`)
 	elseCue   = rule(`{else}\W*$`)
@@ -133,30 +132,36 @@ var (
 	iCollect    = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
 	ownWindow   = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
 	// What those get who miss it is no due time of the others: "whoever misses it hands in by 15 August".
-	whoMisses    = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|fails)\b[^.;]{0,60}$`)
-	staysOpen    = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
-	shown        = rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) (?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`)
-	beforeLesson = rule(`\bbefore(?: the| our| your)?(?: \w+)? {event}(?: starts| begins)? at\W*$`)
-	// The event before which it is due is dated behind it: "before the last class, which is on Thursday".
-	beforeWhich = rule(`\b(?:before|by|until)(?: the| our| your| my)?(?: \w+){0,2} {event}(?: \w+){0,3},? (?:which|that) (?:is|takes place|falls|starts|begins)(?: on| at)?(?: the)?\W*$`)
-	stillCue    = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
+	whoMisses = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|fails)\b[^.;]{0,60}$`)
+	staysOpen = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
+	stillCue  = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
+)
+
+// dueSaid and opensSaid are what decides at once, right before a time or in the label of its line.
+var (
+	dueSaid = ways{
+		rule(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`),
+		rule(`^\W*(?:returns?|return by|in|back|ends?|finish|handed back by students|until)(?: on| by)?\s*[:=|]\W*$`),
+		rule(`\bbefore(?: the| our| your)?(?: \w+)? {event}(?: starts| begins)? at\W*$`),
+		// The event is dated behind it: "before the last class, which is on Thursday".
+		rule(`\b(?:before|by|until)(?: the| our| your| my)?(?: \w+){0,2} {event}(?: \w+){0,3},? (?:which|that) ` +
+			`(?:is|takes place|falls|starts|begins)(?: on| at)?(?: the)?\W*$`),
+	}
+	opensSaid = ways{
+		rule(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`),
+		rule(`^\W*(?:issued?|out|set|release[ds]?|posted|starts?|begins?|given)(?: on)?\s*[:=|]\W*$`),
+		rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) ` +
+			`(?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`),
+	}
 )
 
 func roleOf(before, after string) role {
 	switch {
 	case aside(before) || mistaken.in(after) || weBegin.in(after) || lastDayElse.in(after):
 		return other
-	case noLater.MatchString(before):
+	case dueSaid.in(before):
 		return due
-	case beforeLesson.in(before):
-		return due
-	case shown.in(before) || opensLabel.MatchString(before):
-		return opens
-	case dueLabel.MatchString(before):
-		return due
-	case beforeWhich.in(before):
-		return due
-	case notBefore.MatchString(before):
+	case opensSaid.in(before):
 		return opens
 	case wrongCue.in(before) || whoMisses.in(before):
 		return other
@@ -214,10 +219,6 @@ func roleOf(before, after string) role {
 }
 
 var (
-	// A line's label, where the words are too common to say so elsewhere.
-	opensLabel  = regexpOf(`^\W*(?:issued?|out|set|release[ds]?|posted|starts?|begins?|given)(?: on)?\s*[:=|]\W*$`)
-	dueLabel    = regexpOf(`^\W*(?:returns?|return by|in|back|ends?|finish|handed back by students|until)(?: on| by)?\s*[:=|]\W*$`)
-	noLater     = regexp.MustCompile(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`)
 	weBegin     = rule(`^\W*(?:we|i) (?:will )?(?:start|begin|continue|discuss|talk|look|meet|visit)\b`)
 	lastDayElse = rule(`^\W*(?:is )?(?:the )?last (?:day|date|chance) (?:to|for) (?:drop|withdraw|enrol|regist|chang|sign|join|leav|add|pay)`)
 	rewriteDue  = rule(`\b(?:rewrites?|rewriting|resubmissions?|resits?|second attempts?|revised versions?)\b[^.;:]{0,20}$`)
