@@ -227,3 +227,42 @@ func TestLengthsInEveryWording(t *testing.T) {
 		}
 	}
 }
+
+// Names of zones as they stand behind times; an abbreviation is that of its usual city (common practice).
+var zonesSaid = map[string]string{
+	"AEST": "Australia/Sydney", "Australian Eastern Standard Time": "Australia/Sydney", "AWST": "Australia/Perth", "NZST": "Pacific/Auckland",
+	"IST": "Asia/Kolkata", "Indian Standard Time": "Asia/Kolkata", "UTC+05:30": "Asia/Kolkata", "UTC+5:45": "Asia/Kathmandu",
+	"SGT": "Asia/Singapore", "CET": "Europe/Berlin", "Central European Summer Time": "Europe/Berlin", "WEST": "Europe/Lisbon", "BST": "Europe/London",
+	"UK time": "Europe/London", "ET": "America/New_York", "Eastern": "America/New_York", "Eastern Daylight Time": "America/New_York",
+	"PT": "America/Los_Angeles", "Pacific": "America/Los_Angeles", "Pacific time": "America/Los_Angeles", "Central time": "America/Chicago",
+	"Nairobi time": "Africa/Nairobi", "time in Nairobi": "Africa/Nairobi", "East Africa Time": "Africa/Nairobi", "GMT": "UTC", "UTC": "UTC",
+	"GMT+2": "Etc/GMT-2", "GMT +1": "Etc/GMT-1", "UTC-5": "Etc/GMT+5", "UTC+02:00": "Etc/GMT-2", "AoE": "Etc/GMT+12",
+	"anywhere on earth": "Etc/GMT+12", "Lisbon time": "Europe/Lisbon", "Mexico City time": "America/Mexico_City",
+}
+
+// The zone belongs to the time, before or behind the day; and no zone is made of what is none.
+func TestZonesBehindTimes(t *testing.T) {
+	now := time.Date(2026, 4, 27, 9, 0, 0, 0, time.UTC)
+	for name, zone := range zonesSaid {
+		for _, frame := range []string{
+			"Due on 8 May 2026 at 18:00 ZONE.", "Due: 8 May 2026, 6 p.m. ZONE", "Hand it in by 18:00 ZONE on 8 May.", "Deadline: 8 May, 6 pm ZONE.",
+			"Upload it by 8 May 2026, 18:00 (ZONE).",
+		} {
+			text := strings.Replace(frame, "ZONE", name, 1)
+			for _, item := range Read(text, now).Found {
+				if item.Kind == "due" {
+					assert.Equal(t, "2026-05-08T18:00 "+zone, item.Value.(string)+" "+item.Zone, text)
+				}
+			}
+			assert.Equal(t, "2026-05-08T18:00", dueOf(Read(text, now)), text)
+		}
+		_, err := time.LoadLocation(zone)
+		assert.NoError(t, err)
+	}
+	for _, none := range []string{"in the Pacific reading room", "at the west entrance", "in Central Hall", "on paper"} {
+		text := "Due on 8 May 2026 at 18:00 " + none + "."
+		for _, item := range Read(text, now).Found {
+			assert.Empty(t, item.Zone, text)
+		}
+	}
+}

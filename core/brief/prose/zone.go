@@ -124,6 +124,55 @@ var regions = map[string]string{
 	"mumbai":                "Asia/Kolkata",
 	"kyoto":                 "Asia/Tokyo",
 	"canary":                "Atlantic/Canary",
+	"australian eastern":    "Australia/Sydney",
+	"australian central":    "Australia/Adelaide",
+	"australian western":    "Australia/Perth",
+	"us eastern":            "America/New_York",
+	"us central":            "America/Chicago",
+	"us mountain":           "America/Denver",
+	"us pacific":            "America/Los_Angeles",
+	"east africa":           "Africa/Nairobi",
+	"east african":          "Africa/Nairobi",
+	"west africa":           "Africa/Lagos",
+	"west african":          "Africa/Lagos",
+	"central africa":        "Africa/Maputo",
+	"central african":       "Africa/Maputo",
+	"south africa":          "Africa/Johannesburg",
+	"south african":         "Africa/Johannesburg",
+	"argentina":             "America/Argentina/Buenos_Aires",
+	"argentine":             "America/Argentina/Buenos_Aires",
+	"chile":                 "America/Santiago",
+	"chilean":               "America/Santiago",
+	"colombia":              "America/Bogota",
+	"colombian":             "America/Bogota",
+	"peru":                  "America/Lima",
+	"peruvian":              "America/Lima",
+	"mexican":               "America/Mexico_City",
+	"brazil":                "America/Sao_Paulo",
+	"brazilian":             "America/Sao_Paulo",
+	"korea":                 "Asia/Seoul",
+	"korean":                "Asia/Seoul",
+	"pakistan":              "Asia/Karachi",
+	"bangladesh":            "Asia/Dhaka",
+	"kenya":                 "Africa/Nairobi",
+	"kenyan":                "Africa/Nairobi",
+	"nigeria":               "Africa/Lagos",
+	"nigerian":              "Africa/Lagos",
+	"ghana":                 "Africa/Accra",
+	"egypt":                 "Africa/Cairo",
+	"egyptian":              "Africa/Cairo",
+	"israel":                "Asia/Jerusalem",
+	"gulf":                  "Asia/Dubai",
+	"vietnam":               "Asia/Ho_Chi_Minh",
+	"philippine":            "Asia/Manila",
+	"malaysian":             "Asia/Kuala_Lumpur",
+	"malaysia":              "Asia/Kuala_Lumpur",
+	"taiwan":                "Asia/Taipei",
+	"belgian":               "Europe/Brussels",
+	"czech":                 "Europe/Prague",
+	"hungarian":             "Europe/Budapest",
+	"romanian":              "Europe/Bucharest",
+	"anywhere on earth":     "Etc/GMT+12",
 }
 
 // abbreviation says that a name is a zone only in capitals.
@@ -175,15 +224,17 @@ func (t *text) zone(i int) (name string, next int, bare bool) {
 			}
 		}
 	}
+	switch end := i+1 == len(t.tokens) || has(word(i+1), ".", ",", ")", ";", "on"); {
+	case word(i) == "aoe":
+		return anywhere, i + 1, false
+	case word(i) == "anywhere" && word(i+1) == "on" && word(i+2) == "earth":
+		return anywhere, i + 3, false
+	case word(i) == "west" && end && t.capitals(t.tokens[i].span): // else it is where the wind comes from
+		return regions["west"], i + 1, false
+	}
 	if zone, ok := regions[word(i)]; ok && abbreviation(word(i)) && t.capitals(t.tokens[i].span) {
-		if zone == "UTC" && (word(i+1) == "+" || word(i+1) == "-") && i+2 < len(t.tokens) && t.tokens[i+2].number &&
-			len(t.tokens[i+2].s) <= 2 &&
-			t.tokens[i+1].start == t.tokens[i].end {
-			sign := map[string]string{"+": "-", "-": "+"}[word(i+1)] // POSIX counts westwards
-			if hours := atoi(t.tokens[i+2].s); hours > 0 && hours <= 14 {
-				return fmt.Sprintf("Etc/GMT%s%d", sign, hours), i + 3, false
-			}
-			return "UTC", i + 3, false
+		if offset, next, ok := t.offset(i + 1); ok && zone == "UTC" {
+			return offset, next, false
 		}
 		return zone, i + 1, false
 	}
@@ -207,6 +258,39 @@ func (t *text) zone(i int) (name string, next int, bare bool) {
 	return "", i, false
 }
 
+// anywhere is where a day ends last: "anywhere on earth".
+const anywhere = "Etc/GMT+12"
+
+// halves are zones that are some hours and a part of one ahead of UTC, all the year.
+var halves = map[string]string{
+	"+3:30": "Asia/Tehran", "+4:30": "Asia/Kabul", "+5:30": "Asia/Kolkata", "+5:45": "Asia/Kathmandu", "+6:30": "Asia/Yangon",
+	"+8:45": "Australia/Eucla", "+9:30": "Australia/Darwin", "-9:30": "Pacific/Marquesas",
+}
+
+// offset reads what follows UTC: "+2", "+05:30", " -5"; ok is false where nothing does, or no zone has it.
+func (t *text) offset(i int) (zone string, next int, ok bool) {
+	tok := t.tokens
+	if i+1 >= len(tok) || tok[i].s != "+" && tok[i].s != "-" || !tok[i+1].number || len(tok[i+1].s) > 2 ||
+		tok[i+1].start != tok[i].end {
+		return "", i, false
+	}
+	hours := atoi(tok[i+1].s)
+	next = i + 2
+	if next+1 < len(tok) && has(tok[next].s, ":", ".") && tok[next+1].number && len(tok[next+1].s) == 2 && tok[next].start == tok[next-1].end &&
+		tok[next+1].start == tok[next].end {
+		if minutes := tok[next+1].s; minutes != "00" {
+			zone, ok = halves[fmt.Sprintf("%s%d:%s", tok[i].s, hours, minutes)]
+			return zone, next + 2, ok
+		}
+		next += 2
+	}
+	if hours == 0 {
+		return "UTC", next, true
+	}
+	sign := map[string]string{"+": "-", "-": "+"}[tok[i].s] // POSIX counts westwards
+	return fmt.Sprintf("Etc/GMT%s%d", sign, hours), next, hours <= 14
+}
+
 func (t *text) capitals(s span) bool {
 	for _, r := range t.original[s.start:s.end] {
 		if r < 'A' || r > 'Z' {
@@ -225,13 +309,18 @@ func (t *text) zoneAfter(m *mention, next int) int {
 	tok := t.tokens
 	k := next
 	bracket := false
-	for k < len(tok) && has(tok[k].s, ",", "(", "in", "sharp") && k < next+3 {
-		bracket = bracket || tok[k].s == "("
+	timeIn := false // "18:00, time in Nairobi"
+	for k+1 < len(tok) && k < next+4 {
+		isTimeIn := tok[k].s == "time" && tok[k+1].s == "in"
+		if !isTimeIn && !has(tok[k].s, ",", "(", "in", "sharp") {
+			break
+		}
+		bracket, timeIn = bracket || tok[k].s == "(", timeIn || isTimeIn
 		k++
 	}
 	zone, after, bare := t.zone(k)
 	if zone == "" ||
-		bare && !(bracket && after < len(tok) && has(tok[after].s, ")", ",")) &&
+		bare && !timeIn && !(m.clock != nil && k == next && t.regionAlone(k, after)) && !(bracket && after < len(tok) && has(tok[after].s, ")", ",")) &&
 			!(m.clock != nil && after < len(tok) && has(tok[after].s, ".", ",") && k == next && isIANA(t.plain[tok[k].start:tok[after-1].end])) {
 		return next
 	}
@@ -240,6 +329,12 @@ func (t *text) zoneAfter(m *mention, next int) int {
 		after++
 	}
 	return after
+}
+
+// regionAlone says that a part of North America stands for its time: "5 PM Eastern", "11:59 pm Pacific on Friday".
+func (t *text) regionAlone(i, next int) bool {
+	named := has(t.tokens[i].s, "pacific", "mountain", "central", "eastern", "atlantic") && unicodeUpper(t.original[t.tokens[i].start])
+	return named && (next == len(t.tokens) || has(t.tokens[next].s, ".", ",", ")", ";", "on", "and"))
 }
 
 func isIANA(plain string) bool {
