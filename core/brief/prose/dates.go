@@ -75,6 +75,19 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 		d.event = true
 		return found(i+2, asked("When is "+t.written(span{tok[i].start, tok[i+1].end})+"?"))
 	}
+	if has(word(i), "next", "following") && word(i+1) == "week" {
+		at := i + 2
+		for has(word(at), "on", ",") {
+			at++
+		}
+		if week := weekdays[word(at)]; week != 0 { // next week on Friday
+			if d, next, ok = t.day(at); ok && !d.fixed {
+				d.settle = func(a almanac) (time.Time, string) { return a.today.AddDate(0, 0, 7+week-weekday(a.today)), "" }
+			}
+			d.start = tok[i].start
+			return d, next, ok
+		}
+	}
 	if has(word(i), "this", "coming", "next", "following", "on") {
 		at := i + 1
 		if has(word(i), "this", "next") && word(at) == "coming" {
@@ -175,7 +188,8 @@ func (t *text) month(i int) time.Month {
 	}
 	m := months[t.tokens[i].s]
 	if m != 0 && !t.small && has(t.tokens[i].s, "may", "march", "mar", "dec", "jan") {
-		if r := t.original[t.tokens[i].start]; r < 'A' || r > 'Z' {
+		behindDay := i > 1 && t.tokens[i-1].number && weekdays[t.tokens[i-2].s] != 0 // fri 8 may
+		if r := t.original[t.tokens[i].start]; (r < 'A' || r > 'Z') && !behindDay {
 			return 0
 		}
 	}

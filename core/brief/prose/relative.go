@@ -224,6 +224,15 @@ func (t *text) daysFrom(i, days int) (d day, next int, ok bool) {
 		}
 		d.settle, d.start, d.end = inDays(n), tok[i].start, tok[at].end
 		return d, at + 1, true
+	case word(at) == "this" && weekdays[word(at+1)] != 0: // a week this Friday
+		if nested, after, isDay := t.day(at + 1); isDay && !nested.fixed {
+			settle := nested.settle
+			nested.start, nested.settle = tok[i].start, func(a almanac) (time.Time, string) {
+				date, question := settle(almanac{today: a.today, from: a.today, order: a.order})
+				return date.AddDate(0, 0, days), question
+			}
+			return nested, after, true
+		}
 	case has(word(at), "from", "on", "after"):
 		if has(word(at+1), "this", "next", "coming") || weekdays[word(at+1)] != 0 || word(at+1) == "tomorrow" ||
 			t.month(at+1) != 0 ||

@@ -121,6 +121,14 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 	case word(next) == "week": // Friday week
 		d.settle = onWeekday(week, 7)
 		return finish(next + 1)
+	case word(next) == "after" && word(next+1) == "next":
+		name := weekdayNames[week]
+		d.settle = func(a almanac) (time.Time, string) {
+			first := nextWeekday(a.today.AddDate(0, 0, 8), week)
+			return first, "Which " + name + " is meant: " + first.Format("2 January") + " or " +
+				first.AddDate(0, 0, 7).Format("2 January") + "?"
+		}
+		return finish(next + 2)
 	case word(next) == "next" && !has(word(next+1), "to", "week"):
 		d.settle = weekdayOfNextWeek(week)
 		return finish(next + 1)
