@@ -188,12 +188,20 @@ func (t *text) month(i int) time.Month {
 	}
 	m := months[t.tokens[i].s]
 	if m != 0 && !t.small && has(t.tokens[i].s, "may", "march", "mar", "dec", "jan") {
-		behindDay := i > 1 && t.tokens[i-1].number && weekdays[t.tokens[i-2].s] != 0 // fri 8 may
-		if r := t.original[t.tokens[i].start]; (r < 'A' || r > 'Z') && !behindDay {
+		if r := t.original[t.tokens[i].start]; (r < 'A' || r > 'Z') && !t.monthInSmall(i) {
 			return 0
 		}
 	}
 	return m
+}
+
+// monthInSmall says that a word in small letters is a month all the same: "fri 8 may", "due fri may 8", "by may 8".
+func (t *text) monthInSmall(i int) bool {
+	if i > 1 && t.tokens[i-1].number && weekdays[t.tokens[i-2].s] != 0 {
+		return true
+	}
+	day, isDay := dayNumber(t.tokens, i+1)
+	return isDay && day > 0 && i > 0 && (weekdays[t.tokens[i-1].s] != 0 || has(t.tokens[i-1].s, "due", "by", "on", "until", "before", "deadline", ":"))
 }
 
 // numeric reads a date that begins with a number.

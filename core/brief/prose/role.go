@@ -142,6 +142,7 @@ var (
 	dueSaid = ways{
 		rule(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`),
 		rule(`^\W*(?:returns?|return by|in|back|ends?|finish|handed back by students|until)(?: on| by)?\s*[:=|]\W*$`),
+		rule(`\bto be (?:returned|handed back) (?:to \w+ )?(?:by|on|until|before)(?: the)?\W*$`),
 		rule(`\bbefore(?: the| our| your)?(?: \w+)? {event}(?: starts| begins)? at\W*$`),
 		// The event is dated behind it: "before the last class, which is on Thursday".
 		rule(`\b(?:before|by|until)(?: the| our| your| my)?(?: \w+){0,2} {event}(?: \w+){0,3},? (?:which|that) ` +
