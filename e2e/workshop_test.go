@@ -26,6 +26,10 @@ func choose(name string) browser.Step {
 	return browser.Press(`//button[@aria-pressed="false"][contains(., "` + name + `")]`)
 }
 
+// answer is where an answer is typed, once what was kept of it is there. Another text area, which only measures the
+// height of this one, lies outside of the bench.
+const answer = `//*[@id="bench"]//textarea[not(@disabled)]`
+
 const inBundle = `//h2[.="In the bundle"]`
 
 // bring brings a file into the tray.
@@ -71,8 +75,8 @@ func atTheBench(s *stage) {
 	s.accessible("the Workshop, empty")
 	s.do(
 		tool("Type"),
-		browser.See(`//textarea[not(@disabled)]`), // what was kept is there
-		chromedp.SendKeys(`//textarea`, "# Sheet 6\n\nThe mean is 3.4."),
+		browser.See(answer), // what was kept is there
+		chromedp.SendKeys(answer, "# Sheet 6\n\nThe mean is 3.4."),
 		browser.See(`//h1[.="Sheet 6"]`),
 		browser.See(browser.Says("6 words")),
 		browser.See(browser.Says("Kept.")),
@@ -185,10 +189,10 @@ func (s *stage) twoTabs() {
 	defer cancel()
 	require.NoError(s.t, chromedp.Do(other,
 		chromedp.Navigate(s.url+path), browser.See(`//textarea[contains(., "The mean")]`),
-		chromedp.SendKeys(`//textarea`, " Here too."), chromedp.Sleep(300*time.Millisecond),
+		chromedp.SendKeys(answer, " Here too."), chromedp.Sleep(300*time.Millisecond),
 		browser.See(browser.Says("Kept.")), chromedp.Sleep(1500*time.Millisecond)))
 	s.do(
-		chromedp.SendKeys(`//textarea`, " And there."),
+		chromedp.SendKeys(answer, " And there."),
 		browser.See(browser.Says("written on in another tab")),
 		browser.Press(browser.Button("Read the other’s")),
 		browser.See(`//textarea[contains(., "Here too.")]`),
