@@ -124,7 +124,8 @@ next:
 			if a.sentence == b.sentence || a.thing != b.thing && a.thing != "" && b.thing != "" {
 				continue
 			}
-			if a.bare != b.bare { // the one that is said to be a limit is asked for, the other only told
+			above := a.bare && b.max > a.max && b.max < 2*a.max // "1,000 words", and later "the 1,200-word limit"
+			if a.bare != b.bare && !above {                     // the one that is said to be a limit is asked for, the other only told
 				out = slices.DeleteFunc(out, func(o amount) bool { return o.bare && (o.span == a.span || o.span == b.span) })
 				i--
 				break
