@@ -82,7 +82,7 @@ func (r *reader) labelled(list []amount) []amount {
 	return list
 }
 
-var amountLabel = rule(`\b{amountlabel}?(word|page)s?( count| number)?( limit| maximum| minimum| max\.?| min\.?)?\)?(?:{sep}| )(max(?:imum)?\.? |min(?:imum)?\.? |at most |at least |up to )?(?:({num}) ?(?:-|to) ?)?({num})\b`)
+var amountLabel = rule(`\b{amountlabel}?(word|page)s?( count| number)?( limit| m(?:ax|in)(?:imum|\.)?)?\)?(?:{sep}| of | )(m(?:ax|in)(?:imum)?\.? |at most |at least |up to )?(?:({num}) ?(?:-|to) ?)?({num})\b`)
 
 var unitAfter = regexp.MustCompile(
 	`^[ -]?(?:%|per|points?|marks?|[kmg]i?b|days?|hours?|minutes?|seconds?|files?|photos?|words?|pages?|dpi|pt)\b|` +

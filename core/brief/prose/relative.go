@@ -155,7 +155,7 @@ func (t *text) endOf(i int) (d day, next int, ok bool) {
 			m != 13
 		return d, after, true
 	}
-	if word(at) == "the" {
+	if has(word(at), "the", "this", "next") && (word(at) == "the" || word(at+1) == "week") {
 		at++
 	}
 	if has(word(at), "day", "business", "play") {
