@@ -195,7 +195,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		return Late{Kind: timing.Steps, Of: of(prices[0]), Steps: steps}, whole, last, true
 	}
 	first := prices[0]
-	if r.isCap(first, s) && len(prices) > 1 {
+	if r.isCap(first, s) && len(prices) > 1 && !kept {
 		first = prices[1]
 	}
 	percent := first.percent
@@ -265,7 +265,7 @@ func (r *reader) capIn(s span, l *Late) {
 		return
 	}
 	for _, c := range r.prices(s) {
-		if r.isCap(c, s) && (c.percent != *l.Percent || c.points != (l.Of == "points")) &&
+		if r.isCap(c, s) && !r.kept(c, s) && (c.percent != *l.Percent || c.points != (l.Of == "points")) &&
 			!ofTotal.in(r.digits[max(s.start, c.start-30):c.start]) {
 			most := c.percent
 			l.Cap = &most

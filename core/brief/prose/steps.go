@@ -99,7 +99,12 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 				}
 			}
 		}
-		if best < 0 {
+		if best < 0 && i > 0 { // "80 % on the first day, then 50 %"
+			best = slices.IndexFunc(bounds, func(b bound) bool {
+				return b.then && b.end <= c.start && b.start >= prices[i-1].end
+			})
+		}
+		if best < 0 || used[best] {
 			continue
 		}
 		used[best] = true
