@@ -7,13 +7,15 @@ import (
 var (
 	attemptCount = rule(`\b{attemptcount}`)
 	resubmit     = rule(`{resubmit}`)
-	unlimited    = rule(`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|no limit (?:on|` +
+	unlimited    = rule(`\b(?:unlimited|as often as|as many (?:times|attempts|tries)|any number of|without limit|` +
+		`no limit (?:on|` +
 		`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
 	)
 	countsCue  = rule(`{counts}`)
 	notAttempt = rule(`\b(?:last year|drafts? may)\b`)
 	practised  = rule(`\b(?:rehears\w*|practi[sc]\w*|preview\w*|try out|watch\w*|listen\w*)\b`)
-	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|closing time|time is up|same moment|` +
+	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|` +
+		`closing time|time is up|same moment|` +
 		`it is due|then)\b`,
 	)
 	againWords = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|` +
@@ -27,11 +29,13 @@ var onlyRead = []struct {
 	cue    pattern
 }{
 	{"latest", rule(`\b(?:watch|listen to|read|open|look at|mark|grade|see) (?:only )?the (?:last|latest|newest)\b`)},
-	{"latest", rule(`\bthe (?:last|latest|newest)(?: ones?| versions?| files?)? (?:is|are|gets?) (?:taken|read|marked|graded)\b`)},
+	{"latest", rule(`\bthe (?:last|latest|newest)(?: ones?| versions?| files?)? (?:is|are|gets?) (?:taken|read|` +
+		`marked|graded)\b`)},
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
 	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: \w+)? is (?:the one|what) (?:i|we|that) \w+`)},
-	{"latest", rule(`\b(?:most recent|newest|last|latest) (?:\w+ )?(?:replaces|overwrites)\b{..} (?:mark|read|grade|count)\w*\b`)},
+	{"latest", rule(`\b(?:most recent|newest|last|latest) (?:\w+ )?(?:replaces|overwrites)\b{..} (?:mark|read|grade|` +
+		`count)\w*\b`)},
 	{"best", rule(`\b{tries}, (?:the )?(?:best|highest) (?:mark|score|one|result)\b`)},
 	{"best", rule(`\b{tries}\b{..}\((?:the )?(?:best|highest|better)\b`)},
 	{"latest", rule(`\b{tries}\b{..}\((?:the )?(?:last|latest|newest)\b`)},
@@ -51,10 +55,12 @@ var onceMore = []ways{
 		`what you (?:send|submit|upload|hand in)(?: first)? (?:is|counts as) final`,
 		`(?:all|your|every) submissions? (?:is|are) final`,
 		`(?:cannot|can't|may not|can not) (?:be )?(?:resubmit(?:ted)?|submit(?:ted)? again|send again|redo|repeat)`,
-		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the file|nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
+		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the file|`+
+			`nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
 		`one file,? (?:only )?once`,
 		`(?:a|the|your) (?:submitted|sent|uploaded) (?:file|work|version) is final`,
-		`(?:attempts|tries|goes|submissions|uploads|chances)\b[^.;?]{0,30}\? ?(?:a(?:nswer)?: ?)?(?:just|only|exactly)? ?(?:the )?(?:one|0*1)\b`,
+		`(?:attempts|tries|goes|submissions|uploads|chances)\b[^.;?]{0,30}\? ?(?:a(?:nswer)?: ?)?(?:just|only|`+
+			`exactly)? ?(?:the )?(?:one|0*1)\b`,
 	),
 	waysOf(
 		`(?:hand in|submit|send|upload|deliver) (?:in )?a (?:second|further|corrected|revised|better) {tries}`,
@@ -173,8 +179,10 @@ func (r *reader) attempts() {
 
 var (
 	resubmitNo = rule(`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
-	notOften   = rule(`\b(?:per (?:day|week|hour|person|student|group|team)|drafts?|check\w*|subtract\w*|deduct\w*|los[et]\w*|costs?)\b`)
-	onlyOne    = rule(`\b(?:(?:attempts?|tries|submissions?)(?: allowed| possible)?: ?(?:one|0*1)|only|single|just|exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
+	notOften   = rule(`\b(?:per (?:day|week|hour|person|student|group|team)|drafts?|check\w*|subtract\w*|deduct\w*|` +
+		`los[et]\w*|costs?)\b`)
+	onlyOne = rule(`\b(?:(?:attempts?|tries|submissions?)(?: allowed| possible)?: ?(?:one|0*1)|only|single|just|` +
+		`exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
 )
 
 // datedNext says that a number belongs to a date: "submissions: 12 May", and not "3 versions may be uploaded".

@@ -10,15 +10,17 @@ var (
 		`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
 	)
 	// What is read, watched or given is not sent.
-	workedOn = regexpOf(`\b(?:read|watch|describe|discuss|compare|look at|study|analy[sz]e|download|open|i have|i've|we have|you (?:will )?find|` +
+	workedOn = regexpOf(`\b(?:read|watch|describe|discuss|compare|look at|study|analy[sz]e|download|open|i have|` +
+		`i've|we have|you (?:will )?find|` +
 		`see|choose|among|(?:i|we) (?:uploaded|put|posted|sent))\b[^.;:]{0,30}$`)
 	fileLabel  = rule(`\b(max(?:imum)?\.? )?(?:number of files|files(?: allowed| accepted)?){sep}(max(?:imum)?\.? )?(` + num + `)\b`)
 	oneForEach = rule(`\b0*1 (?:for|per) each of the (` + num + `)\b`)
-	eachOwn    = rule(`\b({num}) (?:\w+ )?\w+s (?:are|have|must|should){..},? each (?:one )?(?:as|in) (?:its own|a separate|one|a single) (?:pdf|file|document)\b`)
-	fileNoun   = rule(`\b{filethings}\b`)
-	notFiles   = rule(`\b(?:last year|may be checked|for example)\b`)
-	sumWord    = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(points?|marks?|pts?)\b( {sum})?`)
-	outOf      = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
+	eachOwn    = rule(`\b({num}) (?:\w+ )?\w+s (?:are|have|must|should){..},? each (?:one )?(?:as|in) (?:its own|` +
+		`a separate|one|a single) (?:pdf|file|document)\b`)
+	fileNoun = rule(`\b{filethings}\b`)
+	notFiles = rule(`\b(?:last year|may be checked|for example)\b`)
+	sumWord  = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(points?|marks?|pts?)\b( {sum})?`)
+	outOf    = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
 		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
 	)
 	partOf     = regexpOf(`^[^.;,]{0,6}{partof}\b`)
@@ -164,7 +166,8 @@ func (r *reader) countOf(noun string, not span) float64 {
 // wholeSums are the ways to say what the whole is worth: as a label with its value, as what the parts make together, as
 // that of which something is lost or given.
 var wholeSums = waysOf(
-	`(?:max(?:imum|\.)?|highest|top|full|perfect)(?: possible| available| obtainable)? (?:{marks}|score|result)(?: is| are| of)?(?:{sep}| )(`+num+`)`,
+	`(?:max(?:imum|\.)?|highest|top|full|perfect)(?: possible| available| obtainable)? (?:{marks}|score|`+
+		`result)(?: is| are| of)?(?:{sep}| )(`+num+`)`,
 	`(?:total|sum)(?: is| of)?:?\s+(`+num+`)(?: {marks})?`,
 	`(`+num+`)(?: {marks})?,? (?:in all|in total|altogether|all told)`,
 	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
@@ -182,12 +185,14 @@ var wholeSums = waysOf(
 )
 
 // labelledSum is a line of nothing but what the whole is worth.
-var labelledSum = rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?{marks}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
+var labelledSum = rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?{marks}(?: obtainable| possible| available)?(?:{sep}|` +
+	` )\s*(?:max(?:imum|\.)? )?` +
 	`(` + num + `)(?: {marks})?\W*(?:$|\n|\()`)
 
 var (
-	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
-	markWord  = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|out of|total|sum|altogether|in all)\b`)
+	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +
+		`working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
+	markWord = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|out of|total|sum|altogether|in all)\b`)
 )
 
 // around is a sentence with the one before it.

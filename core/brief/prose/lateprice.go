@@ -17,18 +17,21 @@ var (
 	// An amount without a unit is in points.
 	bareLoss = waysOf(
 		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=) ?(`+num+`)(?: of (?:them|these|its|the|those)|)`,
-		`(`+num+`)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|subtracted|fewer|less)`,
+		`(`+num+`)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|`+
+			`subtracted|fewer|less)`,
 	)
 	perCue     = rule(`{per}`)
 	workingDay = rule(`{workingday}`)
 	capCue     = rule(`(?:\b{cap}\s*)$`)
 	// A most without a unit is in that of the price.
-	bareCap   = rule(`{barecap}`)
-	capAfter  = rule(`^\W{0,3}(?:and no more|in the worst case|at (?:the )?(?:very )?most|max(?:imum)?|in total|altogether|in all|is the {mostword}|tops|cap|as (?:a|the) {mostword})\b`)
+	bareCap  = rule(`{barecap}`)
+	capAfter = rule(`^\W{0,3}(?:and no more|in the worst case|at (?:the )?(?:very )?most|max(?:imum)?|in total|` +
+		`altogether|in all|is the {mostword}|tops|cap|as (?:a|the) {mostword})\b`)
 	floorCue  = rule(`{floor}`)
 	earnedCue = rule(`{earned}`)
 	limitCues = []pattern{
-		rule(`\b{upto}(?: another| a further| the)? {duration}(?: \w+)? (?:late|after|past|following|beyond|delay|of delay|of lateness|overdue)\b`),
+		rule(`\b{upto}(?: another| a further| the)? {duration}(?: \w+)? (?:late|after|past|following|beyond|delay|` +
+			`of delay|of lateness|overdue)\b`),
 		rule(`{duration} (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b{ended}\b`),
 		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|limit|accept\w*|taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
 			`later|afterwards|following|beyond)\b`,
@@ -37,8 +40,10 @@ var (
 			`not) (?:more|longer) than) ` + duration,
 		),
 	}
-	limitRefusal = rule(`\b(?:after|more than|beyond|over|past|later than|once)(?: the| that| those| these| a delay of| a further)? ` + duration)
-	refusedLate  = rule(`\b(?:not|zero|no (?:credit|points|marks|mark|longer|more|submissions?|late|work)|nothing|refused?|` +
+	limitRefusal = rule(`\b(?:after|more than|beyond|over|past|later than|once)(?: the| that| those| these|` +
+		` a delay of| a further)? ` + duration)
+	refusedLate = rule(`\b(?:not|zero|no (?:credit|points|marks|mark|longer|more|submissions?|late|work)|nothing|` +
+		`refused?|` +
 		`rejected|closed|closes|0|\w+n't|locks?|locked|shuts?|shut|gone|worthless|unmarked|it is over|fails?)\b`,
 	)
 	fromDay = rule(`\b(?:from|as of|on) (?:the (\w+) day|day (\d+))(?: on(?:wards?)?| after| late)?\b`)
@@ -136,9 +141,10 @@ func (r *reader) prices(s span) (out []cost) {
 }
 
 var (
-	bareNext = rule(`[,;] (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
-	lacking  = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
-	ofZero   = regexpOf(`^ of (?:zero|0)`)
+	bareNext = rule(`[,;] (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
+		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
+	lacking = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
+	ofZero  = regexpOf(`^ of (?:zero|0)`)
 )
 
 // rate finds what lateness costs in a sentence.
@@ -244,9 +250,11 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 
 // What is left of the mark, where that is said and not what is lost: "gets eighty percent of its mark".
 var (
-	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|(?:is|are) worth|counts?(?: for)?|marked at)(?: only| just| at most| up to| a maximum of| no more than)* (?:0*3 )?$`)
-	keptMost  = regexpOf(`^ of (?:the|its|all) {marks} (?:at (?:the )?(?:most|best)|remain|stay|can be (?:had|got|earned))\b|^ (?:is|are) (?:what|all)\b`)
-	keptOf    = regexpOf(`^ (?:of (?:its|their|the|your|what)|(?:of )?credit|at (?:best|most))\b`)
+	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|(?:is|are) worth|counts?(?: for)?|` +
+		`marked at)(?: only| just| at most| up to| a maximum of| no more than)* (?:0*3 )?$`)
+	keptMost = regexpOf(`^ of (?:the|its|all) {marks} (?:at (?:the )?(?:most|best)|remain|stay|can be (?:had|got|` +
+		`earned))\b|^ (?:is|are) (?:what|all)\b`)
+	keptOf = regexpOf(`^ (?:of (?:its|their|the|your|what)|(?:of )?credit|at (?:best|most))\b`)
 )
 
 // kept says that a price is what stays.

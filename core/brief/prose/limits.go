@@ -41,9 +41,11 @@ var limitSaid = []pattern{
 	rule(`\b` + duration + ` (?:after|past) (?:the {deadline}|that|it){..} (?:comes? down|for good|over|gone|stops?)\b`),
 	rule(`\b(?:maximum|longest|greatest|most) (?:delay|lateness)(?: \w+){0,2}(?: is|{sep}| of) ?` + duration),
 	rule(`\b(?:delay|lateness|late)\b[^.;\d]{0,20}? (?:at most|max(?:imum)?\.?|no more than)(?: of)? ` + duration),
-	rule(`\bafter ` + duration + `,? (?:a (?:mark|grade|score) of (?:zero|0)|(?:zero|0|no) (?:marks?|points?|credit)|nothing)\b`),
+	rule(`\bafter ` + duration + `,? (?:a (?:mark|grade|score) of (?:zero|0)|(?:zero|0|no) (?:marks?|points?|` +
+		`credit)|nothing)\b`),
 	rule(`\b(?:stays?|remains?|is kept|will be) open (?:for )?(?:a further|another|an? additional|an? extra)? ?` + duration),
-	rule(`\bafter ` + duration + `,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|look at)\b`),
+	rule(`\bafter ` + duration + `,? (?:we|i) (?:do not|don't|no longer|will not|won't) (?:take|mark|accept|read|` +
+		`look at)\b`),
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:mark|count|grade) it (?:as )?(?:zero|0)\b`),
 	rule(`\b(?:after|beyond) ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
 	rule(`\b(?:possible|accepted|taken|open|allowed) for (` + num + `) more (days?|hours?|weeks?)\b`),
@@ -53,7 +55,8 @@ var limitSaid = []pattern{
 }
 
 // afterDay is the last day that is taken; its noun may stand before: "each day costs 5 %, after the fourth nothing".
-var afterDay = rule(`\bafter (?:the )?(second|third|fourth|fifth|sixth|seventh|tenth)(?: day)?,? (?:you|it|there|we|i|no|nothing|zero|the \w+ is|day)\b`)
+var afterDay = rule(`\bafter (?:the )?(second|third|fourth|fifth|sixth|seventh|tenth)(?: day)?,? (?:you|it|there|` +
+	`we|i|no|nothing|zero|the \w+ is|day)\b`)
 
 // limit is up to how late work is taken.
 type limit struct {
@@ -138,8 +141,10 @@ var noneCues = waysOf(
 	`{latework}{..} {not}(?: \w+){0,3}? {taken}`,
 	`{latework}{..} (?:{zero}|{refused}|not)`,
 	`(?:{latework}|{belated}|late \w+){sep}(?:{not}|{zero}|{refused}|no)`,
-	`(?:once|when|as soon as) (?:it|the \w+) (?:(?:is|has) (?:closed|over|passed|shut|locked|gone)|closes|shuts){..} (?:{nothing}|{not}|no (?:{work}|way))`,
-	`{belated},? (?:it(?:'s| is)|that is|you (?:get|have|receive|score)|means|this means) (?:a )?(?:{zero}|{refused}|not (?:\w+ )?{taken})`,
+	`(?:once|when|as soon as) (?:it|the \w+) (?:(?:is|has) (?:closed|over|passed|shut|locked|gone)|closes|`+
+		`shuts){..} (?:{nothing}|{not}|no (?:{work}|way))`,
+	`{belated},? (?:it(?:'s| is)|that is|you (?:get|have|receive|score)|means|this means) (?:a )?(?:{zero}|`+
+		`{refused}|not (?:\w+ )?{taken})`,
 	`(?:{belated}|lateness) ?(?:is|means|equals|gets|earns|counts as|=|:) ?(?:a )?(?:mark of )?(?:{zero}|{refused})`,
 	`(?:{belated})(?: \w+){1,3} (?:gets?|receives?|scores?|earns?|are|is|go|goes) (?:given )?(?:a )?(?:{zero}|{refused})`,
 	`(?:who|whoever|that|which|what) comes? (?:in )?late(?:r)?{..} (?:{zero}|{refused})`,
@@ -148,13 +153,16 @@ var noneCues = waysOf(
 	`(?:{nothing}|no (?:more )?{work}){..} {afterwards}`,
 	`{not}{..} (?:after|past|beyond)(?: that| the| this)? (?:{deadline}|{clock}|that|this|it|then|due)`,
 	`{afterwards}{..} (?:door|box|portal|window|site) (?:is|stays|will be|gets) (?:shut|closed|locked)`,
-	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|you can(?:no|')t|{nothing}|sorry)`,
+	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|`+
+		`you can(?:no|')t|{nothing}|sorry)`,
 	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:then )?{..}(?:{zero}|{refused}|{not} (?:\w+ ){0,2}{taken})`,
 	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|out|{not} (?:exist|count)|{not}(?: \w+)? {taken})`,
-	`(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here)(?: then| by then)?,? (?:\w+ ){0,2}(?:{zero}|{refused}|{not} \w+)`,
-	`(?:{latework}|{belated}|{afterwards}){..} (?:graded|marked|counts?|treated|regarded|considered)(?: as)? (?:a )?["']?(?:fail|failed|not (?:passed|done|submitted|handed in))`,
+	`(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here)(?: then| by then)?,? (?:\w+ ){0,2}(?:{zero}|`+
+		`{refused}|{not} \w+)`,
+	`(?:{latework}|{belated}|{afterwards}){..} (?:graded|marked|counts?|treated|regarded|`+
+		`considered)(?: as)? (?:a )?["']?(?:fail|failed|not (?:passed|done|submitted|handed in))`,
 	`{work}(?: that| which)? (?:aren't|isn't|are not|is not) (?:there|here|in)\b{..} {not} (?:\w+ )?(?:{taken}|shown)`,
 	`{work} (?:after|past) \w+ (?:do not|don't|won't|will not|are not) (?:\w+ )?{taken}`,
 	`(?:don't|do not|won't|will not|never) (?:do|want|like|read) {latework}`,
@@ -165,21 +173,24 @@ var noneCues = waysOf(
 	`{belated}{..} treated as (?:{refused}|{zero}|missing)`,
 	`(?:forfeit|lose)s? (?:all|every|any)(?: \w+){0,3} (?:{marks}|credit){..} {belated}`,
 	`{nothing} (?:after|beyond|past) (?:that|this|then)`,
-	`(?:can(?:no|')t|{not}(?: be)?) (?:print|show|use|play|mark)\w*(?: any)? (?:what|anything|whatever)(?: {come})* {afterwards}`,
+	`(?:can(?:no|')t|{not}(?: be)?) (?:print|show|use|play|mark)\w*(?: any)? (?:what|anything|`+
+		`whatever)(?: {come})* {afterwards}`,
 	`no way (?:of|to) (?:tak|accept|mark)\w* {belated}`,
 	`(?:no {work}|{nothing})(?: is| are| will be| can be)? {taken} (?:once|after|when)`,
 	`no such thing as (?:{latework}|{belated})`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
 	`{deadline} (?:has|is) (?:passed|over|gone){..} (?:{nothing}|no (?:\w+ )?{work}|{not})`,
-	`miss(?:es|ed|ing)? (?:it|this|that|the {deadline}|this {deadline}|{deadline}){..} (?:{zero}|{refused}|fail|gone|lost)`,
+	`miss(?:es|ed|ing)? (?:it|this|that|the {deadline}|this {deadline}|{deadline}){..} (?:{zero}|{refused}|fail|`+
+		`gone|lost)`,
 	`(?:{zero}) (?:for|is given for|goes to|if)(?: \w+){0,2} (?:{latework}|{belated})`,
 )
 
 var (
 	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?)\b`)
 	// notLate says that what is refused late is not work, or that nothing is.
-	notLate = rule(`\b(?:{unminded}|questions?|drafts?|mails?|messages|(?:i|we) (?:\w+ )?answer|reply|train|bus|library|(?:leave|put) (?:it|this)(?: \w+){0,2} late)\b`)
+	notLate = rule(`\b(?:{unminded}|questions?|drafts?|mails?|messages|(?:i|we) (?:\w+ )?answer|reply|train|bus|` +
+		`library|(?:leave|put) (?:it|this)(?: \w+){0,2} late)\b`)
 )
 
 var mayBeLate = rule(`\b(?:may|can|could|(?:is|are) allowed to) (?:be|come|arrive)(?: in)?(?: up to| by)? ` + duration + ` late\b`)
@@ -210,9 +221,12 @@ var graceCues = []pattern{
 	rule(`\blate by (?:less than|under|up to) ` + duration + `\W{1,3}{unminded}`),
 	rule(`\b{not} (?:be )?(?:penali[sz]ed?|punish(?:ed)?|charged?|deduct|lose)\b[^.;\d]{0,30}? ` + duration + ` late\b`),
 	rule(duration + ` in hand\b`),
-	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:is|are|costs?|goes) (?:free|nothing|forgiven|unpunished|not counted)\b`),
-	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|does not) count(?:ed)?\b`),
-	rule(duration + ` (?:past|after) (?:midnight|noon|the (?:hour|deadline|due time)|that|due) (?:is|are) (?:still )?(?:fine|ok|accepted)\b`),
+	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:is|are|costs?|goes) (?:free|` +
+		`nothing|forgiven|unpunished|not counted)\b`),
+	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|` +
+		`does not) count(?:ed)?\b`),
+	rule(duration + ` (?:past|after) (?:midnight|noon|the (?:hour|deadline|due time)|that|due) (?:is|` +
+		`are) (?:still )?(?:fine|ok|accepted)\b`),
 	rule(duration[:len(duration)-2] + `(?: more)?(?: minutes?| hours?)? without (?:any )?(?:penalty|deduction|loss)\b`),
 	rule(`\bup to ` + duration + ` (?:i|we) (?:do not|don't) look at the clock\b`),
 	rule(`\bgrace(?: period| time)?(?: of| is|:)?(?: up to)? ` + duration),
@@ -221,9 +235,12 @@ var graceCues = []pattern{
 	harmless,
 	rule(`\b(` + num + `) (?:more|extra|further) (minutes?|hours?)\b{..} without (?:any )?{loss}\b`),
 	rule(duration + ` (?:longer|more)\b{..} (?:at no cost|free of charge|for free|without {loss})\b`),
-	rule(`\b(?:we|i|you)(?:'ll|'re| will| are)? {overlook}(?: you| delays? of| up to| about)* {duration}(?: of)?(?: (?:leeway|slack|delay|lateness|grace|late))?`),
-	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? {unpunished}(?: the| your| a| an| any)*(?: first| delays? of(?: up to| under| less than)?)? {duration}`),
+	rule(`\b(?:we|i|you)(?:'ll|'re| will| are)? {overlook}(?: you| delays? of| up to|` +
+		` about)* {duration}(?: of)?(?: (?:leeway|slack|delay|lateness|grace|late))?`),
+	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? {unpunished}(?: the| your| a| an|` +
+		` any)*(?: first| delays? of(?: up to| under| less than)?)? {duration}`),
 }
 
 // harmless says that so long a delay costs nothing.
-var harmless = rule(`\b{harmlessdelay}?{duration}(?: \w+){0,4}? (?:(?:is|are|will be|stays?|remains?|goes?|go) )?(?:quietly |simply |always )?{harmless}\b`)
+var harmless = rule(`\b{harmlessdelay}?{duration}(?: \w+){0,4}? (?:(?:is|are|will be|stays?|remains?|goes?|` +
+	`go) )?(?:quietly |simply |always )?{harmless}\b`)

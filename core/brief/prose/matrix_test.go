@@ -12,19 +12,27 @@ import (
 )
 
 // Ways of writing the same day, 5 November 2026, a Thursday.
-var sameDays = strings.Split(`5 November|5 Nov|5 Nov.|5th November|5th of November|the 5th of November|November 5|November 5th|Nov 5|Nov. 5|`+
-	`Nov. 5th|November the 5th|5 November 2026|5 Nov 2026|5th Nov. 2026|November 5, 2026|Nov. 5, 2026|November 5th, 2026|November 5 2026|`+
-	`5. November 2026|5. November|05 November 2026|5.11.2026|05.11.2026|5.11.|2026-11-05|5-Nov-2026|5 NOV 2026|05-NOV-26|2026/11/05|`+
-	`05/11/2026 (Thursday)|Thursday 5 November|Thursday, 5 November|Thursday, November 5|Thursday, November 5, 2026|Thursday, Nov. 5|`+
+var sameDays = strings.Split(`5 November|5 Nov|5 Nov.|5th November|5th of November|the 5th of November|`+
+	`November 5|November 5th|Nov 5|Nov. 5|`+
+	`Nov. 5th|November the 5th|5 November 2026|5 Nov 2026|5th Nov. 2026|November 5, 2026|Nov. 5, 2026|`+
+	`November 5th, 2026|November 5 2026|`+
+	`5. November 2026|5. November|05 November 2026|5.11.2026|05.11.2026|5.11.|2026-11-05|5-Nov-2026|5 NOV 2026|`+
+	`05-NOV-26|2026/11/05|`+
+	`05/11/2026 (Thursday)|Thursday 5 November|Thursday, 5 November|Thursday, November 5|Thursday, November 5, 2026|`+
+	`Thursday, Nov. 5|`+
 	`Thu 5 Nov|Thu, 5 Nov 2026|Thu. 5 Nov.|Thurs. Nov 5|Thursday the 5th of November|Thursday, the 5th of November|`+
-	`Thursday 5th November 2026|Th 5 Nov|Thu 05.11.|Thursday 05/11|Thursday 11/5|Thursday (5 November)|5 November (Thursday)|`+
-	`5 November (Thu)|Nov 5 (Thu)|November 5 (Thursday)|Thursday, 5.11.|Thursday 5/11/26|Thursday, 5th November, 2026|5 november|`+
+	`Thursday 5th November 2026|Th 5 Nov|Thu 05.11.|Thursday 05/11|Thursday 11/5|Thursday (5 November)|`+
+	`5 November (Thursday)|`+
+	`5 November (Thu)|Nov 5 (Thu)|November 5 (Thursday)|Thursday, 5.11.|Thursday 5/11/26|`+
+	`Thursday, 5th November, 2026|5 november|`+
 	`THURSDAY 5 NOVEMBER|5-11-2026 (Thu)|Thursday Nov 5th`, "|")
 
 // Ways of writing times of day.
 var sameTimes = map[string][]string{
-	"18:00": strings.Split(`18:00|6 pm|6pm|6 p.m.|6:00 pm|6.00 pm|6:00 PM|6.00pm|18.00|18h|18h00|18:00h|18.00 hrs|1800 hrs|1800 hours|`+
-		`18:00 hours|18 h|18 Uhr|18:00:00|six in the evening|six o'clock in the evening|6 PM sharp|18:00 sharp|6 p.m. (sharp)`, "|"),
+	"18:00": strings.Split(`18:00|6 pm|6pm|6 p.m.|6:00 pm|6.00 pm|6:00 PM|6.00pm|18.00|18h|18h00|18:00h|18.00 hrs|`+
+		`1800 hrs|1800 hours|`+
+		`18:00 hours|18 h|18 Uhr|18:00:00|six in the evening|six o'clock in the evening|6 PM sharp|18:00 sharp|`+
+		`6 p.m. (sharp)`, "|"),
 	"12:00": strings.Split(`noon|12 noon|12:00 noon|midday|12 pm`, "|"),
 	"23:59": strings.Split(`midnight|11:59 pm|23:59|24:00|12 midnight`, "|"),
 	"17:30": strings.Split(`half past five in the afternoon|5:30 in the afternoon|17.30`, "|"),
@@ -76,16 +84,22 @@ var (
 		"points":   strings.Split(`5 points|5 marks|five points|5 pts`, "|"),
 		"earned":   strings.Split(`5% of the marks awarded|5% of your mark|5 % of the grade earned`, "|"),
 	}
-	eachDay = strings.Split(`per day|a day|each day|every day|for each day|for every day|per 24 hours|for each 24 hours|per started day|`+
-		`for each day or part of a day|for each started day|for every 24-hour period|per calendar day|for each day that passes|`+
+	eachDay = strings.Split(`per day|a day|each day|every day|for each day|for every day|per 24 hours|`+
+		`for each 24 hours|per started day|`+
+		`for each day or part of a day|for each started day|for every 24-hour period|per calendar day|`+
+		`for each day that passes|`+
 		`each 24 hours|per day or part thereof|for every late day|per day late|per 24 h|for each day of delay`, "|")
-	lateFrames = strings.Split(`Late work loses RATE|Late submissions are penalised by RATE|Lateness costs RATE|Late: minus RATE|`+
-		`If you are late, COST are taken off DAY|Late penalty: RATE|A late submission is reduced by RATE|COST will be deducted DAY for late work|`+
-		`The mark of a late report drops by RATE|Work submitted late will be marked down by RATE|We deduct RATE from late work|`+
+	lateFrames = strings.Split(`Late work loses RATE|Late submissions are penalised by RATE|Lateness costs RATE|`+
+		`Late: minus RATE|`+
+		`If you are late, COST are taken off DAY|Late penalty: RATE|A late submission is reduced by RATE|`+
+		`COST will be deducted DAY for late work|`+
+		`The mark of a late report drops by RATE|Work submitted late will be marked down by RATE|`+
+		`We deduct RATE from late work|`+
 		`Late submissions incur a penalty of RATE|There is a late penalty of RATE|Late essays will be docked RATE|`+
 		`Late submission: deduction of RATE|Late hand-in is possible at RATE|You lose RATE if you hand it in late|`+
 		`Submissions after the deadline lose RATE|Late policy: RATE|-COST DAY for late work`, "|")
-	mosts = strings.Split(`|, up to MOST|, max. MOST|, at most MOST| (maximum MOST)|, to a maximum of MOST|, but never more than MOST|`+
+	mosts = strings.Split(`|, up to MOST|, max. MOST|, at most MOST| (maximum MOST)|, to a maximum of MOST|`+
+		`, but never more than MOST|`+
 		`, capped at MOST|; no more than MOST|. The total deduction is limited to MOST|, with a cap of MOST| (max MOST)|`+
 		`, up to a maximum of MOST|, MOST at most| and no more than MOST in total`, "|")
 )
@@ -129,28 +143,44 @@ func kindsOf(t *testing.T, r Reading) string {
 
 // What is not taken late, how it is said, how long nothing is lost, and until when late work is taken.
 var (
-	lateWork = strings.Split(`Late work|Late submissions|Work submitted after the deadline|Anything handed in late|Late papers|`+
-		`Submissions received after the deadline|Essays that are late|Work that comes in after the due date|Whatever arrives late|`+
-		`Overdue work|Reports sent in after that time|Assignments submitted late|Work handed in past the deadline|A late report|Late homework`, "|")
-	isRefused = strings.Split(`will not be accepted|is not accepted|receives no credit|receives zero|gets zero points|will be given a mark of zero|`+
-		`cannot be considered|will be ignored|won't be graded|is worth nothing|scores 0|will not be read|is returned unmarked|earns no marks|`+
-		`counts as failed|is rejected|is refused|will be disregarded|is treated as not submitted|gets a 0|will not be marked|can't be accepted|`+
+	lateWork = strings.Split(`Late work|Late submissions|Work submitted after the deadline|Anything handed in late|`+
+		`Late papers|`+
+		`Submissions received after the deadline|Essays that are late|Work that comes in after the due date|`+
+		`Whatever arrives late|`+
+		`Overdue work|Reports sent in after that time|Assignments submitted late|Work handed in past the deadline|`+
+		`A late report|Late homework`, "|")
+	isRefused = strings.Split(`will not be accepted|is not accepted|receives no credit|receives zero|`+
+		`gets zero points|will be given a mark of zero|`+
+		`cannot be considered|will be ignored|won't be graded|is worth nothing|scores 0|will not be read|`+
+		`is returned unmarked|earns no marks|`+
+		`counts as failed|is rejected|is refused|will be disregarded|is treated as not submitted|gets a 0|`+
+		`will not be marked|can't be accepted|`+
 		`is not graded|will score zero|is not eligible for credit|will not be assessed|is awarded zero|will get no points`, "|")
-	graces = strings.Split(`There is a grace period of SPAN.|SPAN of grace are given.|You have a grace period of SPAN.|Grace period: SPAN|Grace: SPAN|`+
-		`Submissions up to SPAN late are not penalised.|No penalty applies for the first SPAN.|Work up to SPAN late is accepted without penalty.|`+
-		`SPAN late is still fine.|Penalties start SPAN after the deadline.|You get SPAN of leeway.|Delays of up to SPAN are tolerated.|`+
-		`Submissions within SPAN of the deadline count as on time.|Being SPAN late has no consequences.|You may be up to SPAN late without penalty.|`+
-		`Up to SPAN after the deadline nothing is deducted.|A delay of SPAN is forgiven.|For SPAN after the deadline there is no penalty.|`+
+	graces = strings.Split(`There is a grace period of SPAN.|SPAN of grace are given.|`+
+		`You have a grace period of SPAN.|Grace period: SPAN|Grace: SPAN|`+
+		`Submissions up to SPAN late are not penalised.|No penalty applies for the first SPAN.|`+
+		`Work up to SPAN late is accepted without penalty.|`+
+		`SPAN late is still fine.|Penalties start SPAN after the deadline.|You get SPAN of leeway.|`+
+		`Delays of up to SPAN are tolerated.|`+
+		`Submissions within SPAN of the deadline count as on time.|Being SPAN late has no consequences.|`+
+		`You may be up to SPAN late without penalty.|`+
+		`Up to SPAN after the deadline nothing is deducted.|A delay of SPAN is forgiven.|`+
+		`For SPAN after the deadline there is no penalty.|`+
 		`I allow SPAN of grace.|Late by less than SPAN: no penalty.|There is no deduction during the first SPAN.|`+
 		`Lateness of up to SPAN is overlooked.|A grace period (SPAN) applies.|We do not penalise delays of up to SPAN.`, "|")
-	limitsOfLateness = strings.Split(`Late work is accepted for up to SPAN.|No work is accepted more than SPAN after the deadline.|`+
-		`After SPAN, submissions are no longer accepted.|Work more than SPAN late receives zero.|Submissions are accepted until SPAN after the due date.|`+
-		`Work that is more than SPAN late is not marked.|The box closes SPAN after the deadline.|Nothing is accepted after SPAN.|`+
+	limitsOfLateness = strings.Split(`Late work is accepted for up to SPAN.|`+
+		`No work is accepted more than SPAN after the deadline.|`+
+		`After SPAN, submissions are no longer accepted.|Work more than SPAN late receives zero.|`+
+		`Submissions are accepted until SPAN after the due date.|`+
+		`Work that is more than SPAN late is not marked.|The box closes SPAN after the deadline.|`+
+		`Nothing is accepted after SPAN.|`+
 		`Late work can be handed in for SPAN.|SPAN after the deadline the upload locks.|You can submit up to SPAN late.|`+
-		`Anything later than SPAN gets no credit.|Maximum delay: SPAN|Late submissions: up to SPAN|It is not possible to submit more than SPAN late.|`+
+		`Anything later than SPAN gets no credit.|Maximum delay: SPAN|Late submissions: up to SPAN|`+
+		`It is not possible to submit more than SPAN late.|`+
 		`Work submitted more than SPAN after the due date will receive a mark of zero.|Late work is taken for SPAN at most.|`+
 		`After SPAN the mark is zero.|If it is more than SPAN late, it will not be marked.|Beyond SPAN no work is accepted.|`+
-		`Submissions more than SPAN late are not accepted.|Late work is possible for a maximum of SPAN.|Once SPAN have passed, nothing is accepted.`, "|")
+		`Submissions more than SPAN late are not accepted.|Late work is possible for a maximum of SPAN.|`+
+		`Once SPAN have passed, nothing is accepted.`, "|")
 )
 
 // Refusals, graces and limits of lateness in every wording; behind a due time, which they count from.
@@ -184,10 +214,13 @@ func TestLatenessThatCostsNothingOrAll(t *testing.T) {
 
 // Ways of bounding an amount (N), and of giving one: with the bounds that they stand for.
 var (
-	atMosts = strings.Split(`up to N|at most N|no more than N|not more than N|a maximum of N|max. N|max N|maximum N|N maximum|N at most|N max|`+
-		`not exceeding N|under N|fewer than N|less than N|N or less|N or fewer|not longer than N|no longer than N|within N|N at the most|N tops|`+
+	atMosts = strings.Split(`up to N|at most N|no more than N|not more than N|a maximum of N|max. N|max N|maximum N|`+
+		`N maximum|N at most|N max|`+
+		`not exceeding N|under N|fewer than N|less than N|N or less|N or fewer|not longer than N|no longer than N|`+
+		`within N|N at the most|N tops|`+
 		`a limit of N|limited to N|<= N|up to a maximum of N|≤ N`, "|")
-	atLeasts = strings.Split(`at least N|no fewer than N|a minimum of N|min. N|N or more|not less than N|N at least|N minimum|more than N|`+
+	atLeasts = strings.Split(`at least N|no fewer than N|a minimum of N|min. N|N or more|not less than N|N at least|`+
+		`N minimum|more than N|`+
 		`no less than N|N or longer|>= N`, "|")
 	spans = map[string]string{
 		"1,200 to 1,500 words|1200-1500 words|between 1200 and 1500 words|1,200–1,500 words|from 1200 to 1500 words|1200 - 1500 words|" +

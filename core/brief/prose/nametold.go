@@ -6,7 +6,8 @@ import (
 )
 
 var (
-	separator = rule(`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|(?:followed )?directly(?: followed)?|` +
+	separator = rule(`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|` +
+		`(?:followed )?directly(?: followed)?|` +
 		`without (?:(?:a |any )?spaces?|separators?))\b|["'(]([_.-])["')]`,
 	)
 	capitals = rule(`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|` +
@@ -15,9 +16,11 @@ var (
 	literal = regexpOf(`\b(?:[A-Z]{2,}[0-9]{1,4}|[A-Z][a-z]+[0-9]+)\b`)
 	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20})["']`)
 	// joinedWord is a literal that is led to: "and the word reflection", "followed by a hyphen and lab5", "A3_ and then".
-	joinedWord = regexpOf(`\bthe word (\w+)|(?:\+|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|\b([A-Za-z]\w*_)(?: |$)`)
+	joinedWord = regexpOf(`\bthe word (\w+)|(?:\+|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
+		`\b([A-Za-z]\w*_)(?: |$)`)
 	// signThen is one that is told behind the sign before it: "a hyphen and the sign T5".
-	signThen  = regexpOf(`\b(?:underscore|hyphen|dash|dot|space),? (?:and )?(?:the )?(?:sign |letters? |code )?([A-Za-z]+\d+)\b`)
+	signThen = regexpOf(`\b(?:underscore|hyphen|dash|dot|space),? (?:and )?(?:the )?(?:sign |letters? |` +
+		`code )?([A-Za-z]+\d+)\b`)
 	bothNames = rule(`\b(first|given|last|family)(?: name)? and (first|given|last|family) names?\b`)
 	titled    = regexpOf(`^ (?:your|the|it|this)\b`)
 )
@@ -156,7 +159,8 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 }
 
 // endingSaid is an extension that is told with the fields.
-var endingSaid = regexpOf(`^,? ?(?:followed by|plus|and|\+|and then)(?: the)?(?: ending| extension| suffix)? (\.[a-z0-9]{3,4})\b`)
+var endingSaid = regexpOf(`^,? ?(?:followed by|plus|and|\+|and then)(?: the)?(?: ending| extension|` +
+	` suffix)? (\.[a-z0-9]{3,4})\b`)
 
 var isoDate = regexpOf(`\b\d{4}-\d\d-\d\d\b|_\d{4}-\d\d-\d\d\b`)
 

@@ -22,7 +22,8 @@ var (
 	closesCue  = rule(`\b{closes}\b`)
 	afterCue   = rule(`\b{after}\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`)
 	afterPlain = rule(`\b(?:after|past|beyond|from|as of)(?: the)?\s*$`)
-	refusal    = rule(`\b(?:not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|locked|shuts?|` +
+	refusal    = rule(`\b(?:not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|` +
+		`locked|shuts?|` +
 		`closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
 	)
 	opensCue = rule(`\b{opens}\b`)
@@ -34,7 +35,8 @@ var (
 	weakOpens = regexp.MustCompile(`\b(?:from|since|as of)(?: the)?\W*$`)
 	wrongCue  = rule(`\b{wrong}\W*$`)
 	elseCue   = rule(`{else}\W*$`)
-	eventCue  = rule(`\b(?:{event}|read|present(?:ed)?|away|out of office)(?: day)?(?: is| takes place| will be| was| of| begins?|` +
+	eventCue  = rule(`\b(?:{event}|read|present(?:ed)?|away|out of office)(?: day)?(?: is| takes place| will be|` +
+		` was| of| begins?|` +
 		` starts?| comes)?(?: on| at| from|:)?(?: the)?\W*$`,
 	)
 	staysCue = rule(`\b{stays}\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`)
@@ -43,11 +45,13 @@ var (
 		`new (?:deadline|date|due)|updated?|erratum|instead|pushed|brought forward|shifted|` +
 		`revised (?:deadline|date))\b`,
 	)
-	notAfter   = rule(`^\W*(?:,|and|-|\()?\s*(?:not|instead of|rather than|was)\b`)
-	dueAfter   = rule(`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |absolute )*{dueafter}\b`)
+	notAfter = rule(`^\W*(?:,|and|-|\()?\s*(?:not|instead of|rather than|was)\b`)
+	dueAfter = rule(`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |` +
+		`absolute )*{dueafter}\b`)
 	closesPost = rule(`^[^.;]{0,50}\b{closespost}\b`)
 	opensPost  = rule(`^[^.;]{0,45}\b(?:opens?|available|releas(?:e|ed)|live|unlocks?|appears?|upload starts?|starts?)\b`)
-	elsePost   = rule(`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|trip|exam|` +
+	elsePost   = rule(`^[^.;,]{0,30}\b(?:class|lecture|drafts?|feedback|marks (?:are|will|come)|results|tour|visit|` +
+		`trip|exam|` +
 		`seminar|session|quiz|office hours?|last year)\b`,
 	)
 )
@@ -117,24 +121,33 @@ func (t *text) assign(list []mention) {
 var (
 	othersTime = rule(`{otherstime}`)
 	othersTask = waysOf(
-		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
-		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|devices?))\b[^.;]{0,60}$`,
-		`(?:reviewers?|reviews?|topics?|partners?|films?|plays?)(?: \w+){0,3} (?:is|are|will be) (?:\w+ed|shown|drawn|given)\b[^.;]{0,30}$`,
-		`(?:will be (?:on|in|up|returned|announced|given back)|(?:is|are) (?:announced|returned|given back|assigned|shown))\b[^.;]{0,60}$`,
+		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
+			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
+		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|`+
+			`devices?))\b[^.;]{0,60}$`,
+		`(?:reviewers?|reviews?|topics?|partners?|films?|plays?)(?: \w+){0,3} (?:is|are|will be) (?:\w+ed|shown|drawn|`+
+			`given)\b[^.;]{0,30}$`,
+		`(?:will be (?:on|in|up|returned|announced|given back)|(?:is|are) (?:announced|returned|given back|assigned|`+
+			`shown))\b[^.;]{0,60}$`,
 		`(?:results?|marks|grades|feedback|appeals?)\b[^.;:]{0,30}\((?:expected|due|planned|by|on)?\W*$`,
 		`(?:marking|grading|correct\w+|reviewing|repairs?)(?: will)? (?:takes?|lasts?|goes on|continues?)\b[^.;]{0,20}$`,
 		`^\W*questions?\s*:.{0,90}$`,
-		`bring (?:\w+ ){0,2}(?:laptops?|notes?|books?|calculators?|cop(?:y|ies)|headphones|boots|camera|id|money)\b[^.;]{0,30}$`,
+		`bring (?:\w+ ){0,2}(?:laptops?|notes?|books?|calculators?|cop(?:y|ies)|headphones|boots|camera|id|`+
+			`money)\b[^.;]{0,30}$`,
 	)
 	// A second verb behind another task is the work's: "vote and then upload your map by".
-	thenSent    = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|finish)\b[^.;]*$`)
+	thenSent = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|` +
+		`finish)\b[^.;]*$`)
 	isCollected = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: on| at)?(?: the)?\W*$`)
 	iCollect    = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
 	ownWindow   = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
 	// What those get who miss it is no due time of the others: "whoever misses it hands in by 15 August".
-	whoMisses = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|fails)\b[^.;]{0,60}$`)
-	staysOpen = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
-	stillCue  = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|come in)\b[^.;]{0,30}$`)
+	whoMisses = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|` +
+		`fails)\b[^.;]{0,60}$`)
+	staysOpen = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|` +
+		`stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
+	stillCue = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|` +
+		`come in)\b[^.;]{0,30}$`)
 )
 
 // dueSaid and opensSaid are what decides at once, right before a time or in the label of its line.
@@ -221,14 +234,19 @@ func roleOf(before, after string) role {
 
 var (
 	weBegin     = rule(`^\W*(?:we|i) (?:will )?(?:start|begin|continue|discuss|talk|look|meet|visit)\b`)
-	lastDayElse = rule(`^\W*(?:is )?(?:the )?last (?:day|date|chance) (?:to|for) (?:drop|withdraw|enrol|regist|chang|sign|join|leav|add|pay)`)
-	rewriteDue  = rule(`\b(?:rewrites?|rewriting|resubmissions?|resits?|second attempts?|revised versions?)\b[^.;:]{0,20}$`)
-	mistaken    = rule(`^[^.;]{0,20}\bbut (?:the|it is) (?:right|correct|real|actual|true)\b|^[^.;]{0,70}\b(?:is|was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
+	lastDayElse = rule(`^\W*(?:is )?(?:the )?last (?:day|date|chance) (?:to|for) (?:drop|withdraw|enrol|regist|` +
+		`chang|sign|join|leav|add|pay)`)
+	rewriteDue = rule(`\b(?:rewrites?|rewriting|resubmissions?|resits?|second attempts?|` +
+		`revised versions?)\b[^.;:]{0,20}$`)
+	mistaken = rule(`^[^.;]{0,20}\bbut (?:the|it is) (?:right|correct|real|actual|true)\b|^[^.;]{0,70}\b(?:is|` +
+		`was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
 	// What is not the work opens and begins, too.
 	othersOpen = rule(`\b{othersopen}\b[^.;:]*$`)
-	askedCue   = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|which)\b[^?]*\?\W*$`)
-	movedFrom  = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|brought) (?:forward )?from(?: the)?\W*$`)
-	asideIs    = rule(`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`)
+	askedCue   = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|` +
+		`which)\b[^?]*\?\W*$`)
+	movedFrom = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|` +
+		`brought) (?:forward )?from(?: the)?\W*$`)
+	asideIs = rule(`\b(?:is|are) (?:\w+ ){0,2}(?:there|in|open|here)\b`)
 )
 
 // aside says whether a time stands in brackets with a sentence of their own: "(room 3, she is there Tuesday)".

@@ -7,15 +7,18 @@ import (
 
 var (
 	including = rule(`^\W*include `) // at the beginning of a sentence
-	besides   = rule(`\b(?:in addition to|besides|apart from|beside|together with|along with) ([^,.;]{3,40}), (?:please )?(?:also )?{send} ([^,.;]{3,40})`)
-	sendCue   = rule(`\b{send}`)
-	nounStop  = regexpOf(`\b{nounstop}\b.*$`)
-	leading   = regexpOf(`^{leading}+\b ?`)
-	sections  = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
+	besides   = rule(`\b(?:in addition to|besides|apart from|beside|together with|` +
+		`along with) ([^,.;]{3,40}), (?:please )?(?:also )?{send} ([^,.;]{3,40})`)
+	sendCue  = rule(`\b{send}`)
+	nounStop = regexpOf(`\b{nounstop}\b.*$`)
+	leading  = regexpOf(`^{leading}+\b ?`)
+	sections = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
 		`background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
 	)
-	asForm   = rule(`(?:^|[,;:] |\band )((?:the |your |an? |its )?[a-z][a-z -]{2,30}?) (?:as|in|is|are|\() ?(?:an? )?{aform}\b`)
-	document = rule(`\b{document} (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|have|has|consist|compris|cover|begin|start|end|name|show|state|give|list|say)\w*\b`)
+	asForm = rule(`(?:^|[,;:] |\band )((?:the |your |an? |its )?[a-z][a-z -]{2,30}?) (?:as|in|is|are|` +
+		`\() ?(?:an? )?{aform}\b`)
+	document = rule(`\b{document} (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|` +
+		`have|has|consist|compris|cover|begin|start|end|name|show|state|give|list|say)\w*\b`)
 	enumerat = regexpOf(`,|;|\band\b|\bplus\b|\bas well as\b|\btogether with\b|\balong with\b|\baccompanied by\b|&|\+`)
 	bulleted = regexpOf(`^(?:\[[ x]?\]|[*\->|]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|o) +`)
 	verbs    = rule(`\b{verbs}\b`)
@@ -145,8 +148,9 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 
 var (
 	formOnly    = regexpOf(`^{formonly}$`)
-	furtherFile = regexpOf(`^\W*(?:(?:as (?:a|the)|in a) (?:second|third|separate|further|own)\b|separately|photographs? of (?:it|them))`)
-	fillers     = regexpOf(`\b(?:short|brief) (?:of)?$`)
+	furtherFile = regexpOf(`^\W*(?:(?:as (?:a|the)|in a) (?:second|third|separate|further|own)\b|separately|` +
+		`photographs? of (?:it|them))`)
+	fillers = regexpOf(`\b(?:short|brief) (?:of)?$`)
 )
 
 // nounPhrase is the noun with its adjectives, or "" if the words are none.
@@ -227,4 +231,5 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 	return names, at, true
 }
 
-var listHead = regexpOf(`^(?:#+ *)?{listhead}\b[^.]{0,40}:?$|\bwhat to (?:submit|send|hand in|upload)$|\bit (?:must )?(?:holds?|contains?|includes?|consists of)$`)
+var listHead = regexpOf(`^(?:#+ *)?{listhead}\b[^.]{0,40}:?$|\bwhat to (?:submit|send|hand in|upload)$|` +
+	`\bit (?:must )?(?:holds?|contains?|includes?|consists of)$`)
