@@ -136,11 +136,18 @@ var (
 	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
 	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)
 	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
-	halfPage  = rule(`\b(?:a|0*1) (?:page|side) and (?:a half|0*1 half)\b`)
-	onePage   = rule(`\b(?:a |0*1 )?single (?:page|side)\b`)
 	mediaWord = rule(`\b{media}\b`)
 	totalWord = rule(`\b{total}\b`)
 )
+
+// pagesInWords are lengths in pages without a number.
+var pagesInWords = []struct {
+	pattern
+	pages float64
+}{
+	{rule(`\b(?:a|0*1) (?:page|side) and (?:a half|0*1 half)\b`), 1.5},
+	{rule(`\b(?:a |0*1 )?single (?:page|side)\b`), 1},
+}
 
 // amounts finds words, pages, seconds, bytes, files and points.
 func (r *reader) amounts() {
@@ -153,9 +160,9 @@ func (r *reader) amounts() {
 		for _, m := range pageAmount.all(r.digits, s) {
 			list = r.add(list, "pages", s, m)
 		}
-		for said, n := range map[pattern]float64{halfPage: 1.5, onePage: 1} {
+		for _, said := range pagesInWords {
 			for _, m := range said.all(r.digits, s) {
-				a := r.bound(s, m[0], m[1], math.NaN(), n, 1, "")
+				a := r.bound(s, m[0], m[1], math.NaN(), said.pages, 1, "")
 				a.kind, a.thing = "pages", r.thing(a.span, s)
 				list = append(list, a)
 			}

@@ -82,7 +82,7 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 		}
 		if week := weekdays[word(at)]; week != 0 { // next week on Friday
 			if d, next, ok = t.day(at); ok && !d.fixed {
-				d.settle = func(a almanac) (time.Time, string) { return a.today.AddDate(0, 0, 7+week-weekday(a.today)), "" }
+				d.settle = inWeek(1, week)
 			}
 			d.start = tok[i].start
 			return d, next, ok

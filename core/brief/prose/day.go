@@ -146,6 +146,11 @@ func weekdayOfNextWeek(week int) func(almanac) (time.Time, string) {
 	}
 }
 
+// inWeek is a weekday of this week (0), the next (1) and so on, Monday to Sunday.
+func inWeek(n, week int) func(almanac) (time.Time, string) {
+	return func(a almanac) (time.Time, string) { return a.today.AddDate(0, 0, 7*n+week-weekday(a.today)), "" }
+}
+
 func inDays(n int) func(almanac) (time.Time, string) {
 	return func(a almanac) (time.Time, string) { return a.today.AddDate(0, 0, n), "" }
 }

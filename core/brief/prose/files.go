@@ -102,11 +102,11 @@ func (r *reader) files() {
 		}
 	}
 	for _, s := range r.sentences {
-		if m := eachOwn.first(r.digits, s); m != nil {
-			n := number(group(r.digits, m, 1))
-			list = append(list, amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: n, max: n})
+		m := eachOwn.first(r.digits, s)
+		if m == nil && fileNoun.in(r.digits[s.start:s.end]) {
+			m = oneForEach.first(r.digits, s)
 		}
-		if m := oneForEach.first(r.digits, s); m != nil && fileNoun.in(r.digits[s.start:m[0]]) {
+		if m != nil {
 			n := number(group(r.digits, m, 1))
 			list = append(list, amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: n, max: n})
 		}
@@ -326,7 +326,7 @@ var eachWorth = waysOf(
 	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
 )
 
-var deducted = rule(`\b(?:deduct\w*|penalt\w*|loss(?:es)?|reduc\w*|subtract\w*)\b`)
+var deducted = rule(`\b(?:{loss}|deduct\w*|reduc\w*|subtract\w*)\b`)
 
 // bareMost is a sentence that goes on with the most that something costs.
 var bareMost = regexpOf(`^\W*(?:but )?(?:no|not|never) more than`)

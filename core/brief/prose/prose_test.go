@@ -142,13 +142,18 @@ func TestTheReaderFindsWhatIsAsked(t *testing.T) {
 	}
 }
 
+// monday is what the phrases and the whole texts count from.
+func monday(t testing.TB) time.Time {
+	lisbon, err := time.LoadLocation("Europe/Lisbon")
+	require.NoError(t, err)
+	return time.Date(2026, 4, 27, 9, 0, 0, 0, lisbon)
+}
+
 // Many ways of saying each thing, one at a time.
 func TestWaysOfSayingIt(t *testing.T) {
 	data, err := os.ReadFile("testdata/phrases.txt")
 	require.NoError(t, err)
-	lisbon, err := time.LoadLocation("Europe/Lisbon")
-	require.NoError(t, err)
-	now := time.Date(2026, 4, 27, 9, 0, 0, 0, lisbon)
+	now := monday(t)
 	for line := range strings.Lines(string(data)) {
 		parts := strings.SplitN(strings.TrimSpace(line), " | ", 3)
 		if len(parts) < 3 || strings.HasPrefix(line, "#") {

@@ -22,17 +22,17 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		return ""
 	}
 	days, at := 0, 0
-	if n, isCount := count(tok, i); isCount && has(singular(word(i+1)), "day", "week", "fortnight") {
+	n, isCount := count(tok, i)
+	switch {
+	case isCount && has(singular(word(i+1)), "day", "week", "fortnight"):
 		days, at = n*daysIn(singular(word(i+1))), i+2
-	} else if word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && word(i+3) != "tomorrow" {
+	case word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && word(i+3) != "tomorrow":
 		days, at = 1, i+2
-	} else if word(i) == "the" && has(word(i+1), "following", "next") && has(word(i+2), "day", "week") {
+	case word(i) == "the" && has(word(i+1), "following", "next") && has(word(i+2), "day", "week"):
 		return &relative{days: daysIn(word(i + 2))}, i + 3, true
-	} else if word(i) == "same" && word(i+1) == "day" {
+	case word(i) == "same" && word(i+1) == "day":
 		return &relative{}, i + 2, true
-	} else if word(i) == "exactly" {
-		return nil, i, false
-	} else {
+	default:
 		return nil, i, false
 	}
 	r = &relative{days: days}
@@ -224,16 +224,7 @@ func (t *text) daysFrom(i, days int) (d day, next int, ok bool) {
 		}
 		d.settle, d.start, d.end = inDays(n), tok[i].start, tok[at].end
 		return d, at + 1, true
-	case word(at) == "this" && weekdays[word(at+1)] != 0: // a week this Friday
-		if nested, after, isDay := t.day(at + 1); isDay && !nested.fixed {
-			settle := nested.settle
-			nested.start, nested.settle = tok[i].start, func(a almanac) (time.Time, string) {
-				date, question := settle(almanac{today: a.today, from: a.today, order: a.order})
-				return date.AddDate(0, 0, days), question
-			}
-			return nested, after, true
-		}
-	case has(word(at), "from", "on", "after"):
+	case has(word(at), "from", "on", "after") || word(at) == "this" && weekdays[word(at+1)] != 0: // a week this Friday
 		if has(word(at+1), "this", "next", "coming") || weekdays[word(at+1)] != 0 || word(at+1) == "tomorrow" ||
 			t.month(at+1) != 0 ||
 			at+1 < len(tok) && tok[at+1].number {

@@ -133,12 +133,10 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 		d.settle = weekdayOfNextWeek(week)
 		return finish(next + 1)
 	case word(next) == "of" && word(next+1) == "next" && word(next+2) == "week" || word(next) == "next" && word(next+1) == "week":
-		d.settle = func(a almanac) (time.Time, string) {
-			return a.today.AddDate(0, 0, 7+week-weekday(a.today)), ""
-		}
+		d.settle = inWeek(1, week)
 		return finish(next + 2 + btoi(word(next) == "of"))
 	case word(next) == "of" && word(next+1) == "this" && word(next+2) == "week" || word(next) == "this" && word(next+1) == "week":
-		d.settle = func(a almanac) (time.Time, string) { return a.today.AddDate(0, 0, week-weekday(a.today)), "" }
+		d.settle = inWeek(0, week)
 		return finish(next + 2 + btoi(word(next) == "of"))
 	case word(next) == "of" && has(word(next+1), "week", "reading", "exam"):
 		d.event, d.settle = true, asked("Which week is meant?")
