@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -50,8 +51,22 @@ func TestTheFilterLosesNoSource(t *testing.T) {
 		require.Subset(t, found, want, "round %d", round)
 		if len(letters) > 3 {
 			more += len(found) - len(want)
+			for _, i := range found { // and those share at least a gram
+				of := normalise(sources[i].Text).Norm
+				shares := func(at int) bool { return bytes.Contains(of, doc.Norm[at:at+Gram]) }
+				require.True(t, slices.ContainsFunc(starts(len(doc.Norm)-Gram+1), shares), "round %d, source %d", round, i)
+			}
 		}
 	}
 	require.Greater(t, shared, 100)
 	require.Less(t, more, 15) // where two shorter runs of one source stand together
+}
+
+// starts are the numbers below n.
+func starts(n int) []int {
+	list := make([]int, n)
+	for i := range list {
+		list[i] = i
+	}
+	return list
 }

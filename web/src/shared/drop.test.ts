@@ -53,6 +53,11 @@ test("what cannot be read, and far too much, is told and adds nothing", async ()
   await expect(
     dropped(transfer([folder("disk", [folder("a", many(half)), folder("b", many(half + 1))])])),
   ).rejects.toThrow("more than 300 files");
+  await expect(
+    dropped(transfer([folder("a", many(half)), folder("b", many(half + 1))])),
+  ).rejects.toThrow("more than 300 files");
+  const alone = Array.from({ length: mostDropped + 1 }, (_, i) => new File(["x"], `${i}.txt`));
+  await expect(dropped(transfer([file("0.txt")], alone))).rejects.toThrow("more than 300 files");
 });
 
 test("a file dropped beside all places does not leave the page", () => {

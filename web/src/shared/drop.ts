@@ -2,39 +2,43 @@ import { type DragEvent, useEffect, useState } from "react";
 import { dated } from "./dated";
 import { useSay } from "./Announcer";
 
-/** The files that are dropped, and those in folders that are. */
-export async function dropped(data: DataTransfer): Promise<File[]> {
-  const entries = [...data.items].map((i) => i.webkitGetAsEntry?.()).filter((e) => !!e);
-  if (entries.length === 0 || entries.every((e) => e.isFile)) return [...data.files];
-  const lists = await Promise.all(entries.map((e) => within(e)));
-  return lists.flat();
-}
-
 /** A whole disk is dropped by mistake. */
 export const mostDropped = 300;
 
-async function within(entry: FileSystemEntry, before = 0): Promise<File[]> {
-  if (entry.isFile)
-    return new Promise((resolve, reject) =>
-      (entry as FileSystemFileEntry).file(
-        (f) => resolve([f]),
-        () => reject(new Error(`${entry.name} could not be read. Nothing was added; try again.`)),
-      ),
-    );
-  const reader = (entry as FileSystemDirectoryEntry).createReader();
+/** The files that are dropped, and those in folders that are; all of them, or an error that says why none. */
+export async function dropped(data: DataTransfer): Promise<File[]> {
+  const entries = [...data.items].map((i) => i.webkitGetAsEntry?.()).filter((e) => !!e);
   const found: File[] = [];
+  const take = (files: File[]) => {
+    found.push(...files);
+    if (found.length > mostDropped)
+      throw new Error(
+        `These are more than ${mostDropped} files. Nothing was added; drop what is asked for.`,
+      );
+  };
+  if (entries.every((e) => e.isFile)) take([...data.files]);
+  else for (const e of entries) await within(e, take);
+  return found;
+}
+
+const unread = (entry: FileSystemEntry) =>
+  new Error(`${entry.name} could not be read. Nothing was added; try again.`);
+
+async function within(entry: FileSystemEntry, take: (files: File[]) => void): Promise<void> {
+  if (entry.isFile)
+    return take([
+      await new Promise<File>((resolve, reject) =>
+        (entry as FileSystemFileEntry).file(resolve, () => reject(unread(entry))),
+      ),
+    ]);
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
   for (;;) {
     // A reader gives a hundred at a time, and none at the end.
     const some = await new Promise<FileSystemEntry[]>((resolve, reject) =>
-      reader.readEntries(resolve, reject),
+      reader.readEntries(resolve, () => reject(unread(entry))),
     );
-    if (some.length === 0) return found;
-    for (const e of some)
-      if (!e.name.startsWith(".")) found.push(...(await within(e, before + found.length)));
-    if (before + found.length > mostDropped)
-      throw new Error(
-        `There are more than ${mostDropped} files in it. Nothing was added; drop what is asked for.`,
-      );
+    if (some.length === 0) return;
+    for (const e of some) if (!e.name.startsWith(".")) await within(e, take);
   }
 }
 

@@ -1,0 +1,204 @@
+package prose
+
+import "strings"
+
+var (
+	sumWord = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(points?|marks?|pts?)\b( {sum})?`)
+	outOf   = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
+		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
+	)
+	partOf     = regexpOf(`^[^.;,]{0,6}{partof}\b`)
+	lossBefore = regexpOf(
+		`\b(?:lose|loses|lost|minus|deduct\w*|costs?|less|penalty(?: of)?|take off|taken off|minus|below|under|` +
+			`at least|bonus(?: of)?|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`,
+	)
+)
+
+// wholeSums are the ways to say what the whole is worth: as a label with its value, as what the parts make together, as
+// that of which something is lost or given.
+var wholeSums = waysOf(
+	`(?:max(?:imum|\.)?|highest|top|full|perfect)(?: possible| available| obtainable)? (?:{marks}|score|`+
+		`result)(?: is| are| of)?(?:{sep}| )(`+num+`)`,
+	`(?:total|sum)(?: is| of)?:?\s+(`+num+`)(?: {marks})?`,
+	`(`+num+`)(?: {marks})?,? (?:in all|in total|altogether|all told)`,
+	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
+	`(`+num+`) of the `+num+` {marks} (?:of|in) the course`,
+	`of (?:the|its|these|all|your) (`+num+`) {marks}`,
+	`out of (`+num+`)`,
+	`(?:the|so) (`+num+`) {marks}`,
+	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,
+	`on a scale (?:from 0* )?to (`+num+`)`,
+	`(?:marked|graded|scored) out of{sep}(`+num+`)`,
+	`{num} {marks} of (?:its|the|their|your|these) (`+num+`)`,
+	`({num}) {marks}(?: in all)?: {num} (?:{marks} )?(?:for|on)`,
+	`{num} x {num}(?: {marks})? ?= ?(`+num+`)`,
+	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
+)
+
+// labelledSum is a line of nothing but what the whole is worth.
+var labelledSum = rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?{marks}(?: obtainable| possible| available)?(?:{sep}|` +
+	` )\s*(?:max(?:imum|\.)? )?` +
+	`(` + num + `)(?: {marks})?\W*(?:$|\n|\()`)
+
+var (
+	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +
+		`working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
+	markWord = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|out of|total|sum|altogether|in all)\b`)
+)
+
+// around is a sentence with the one before it.
+func (r *reader) around(s span) string { return r.digits[max(0, s.start-120):s.end] }
+
+// points finds what the whole work is worth.
+func (r *reader) points() {
+	type sum struct {
+		span
+		value float64
+		sure  int // 2: said to be the whole; 1: alone
+	}
+	var sums []sum
+	parts := 0
+	for _, s := range r.sentences {
+		text := r.digits[s.start:s.end]
+		if elsewhere.in(text) {
+			continue
+		}
+		for _, m := range outOf.all(r.digits, s) {
+			sums = append(sums, sum{span{m[0], m[1]}, number(group(r.digits, m, 1)), 2})
+		}
+		sumsHere := sumWord.all(r.digits, s)
+		late := len(sumsHere) > 0 && (lateWord.in(text) || perCue.in(text) || capWords.in(text) && lateWord.in(r.around(s)) && (deducted.in(text) || bareMost.MatchString(text)))
+		for _, m := range sumsHere {
+			v := number(group(r.digits, m, 2))
+			cue, tail := group(r.digits, m, 1), group(r.digits, m, 3+1)
+			before, after := r.digits[max(s.start, m[0]-30):m[0]], r.digits[m[1]:min(s.end, m[1]+40)]
+			if v == 0 || v > 1000 || fontAfter.MatchString(after) ||
+				strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" && len(strings.TrimRight(text, ". ")) > m[1]-m[0] {
+				continue
+			}
+			if fontAfter.MatchString(after) || lossBefore.MatchString(before) ||
+				styleWord.in(text) && strings.Contains(r.digits[m[0]:m[1]], "-") {
+				continue
+			}
+			whole := tail != "" || strings.HasPrefix(cue, "worth") || strings.HasPrefix(cue, "total") ||
+				strings.HasPrefix(cue, "out of") ||
+				strings.HasPrefix(cue, "of ") ||
+				strings.HasPrefix(cue, "max") ||
+				strings.HasPrefix(cue, "carr") ||
+				strings.HasPrefix(cue, "mark") ||
+				strings.HasPrefix(cue, "grade") ||
+				strings.HasPrefix(cue, "point") ||
+				strings.HasPrefix(cue, "full") ||
+				strings.HasPrefix(cue, "count") ||
+				strings.HasPrefix(cue, "the full") ||
+				strings.HasPrefix(cue, "this is") ||
+				strings.HasPrefix(cue, "you can") ||
+				strings.HasPrefix(cue, "there are")
+			switch {
+			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before):
+				if tail == "" && !strings.HasPrefix(cue, "of ") && !strings.HasPrefix(cue, "out of") {
+					parts++
+					continue
+				}
+				fallthrough
+			case whole && !(late && !strings.HasPrefix(cue, "of ") && !strings.HasPrefix(cue, "out of") && !strings.HasPrefix(cue, "worth")):
+				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
+			case !late:
+				sums = append(sums, sum{span{m[0], m[1]}, v, 1})
+			}
+		}
+	}
+	for _, s := range r.sentences {
+		text := r.digits[s.start:s.end]
+		if at, v, ok := r.addsUp(s); ok {
+			sums = append(sums, sum{at, v, 3})
+		}
+		for _, p := range append(wholeSums, labelledSum) {
+			for _, m := range p.all(r.digits, s) {
+				at := r.digits[m[1]:min(len(r.digits), m[1]+12)]
+				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !maxBefore.MatchString(r.digits[s.start:m[0]]) && !otherUnit.MatchString(at) && !ofCourse.MatchString(at) &&
+					markWord.in(r.around(s)) && !elsewhere.in(text) {
+					sums = append(sums, sum{span{m[0], m[1]}, v, 3})
+				}
+			}
+		}
+	}
+	for _, each := range eachWorth {
+		for _, m := range each.all(r.digits, span{0, len(r.digits)}) {
+			if v := number(group(r.digits, m, 1)) * number(group(r.digits, m, 2)); v > 0 && v <= 1000 {
+				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
+			}
+		}
+	}
+	best := sum{}
+	alone := 0
+	for _, s := range sums {
+		if s.sure == 1 {
+			alone++
+		}
+		if s.sure > best.sure || s.sure == best.sure && s.sure >= 2 && s.value > best.value {
+			best = s
+		}
+	}
+	if best.sure >= 2 || best.sure == 1 && alone == 1 && parts == 0 {
+		r.find("points", best.value, best.span, 0.7+0.1*float64(min(2, best.sure)))
+	}
+}
+
+// addsUp finds the amount that a sentence about marks gives as the sum of its others: "12 for the map, 8 for the text, 20".
+func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
+	if !markWord.in(r.around(s)) {
+		return at, 0, false
+	}
+	var all [][]int
+	for _, m := range plainAmount.all(r.digits, s) {
+		if !otherUnit.MatchString(r.digits[m[3]:min(len(r.digits), m[3]+12)]) {
+			all = append(all, m)
+		}
+	}
+	if len(all) < 3 {
+		return at, 0, false
+	}
+	total := 0.0
+	for _, m := range all {
+		total += number(group(r.digits, m, 1))
+	}
+	for _, m := range [][]int{all[0], all[len(all)-1]} {
+		if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && total == 2*v {
+			return span{m[2], m[3]}, v, true
+		}
+	}
+	return at, 0, false
+}
+
+// eachWorth is what each of several pieces is worth.
+var eachWorth = waysOf(
+	`({num}) (?:questions|problems|exercises|tasks|items),? (?:worth |with |for |of |at )?({num}) {marks} each`,
+	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
+)
+
+var deducted = rule(`\b(?:{loss}|deduct\w*|reduc\w*|subtract\w*)\b`)
+
+// bareMost is a sentence that goes on with the most that something costs.
+var bareMost = regexpOf(`^\W*(?:but )?(?:no|not|never) more than`)
+
+var ofCourse = regexpOf(`^ (?:{marks} )?(?:of|in) the co`)
+
+// plainAmount is a number that belongs to no date, time or name.
+var plainAmount = rule(`(?:^|[\s(])(\d{1,4})(?:[\s,.;:)]|$)`)
+
+var (
+	fontAfter = regexpOf(
+		`^[- ]?(?:font|type|times|arial|calibri|garamond|cambria|georgia|helvetica|verdana|letters|lettering|size|` +
+			`liberation|palatino|courier)\b`,
+	)
+	totalFor = regexpOf(
+		`^ for (?:this|the (?:assignment|lab|essay|work|whole|sheet|report|problem set|portfolio|set)|everything|` +
+			`all)\b`,
+	)
+	rubricOf = regexpOf(
+		`(?:\b(?:question|part|task|section|criterion|map|content|language|style|structure|method|` +
+			`presentation) ?\w*\s*[:(=-]\s*|\w \()$`,
+	)
+	styleWord = rule(`\b(?:spac\w+|font|typeface)\b`)
+)
