@@ -43,6 +43,9 @@ var onlyRead = []struct {
 	{"latest", rule(`\b(?:keeps?|stores?|holds?) only (?:the|your) (?:most recent|last|latest|newest)\b`)},
 	{"best", rule(`\btop score (?:stands|counts|is kept)\b`)},
 	{"mean", rule(`\b{tries}(?:, | are |: )averaged\b`)},
+	{"mean", rule(`\b(?:average|mean)(?: \w+){0,3} is (?:the|your) (?:mark|grade|score|result)\b`)},
+	{"latest", rule(`\b(?:look|looks) only at the (?:last|latest|newest)\b`)},
+	{"best", rule(`\bwith the (?:best|highest)(?: \w+)? counting\b`)},
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
 	{"best", rule(`\b(?:highest|best)(?: \w+){0,2} (?:recorded|kept|counted|taken)\b`)},
 }
@@ -50,14 +53,19 @@ var onlyRead = []struct {
 // onceMore are ways to say that there is no attempt but the first, and that there is one more.
 var onceMore = []ways{
 	waysOf(
-		`no (?:resubmissions?|re-submissions?|resubmitting|(?:second|further|other) {tries}|replacements?)`,
+		`no (?:resubmissions?|re-submissions?|resubmitting|(?:second|further|other) {tries}|replacements?|retakes?|repeats?)`,
 		`resubmi\w+ (?:is|are) (?:not (?:possible|allowed|permitted)|impossible|excluded)`,
+		`not (?:possible|allowed|permitted) to resubmit`,
+		`(?:cannot|can't|can not|may not) (?:submit|upload|hand it in|send it|try)(?: \w+)? twice`,
+		`(?:after|following) submission,? nothing can be (?:changed|replaced)`,
 		`what you (?:send|submit|upload|hand in)(?: first)? (?:is|counts as) final`,
-		`(?:all|your|every) submissions? (?:is|are) final`,
+		`(?:(?:all|your|every|the first) )?submissions? (?:is|are) final`,
 		`(?:cannot|can't|may not|can not) (?:be )?(?:resubmit(?:ted)?|submit(?:ted)? again|send again|redo|repeat)`,
-		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the file|`+
+		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the (?:file|work)|`+
 			`nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
+		`(?:cannot|can't|can not) be (?:changed|replaced|exchanged) (?:once|after)`,
 		`one file,? (?:only )?once`,
+		`(?:gets?|has|have) (?:only |just )?one (?:try|go)`,
 		`(?:a|the|your) (?:submitted|sent|uploaded) (?:file|work|version) is final`,
 		`(?:attempts|tries|goes|submissions|uploads|chances)\b[^.;?]{0,30}\? ?(?:a(?:nswer)?: ?)?(?:just|only|`+
 			`exactly)? ?(?:the )?(?:one|0*1)\b`,
@@ -89,7 +97,7 @@ func (r *reader) attempts() {
 		}
 		if m := resubmit.first(r.digits, s); m != nil && a.Max == 0 && !resubmitNo.in(text) {
 			n := 0
-			for _, g := range []int{1, 3, 4, 2, 5} {
+			for _, g := range []int{1, 3, 4, 5, 2, 6} {
 				if word := group(r.digits, m, g); word != "" && n == 0 {
 					n = int(timesOf(word))
 				}
@@ -109,9 +117,9 @@ func (r *reader) attempts() {
 			(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
 			take(span{m[0], m[1]})
 		} else if m := attemptCount.first(r.digits, s); m != nil && a.Max == 0 &&
-			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !strings.Contains(r.plain[m[0]:m[1]], "more than") && !datedNext(r.digits[m[1]:s.end]) {
+			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !overMore.MatchString(r.plain[m[0]:m[1]]) && !datedNext(r.digits[m[1]:s.end]) {
 			n := 0
-			for _, g := range []int{1, 2, 4, 5, 3} {
+			for _, g := range []int{1, 2, 4, 5, 3, 6} {
 				if word := group(r.digits, m, g); word != "" && n == 0 {
 					n = int(timesOf(word))
 				}
@@ -179,11 +187,13 @@ func (r *reader) attempts() {
 
 var (
 	resubmitNo = rule(`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
-	notOften   = rule(`\b(?:per (?:day|week|hour|person|student|group|team)|drafts?|check\w*|subtract\w*|deduct\w*|` +
+	notOften   = rule(`\b(?:per (?:day|week|hour|group|team)|drafts?|check(?:ed|s)|subtract\w*|deduct\w*|` +
 		`los[et]\w*|costs?)\b`)
 	onlyOne = rule(`\b(?:(?:attempts?|tries|submissions?)(?: allowed| possible)?: ?(?:one|0*1)|only|single|just|` +
 		`exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
 )
+
+var overMore = regexpOf(`(?:^|[^o] |[^n]o |[^o]t )more than`) // and not "no more than"
 
 // datedNext says that a number belongs to a date: "submissions: 12 May", and not "3 versions may be uploaded".
 func datedNext(after string) bool { return monthNext.MatchString(after) && !mayBe.MatchString(after) }

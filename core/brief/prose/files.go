@@ -6,14 +6,15 @@ import (
 )
 
 var (
-	fileAmount = rule(`\b(?:(` + num + `) ?(-|to|or|and) ?)?(single|0*1 single|` + num + `)(?: or more)? ({filenoun})\b(?:\s*(?:per|` +
+	fileAmount = rule(`\b(?:(` + num + `) ?(-|to|or|and) ?)?(single|0*1 single|` + num + `)(?:\+| or more)? ({filenoun})\b(?:\s*(?:per|` +
 		`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
 	)
 	// What is read, watched or given is not sent.
 	workedOn = regexpOf(`\b(?:read|watch|describe|discuss|compare|look at|study|analy[sz]e|download|open|i have|` +
 		`i've|we have|you (?:will )?find|` +
 		`see|choose|among|(?:i|we) (?:uploaded|put|posted|sent))\b[^.;:]{0,30}$`)
-	fileLabel  = rule(`\b(max(?:imum)?\.? )?(?:number of files|files(?: allowed| accepted)?){sep}(max(?:imum)?\.? )?(` + num + `)\b`)
+	fileLabel  = rule(`\b(?:max(?:imum)?\.? )?{filecount}(?: allowed| accepted| \(max\.?\))?(?:{sep}| is (?:limited to )?| are limited to )(?:{atmostoften} |max(?:imum)?\.? )?({num})\b`)
+	fileMost   = rule(`\b(?:max\w*|most|more|up to|limited)\b`)
 	oneForEach = rule(`\b0*1 (?:for|per) each of the (` + num + `)\b`)
 	eachOwn    = rule(`\b({num}) (?:\w+ )?\w+s (?:are|have|must|should){..},? each (?:one )?(?:as|in) (?:its own|` +
 		`a separate|one|a single) (?:pdf|file|document)\b`)
@@ -49,10 +50,16 @@ func (r *reader) files() {
 			if g := group(r.digits, m, 1); g != "" {
 				lo = number(g)
 			}
+			if m := orBefore.FindStringSubmatchIndex(r.digits[s.start:m[0]]); joiner == "or" && m != nil { // "two, three or four"
+				lo, from = number(r.digits[s.start+m[2]:s.start+m[3]]), s.start+m[0]
+			}
 			if joiner == "and" && !strings.HasSuffix(strings.TrimRight(r.digits[s.start:m[0]], " "), "between") {
 				lo, from = nan, m[6]
 			}
 			a := r.bound(s, from, m[1], lo, hi, 1, joiner)
+			if orMore.MatchString(r.digits[m[6]:m[1]]) {
+				a.max = nan
+			}
 			if per := group(r.digits, m, 5); per != "" {
 				n := r.countOf(strings.TrimSuffix(per, "s"), span{m[0], m[1]})
 				if n == 0 && per != "file" &&
@@ -102,8 +109,8 @@ func (r *reader) files() {
 			list = append(list, amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: n, max: n})
 		}
 		if m := fileLabel.first(r.digits, s); m != nil {
-			a := amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: number(group(r.digits, m, 3)), max: number(group(r.digits, m, 3))}
-			if group(r.digits, m, 1)+group(r.digits, m, 2) != "" {
+			a := amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: number(group(r.digits, m, 1)), max: number(group(r.digits, m, 1))}
+			if fileMost.in(r.digits[m[0]:m[1]]) {
 				a.min = nan
 			}
 			list = append(list, a)
@@ -125,6 +132,8 @@ func (r *reader) files() {
 }
 
 var (
+	orBefore  = regexpOf(`({num}), $`)
+	orMore    = regexpOf(`^{num}(?:\+| or more)`)
 	eachBytes = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)
 	denied    = regexpOf(
 		`\b(?:not|no|never|\w+n't|instead of|rather than)(?: as| in| send| upload| want| as separate)?\W*$`,

@@ -8,7 +8,7 @@ import (
 	"orario/core/timing"
 )
 
-const duration = `(` + num + `|half an|a quarter of an|quarter of an|an?)[ -]?(?:calendar |full |whole )?(minutes?|mins?|hours?|hrs?|h|days?|` +
+const duration = `(` + num + `|half an|half|a quarter of an|quarter of an|an?)[ -]?(?:calendar |full |whole )?(minutes?|mins?|hours?|hrs?|h|days?|` +
 	`weeks?|fortnights?)(?:'s|')?(?: and a half)?\b`
 
 // late finds the late rule, the grace and the limit of lateness.
@@ -70,6 +70,9 @@ func (r *reader) late() {
 		}
 	}
 	r.closings(limits)
+	if l.Kind == timing.Fixed && l.Of != "points" && *l.Percent >= 100 {
+		l, none = Late{}, at
+	}
 	if l.Kind == "" {
 		for _, m := range r.mentions {
 			if none.start < 0 && m.neg && len(limits) == 0 && !r.has("closes") &&
@@ -103,7 +106,7 @@ func (r *reader) answered() (list []span) {
 var thenShut = rule(`\b(?:then|after that|afterwards|thereafter)\b{..} (?:closed|shut|locked|over|closes|shuts|locks)\b`)
 
 var (
-	capWords  = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit(?:ed)?|worst|saturdays?|at most|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
+	capWords  = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit(?:ed)?|worst|saturdays?|at most|most|stopp?\w*|nobody|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
 	elsewhere = rule(`\b(?:last (?:year|term|semester)|other courses?)\b`)
 )
 

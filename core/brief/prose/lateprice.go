@@ -63,7 +63,7 @@ func minutesOf(plain string, m []int, n int) float64 {
 	}
 	v := 1.0
 	switch amount {
-	case "half an":
+	case "half an", "half":
 		v = 0.5
 	case "a quarter of an", "quarter of an":
 		v = 0.25
@@ -119,9 +119,13 @@ func (r *reader) prices(s span) (out []cost) {
 		at := firstGroup(m)
 		word := strings.TrimPrefix(strings.TrimLeft(r.digits[at.start:at.end], "01 "), "a ")
 		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "quarters": 75, "fifth": 20}[word]
+		end := m[1]
+		if each := perCue.first(r.digits, span{at.end, s.end}); each != nil && each[0] < end {
+			end = at.end // "a tenth per day"
+		}
 		out = append(
 			out,
-			cost{span{at.start, m[1]}, v, false, word == "half" && !strings.Contains(r.digits[m[0]:m[1]], " of ")},
+			cost{span{at.start, end}, v, false, word == "half" && !ofTheWhole.MatchString(r.digits[m[0]:m[1]])},
 		)
 	}
 	for _, m := range insteadOf.all(r.digits, s) { // "out of 8 instead of 10"
@@ -143,7 +147,8 @@ func (r *reader) prices(s span) (out []cost) {
 var (
 	bareNext = rule(`[,;] (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
 		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
-	lacking = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
+	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
+	lacking    = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
 	ofZero  = regexpOf(`^ of (?:zero|0)`)
 )
 
@@ -152,7 +157,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	text := r.digits[s.start:s.end]
 	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
 		before := r.digits[max(s.start, c.start-40):c.start]
-		return worthCue.in(before) && !r.kept(c, s) || lacking.in(before) || ofTotal.in(before) && c.points
+		return worthCue.in(before) && !c.half && !r.kept(c, s) || lacking.in(before) || ofTotal.in(before) && c.points
 	})
 	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] &&
 		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
@@ -229,6 +234,8 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 			if group(r.digits, m, 1) != "" || unit == "weekday" {
 				l.WeekendsFree = true
 			}
+		case strings.HasPrefix(unit, "half"):
+			l.Kind, l.Hours = timing.PerHours, 12*many
 		case unit[0] == 'h':
 			l.Kind, l.Hours = timing.PerHours, many
 			if many == 24 {

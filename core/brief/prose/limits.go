@@ -50,6 +50,10 @@ var limitSaid = []pattern{
 	rule(`\b(?:after|beyond) ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
 	rule(`\b(?:possible|accepted|taken|open|allowed) for (` + num + `) more (days?|hours?|weeks?)\b`),
 	rule(duration + ` late is (?:the |our |my )?{mostword}\b`),
+	rule(`{mostword} of ` + duration + ` late\b`),
+	rule(`> ?` + duration + `(?: late)?(?:{sep}| is | are )(?:{zero}|{refused}|{not})\b`),
+	rule(`\b(?:accepted|taken|possible)(?: only)? within ` + duration + `(?: of the {deadline}|\W*$)`),
+	rule(`\blatest is ` + duration + ` after\b`),
 	rule(duration + `'?(?: of)? {leeway} (?:at|for|with) `),
 	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
 }
@@ -178,10 +182,22 @@ var noneCues = waysOf(
 	`no way (?:of|to) (?:tak|accept|mark)\w* {belated}`,
 	`(?:no {work}|{nothing})(?: is| are| will be| can be)? {taken} (?:once|after|when)`,
 	`no such thing as (?:{latework}|{belated})`,
+	`(?:{not}|impossible)(?: be)?(?: possible| allowed)?(?: to)? (?:submit|hand|turn|send|upload|deliver)(?: \w+){0,3} `+
+		`{belated}`,
+	`(?:submitting|handing|sending|uploading|turning|delivering)(?: \w+){0,3} (?:{belated}|{afterwards}){..} (?:{not}|`+
+		`{refused}|{zero})`,
+	`{belated},? (?:it|they|you) (?:gets?|receives?|scores?|earns?) (?:a )?{zero}`,
+	`(?:{latework}|{belated}){..} (?:forfeit|lose)s? (?:all|every|any) (?:\w+ )?(?:{marks}|credit)`,
+	`all (?:\w+ )?(?:{marks}|credit) (?:is|are|will be) (?:lost|forfeited|gone){..} {belated}`,
+	`fail(?:ure|ing|s)? to (?:submit|meet|hand|send|upload|deliver|turn){..} (?:{zero}|{refused}|fail\w*)`,
+	`{work} not (?:received|submitted|uploaded|delivered|sent|handed in){..} (?:{zero}|{refused})`,
+	`nothing (?:is|has been|was) (?:uploaded|submitted|sent|received|handed in){..} {zero}`,
+	`(?:{zero}|no tolerance|no mercy)(?: {marks})? (?:for|after) (?:{latework}|{belated}|the {deadline})`,
+	`no lateness`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
 	`{deadline} (?:has|is) (?:passed|over|gone){..} (?:{nothing}|no (?:\w+ )?{work}|{not})`,
-	`miss(?:es|ed|ing)? (?:it|this|that|the {deadline}|this {deadline}|{deadline}){..} (?:{zero}|{refused}|fail|`+
+	`miss(?:es|ed|ing)? (?:it|this|that|the {deadline}|this {deadline}|{deadline}){..} (?:{zero}|{refused}|fail\w*|`+
 		`gone|lost)`,
 	`(?:{zero}) (?:for|is given for|goes to|if)(?: \w+){0,2} (?:{latework}|{belated})`,
 )
@@ -189,7 +205,7 @@ var noneCues = waysOf(
 var (
 	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?)\b`)
 	// notLate says that what is refused late is not work, or that nothing is.
-	notLate = rule(`\b(?:{unminded}|questions?|drafts?|mails?|messages|(?:i|we) (?:\w+ )?answer|reply|train|bus|` +
+	notLate = rule(`\b(?:{unminded}|(?:a|any|your|my|each|late) questions?|questions|drafts?|mails?|messages|(?:i|we) (?:\w+ )?answer|reply|train|bus|` +
 		`library|(?:leave|put) (?:it|this)(?: \w+){0,2} late)\b`)
 )
 
@@ -201,7 +217,7 @@ var graceCues = []pattern{
 	rule(duration + `'?(?: long)?(?: of)? {leeway}\b`),
 	rule(`\b(` + num + `|an?) (?:free|extra|spare) (minutes?|hours?|days?)\b`),
 	rule(`\b(?:{loss})\b[^.;\d]{0,20}? (?:starts?|begins?|appl(?:y|ies)|counts?|sets? in|kicks? in)(?: only)?(?: after)? ` + duration),
-	rule(`\bno {loss}\b{..} (?:in|for|during|within|up to|under|less than)(?: the first)? ` + duration),
+	rule(`\b{noloss}\b{..} (?:in|for|during|within|up to|under|less than|not more than|no more than)(?: the first)? ` + duration),
 	rule(`\bgrace(?: period| time)? \(` + duration),
 	rule(duration + `\b{..} (?:granted|allowed|conceded)(?: to)? (?:all|everybody|everyone|you)\b`),
 	rule(`\bcounting (?:lateness|delays?|late days)(?: only)?(?: from)? ` + duration + ` (?:past|after|later)\b`),

@@ -27,18 +27,18 @@ var wholeSums = waysOf(
 	`out of (`+num+`)`,
 	`(?:the|so) (`+num+`) {marks}`,
 	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,
-	`on a scale (?:from 0* )?to (`+num+`)`,
+	`on a scale (?:(?:from|of) 0* )?to (`+num+`)`,
 	`(?:marked|graded|scored) out of{sep}(`+num+`)`,
 	`{num} {marks} of (?:its|the|their|your|these) (`+num+`)`,
 	`({num}) {marks}(?: in all)?: {num} (?:{marks} )?(?:for|on)`,
 	`{num} x {num}(?: {marks})? ?= ?(`+num+`)`,
+	`together (`+num+`) {marks}`,
 	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
 )
 
 // labelledSum is a line of nothing but what the whole is worth.
-var labelledSum = rule(`(?:^|\n)\W*(?:max(?:imum|\.)? )?{marks}(?: obtainable| possible| available)?(?:{sep}|` +
-	` )\s*(?:max(?:imum|\.)? )?` +
-	`(` + num + `)(?: {marks})?\W*(?:$|\n|\()`)
+var labelledSum = rule(`(?:^|\n)\W*{sumlabel}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
+	`({num})(?: ?{marks}| ?p)?\W*(?:$|\n|\()`)
 
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +

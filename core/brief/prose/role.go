@@ -201,7 +201,7 @@ func roleOf(before, after string) role {
 	if eventCue.in(before) && !weakly || staysCue.in(before) {
 		return other
 	}
-	if closesAt >= 0 && closesAt >= opensAt && (closesAt > dueAt || weakly && closesAt > dueAt-12) {
+	if closesAt >= 0 && closesAt >= opensAt && (closesAt >= dueAt || weakly && closesAt > dueAt-12) {
 		return closes
 	}
 	if opensAt >= 0 && opensAt > dueAt && !weakly || weakOpens.MatchString(before) && closesAt < 0 {

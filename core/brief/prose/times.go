@@ -31,6 +31,7 @@ func (r *reader) times() {
 			}
 		}
 	}
+	r.hardOnly()
 	r.joinTimes()
 	var dues, shuts []settled
 	for _, m := range r.mentions {
@@ -104,6 +105,20 @@ func (r *reader) times() {
 	r.opening(base, events, first, dues)
 	r.eventQuestions(len(dues) > 0)
 }
+
+// hardOnly makes hard and final deadlines due times where a text names no other.
+func (r *reader) hardOnly() {
+	if slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due }) {
+		return
+	}
+	for i := range r.mentions {
+		if m := &r.mentions[i]; m.role == closes && deadlineSaid.MatchString(m.before) {
+			m.role = due
+		}
+	}
+}
+
+var deadlineSaid = regexpOf(`\bdeadline\b[^.;]{0,12}$`)
 
 // opening settles when work can first be sent: the last such time before due.
 func (r *reader) opening(base almanac, events []settled, first time.Time, dues []settled) {
