@@ -98,10 +98,7 @@ func (t *text) formAt(i int) (name string, next int) {
 }
 
 // typed is text that is entered into a page.
-var typed = rule(`\b(?:(?:type|typed|write|written|paste|pasted|enter|entered)[^.;,]{0,35} (?:in|into|` +
-	`in to) the (?:\w+ )?(?:box|field|window|text area|text box|form)|text box|text field|online text|` +
-	`text window)\b`,
-)
+var typed = rule(`\b{typedtext}\b`)
 
 // formsIn are the forms named in a sentence; tokens is where its tokens begin.
 func (r *reader) formsIn(s span, tokens *int) (out []form) {
@@ -135,7 +132,7 @@ var (
 	madeInto = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
 	wordUnit = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
 	formGap  = regexpOf(`^{formgap}*$`)
-	linkOK   = rule(`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|` +
+	linkOK   = rule(`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|hand in|need|want|` +
 		`post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`,
 	)
 )

@@ -45,7 +45,7 @@ func (r *reader) names() {
 				}
 				tokens = append(tokens, t)
 				r.addName(r.inCapitals(pattern, t, s), t)
-			case !known && fieldNext.MatchString(r.plain[t.end:s.end]):
+			case !known && (fieldNext.MatchString(r.plain[t.end:s.end]) || strings.IndexByte("_-", r.plain[t.start]) >= 0):
 			case cue && !known && !example.in(before) && len(tokens) == 0 && callIt.in(before):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
@@ -116,6 +116,7 @@ func (r *reader) addName(pattern string, at span) {
 // nameTokens are the runs of a sentence that look like a file name: words joined by signs, fields in
 // brackets, a name with an extension.
 func (r *reader) nameTokens(s span) (out []span) {
+	glued := r.glued(s)
 	for i := s.start; i < s.end; {
 		if isSpace(r.plain[i]) {
 			i++
@@ -125,7 +126,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 		depth := byte(0)
 		for i < s.end {
 			c := r.plain[i]
-			if depth == 0 && isSpace(c) {
+			if depth == 0 && isSpace(c) && !glued[i] {
 				break
 			}
 			if depth == 0 && strings.IndexByte("<[{", c) >= 0 &&
@@ -164,6 +165,24 @@ func (r *reader) nameTokens(s span) (out []span) {
 	return out
 }
 
+// glued are the spaces inside of a field beside a sign: "last name_first name".
+func (r *reader) glued(s span) map[int]bool {
+	at := map[int]bool{}
+	for _, m := range joinedField.FindAllStringIndex(r.plain[s.start:s.end], -1) {
+		shift(m, s.start)
+		field := r.plain[m[0]:m[1]]
+		space := strings.IndexByte(field, ' ')
+		if space < 0 || !(m[0] > s.start && strings.IndexByte("_-", r.plain[m[0]-1]) >= 0 ||
+			m[1] < s.end && strings.IndexByte("_-", r.plain[m[1]]) >= 0) {
+			continue
+		}
+		for i := m[0] + space; i < m[1]; i++ {
+			at[i] = true
+		}
+	}
+	return at
+}
+
 // longestName is that of file systems, in bytes; a longer run of signs is no name, and would take long to be taken apart.
 const longestName = 255
 
@@ -192,7 +211,7 @@ func (r *reader) pattern(t span) (string, bool) {
 		if c := plain[i]; strings.IndexByte("<[{", c) >= 0 {
 			if end := strings.IndexByte(plain[i:], closer(c)); end > 0 {
 				inside := strings.Trim(plain[i+1:i+end], " ")
-				if f := field(inside); f != "" {
+				if f := cmpOr(countedField(plain[:i], inside), field(inside)); f != "" {
 					out.WriteString(f)
 					known = true
 				} else {
@@ -216,7 +235,14 @@ func (r *reader) pattern(t span) (string, bool) {
 		word := plain[i : i+loc[1]]
 		f := field(word)
 		filled := i+loc[1] < len(plain) && strings.IndexByte("<[{", plain[i+loc[1]]) >= 0 // "group<number>"
-		if f == "" || filled || !r.boundary(t, i, loc[1]) {
+		if n := countedBy.FindStringSubmatchIndex(plain[i+loc[1]:]); f == "{section}" && n != nil { // "GroupX"
+			out.WriteString(string(r.original[t.start+i:t.start+i+loc[1]]) + f)
+			known = true
+			i += loc[1] + n[3]
+			continue
+		}
+		if oneOfNames := has(word, "last", "first"); f == "" || filled || !r.boundary(t, i, loc[1]) ||
+			oneOfNames && !(strings.Contains(plain, "last") && strings.Contains(plain, "first")) {
 			for range loc[1] {
 				out.WriteRune(r.original[t.start+i])
 				i++
@@ -227,7 +253,28 @@ func (r *reader) pattern(t span) (string, bool) {
 		known = true
 		i += loc[1]
 	}
-	return out.String(), known
+	name := out.String()
+	if shape := dateShape.FindString(r.plain[t.end:min(len(r.plain), t.end+16)]); shape != "" { // "surname_date (YYYY-MM-DD)"
+		name = strings.Replace(name, "{date}", "{date:"+strings.ToUpper(shape)+"}", 1)
+	}
+	return name, known
+}
+
+// countedBy is what stands for the number of a group right behind the word.
+var countedBy = regexpOf(`^(x{1,3}|n{1,2}|#{1,2})(?:[^a-z0-9]|$)`)
+
+// countedField is the field that a number in brackets stands for, by the word before it: "Group<number>".
+func countedField(before, inside string) string {
+	if !has(inside, "number", "no", "no.", "nr", "x", "n", "#") {
+		return ""
+	}
+	switch {
+	case endsWith(before, "group", "team", "section"):
+		return "{section}"
+	case endsWith(before, "assignment", "exercise", "homework", "lab", "sheet"):
+		return "{assignment}"
+	}
+	return ""
 }
 
 // boundary says that a field's word stands by itself: beside a sign, an end, or a change to a capital.
@@ -249,9 +296,9 @@ func field(words string) string {
 	squeezed := strings.TrimPrefix(strings.ReplaceAll(w, " ", ""), "your")
 	squeezed = strings.TrimSuffix(squeezed, "s")
 	switch {
-	case has(squeezed, "lastname", "surname", "familyname", "family"):
+	case has(squeezed, "lastname", "surname", "familyname", "family", "last"):
 		return "{family}"
-	case has(squeezed, "firstname", "givenname", "forename", "given"):
+	case has(squeezed, "firstname", "givenname", "forename", "given", "first", "firs"):
 		return "{given}"
 	case squeezed == "initial":
 		return "{initials}"

@@ -16,7 +16,7 @@ var (
 	literal = regexpOf(`\b(?:[A-Z]{2,}[0-9]{1,4}|[A-Z][a-z]+[0-9]+)\b`)
 	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20})["']`)
 	// joinedWord is a literal that is led to: "and the word reflection", "followed by a hyphen and lab5", "A3_ and then".
-	joinedWord = regexpOf(`\bthe word (\w+)|(?:\+|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
+	joinedWord = regexpOf(`\bthe word (\w+)|\b(?:followed by|plus|and|then) ["']?([_-]\w+)|(?:\+|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
 		`\b([A-Za-z]\w*_)(?: |$)`)
 	// signThen is one that is told behind the sign before it: "a hyphen and the sign T5".
 	signThen = regexpOf(`\b(?:underscore|hyphen|dash|dot|space),? (?:and )?(?:the )?(?:sign |letters? |` +
