@@ -122,7 +122,7 @@ func (r *reader) files() {
 			func(o amount) bool { return same(o.min, a.min) && same(o.max, a.max) },
 		)
 		partOf := slices.ContainsFunc(list, func(o amount) bool {
-			return o.sentence == a.sentence && o.start < a.start && o.max > a.max &&
+			return o.sentence == a.sentence && o.end <= a.start && o.max > a.max &&
 				strings.IndexByte(r.digits[o.end:a.start], ':') >= 0
 		})
 		if !repeated && !partOf {

@@ -123,6 +123,10 @@ var (
 	othersTask = waysOf(
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
+		`i(?:'ll| will| shall)? (?:return|give|hand|bring) (?:it|them|these|everything)(?: back)? (?:by|on|until|before)\W*$`,
+		`(?:drop|leave|quit|change) the (?:course|class|module)\b[^.;]{0,30}$`,
+		`(?:tell|send|mail|give|let) (?:me|us)(?: know)? (?:your|the) (?:topic|title|choice|subject|group|partner|name|team)\w*\b[^.;]{0,30}$`,
+		`(?:course|module|class|term|semester|unit) (?:started|began|starts|begins|ended)\b[^.;]{0,20}$`,
 		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|`+
 			`devices?))\b[^.;]{0,60}$`,
 		`(?:reviewers?|reviews?|topics?|partners?|films?|plays?)(?: \w+){0,3} (?:is|are|will be) (?:\w+ed|shown|drawn|`+
@@ -163,6 +167,7 @@ var (
 	}
 	opensSaid = ways{
 		rule(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`),
+		rule(`\b(?:start|begin) (?:uploading|submitting|sending|handing in)(?: on| from)?(?: the)?\W*$`),
 		rule(`^\W*(?:issued?|out|set|release[ds]?|posted|starts?|begins?|given)(?: on)?\s*[:=|]\W*$`),
 		rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) ` +
 			`(?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`),
