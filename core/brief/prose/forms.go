@@ -129,6 +129,13 @@ var (
 		`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|` +
 			`raw|original))* $`,
 	)
+	// What is denied behind a form may be another: "PNG (not HEIC)".
+	notThat = regexpOf(`^\W*(?:not|never|no) (?:as |an? |any |the |in |in an? )*\.?{aform}\b`)
+	noNeed  = regexpOf(`\b(?:no need|need not|needn't|not necessary|not have to|n't have to|not need to|n't need to)\b[^.;,:]{0,60}$`)
+	// What work is written with or given as is no form to send: "write it in Word and export it as PDF".
+	madeWith = regexpOf(`\b(?:writ\w+|typ\w+|draft\w*|work|edit\w*|prepare\w*|fill|layout|set)(?: \w+){0,3} (?:in|with|using)(?: the)? $`)
+	exported = rule(`\b(?:export|convert|save|print|hand in|submit|send|upload|turn)\w*\b[^.;]*\b{aform}\b`)
+	givenAs  = regexpOf(`\b{givenas} $`)
 	madeInto = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
 	wordUnit = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
 	formGap  = regexpOf(`^{formgap}*$`)
@@ -157,13 +164,15 @@ func (r *reader) forms() {
 			}
 			before := r.plain[s.start:f.start]
 			after := r.plain[f.end:s.end]
-			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) ||
-				deniedAfter.MatchString(after) {
+			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) || noNeed.MatchString(before) ||
+				deniedAfter.MatchString(after) && !notThat.MatchString(after) || elsewhere.in(r.plain[s.start:s.end]) ||
+				madeWith.MatchString(before) && exported.in(after) || givenAs.MatchString(before) {
 				continue
 			}
 			f.thing = cmp.Or(r.formThing(f), r.partAt(f.start))
 			switch {
-			case last != nil && (formGap.MatchString(r.plain[last.end:f.start]) || r.joined(last.end, f.start)):
+			case last != nil && (!apart(*last, f) || orForm.MatchString(r.plain[last.end:f.start])) &&
+				(formGap.MatchString(r.plain[last.end:f.start]) || r.joined(last.end, f.start)):
 				groups[len(groups)-1] = append(groups[len(groups)-1], f)
 			case len(groups) > 0 && r.sameThing(groups[len(groups)-1], f, last != nil):
 				groups[len(groups)-1] = append(groups[len(groups)-1], f)
@@ -274,9 +283,17 @@ func (r *reader) joined(from, to int) bool {
 		!regexpOf(`\b(?:the|your|a|an) \w+ (?:as|in|is|must)\b`).MatchString(gap)
 }
 
+// apart says that two forms are hardly ones to choose from: an archive and what is in it, a file and what is typed.
+func apart(a, b form) bool {
+	lone := func(f form) bool { return f.form == "zip" || f.form == "text" || f.form == "link" }
+	return a.form != b.form && (lone(a) || lone(b))
+}
+
+var orForm = regexpOf(`^(?: files?| archives?)?,?(?:\)|\W)*(?:or|/|,|and)(?: (?:as|in|an?|the|one|zipped|single|else|otherwise|also))* ?\.?$|\bor\b`)
+
 // sameThing says whether a form in another sentence is one more for the thing before.
 func (r *reader) sameThing(g []form, f form, here bool) bool {
-	if here {
+	if here || apart(g[len(g)-1], f) {
 		return false
 	}
 	if f.thing == "" || g[0].thing == "" {

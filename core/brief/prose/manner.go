@@ -53,9 +53,12 @@ func (r *reader) routes() {
 			}
 			clause := clauseAround(r.plain, s, m[0], m[1])
 			before := r.plain[s.start:m[0]]
+			if k := strings.LastIndex(before, " - "); k >= 0 {
+				before = before[k:] // "not by mail - on the course page"
+			}
 			if strings.HasSuffix(text, "?") || aboutHelp.MatchString(text) || routeNo.MatchString(before) ||
 				routeNotAfter.MatchString(r.plain[m[1]:s.end]) || !r.leads(i) ||
-				routeElse.in(clause) && !routeStrong.in(clause) || elsewhere.in(text) {
+				routeElse.in(clause) && !routeStrong.in(strings.Replace(clause, r.plain[m[0]:m[1]], "", 1)) || elsewhere.in(text) {
 				continue
 			}
 			r.find("route", route.name, span{m[0], m[1]}, 0.85)

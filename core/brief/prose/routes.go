@@ -26,13 +26,14 @@ var (
 	routeVerb = rule(`\b{routeverb}\b`)
 	routeElse = rule(`\b{routeelse}\b`)
 	routeNo   = regexpOf(
-		`\b(?:no|nothing|not|never|\w+n't|nor|neither|instead of|rather than|without|don't|do not)\b[^.;,]{0,30}$`,
+		`\b(?:no|nothing|not|never|\w+n't|nor|neither|instead of|rather than|without|don't|do not)\b[^.;,:]{0,30}$`,
 	)
 )
 
 var (
 	routeNotAfter = regexpOf(
-		`^[^.;,]{0,25}\b(?:is|are|will be|won't be|isn't|aren't)? ?(?:not|never|\w+n't|ignored|refused|deleted)\b`,
+		`^[^.;,:-]{0,25}\b(?:is|are|will be|won't be|isn't|aren't)? ?(?:not|never|\w+n't|ignored|refused|deleted|` +
+			`broken|down|offline|out of order|closed|unavailable)\b`,
 	)
 	routeLabel  = regexpOf(`^\W*(?:to|where|how|place|route|via|method|channel|hand-?in|submission|delivery)\b(?: \w+){0,3} ?(?:[:\t]|  )`)
 	aboutHelp   = regexpOf(`^\W*(?:questions?|help|contact|consultation|q&a)\b`)
