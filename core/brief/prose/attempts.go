@@ -12,7 +12,7 @@ var (
 		`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
 	)
 	countsCue  = rule(`{counts}`)
-	notAttempt = rule(`\b(?:last year|drafts? may)\b`)
+	notAttempt = rule(`\b(?:last year|drafts? may|make (?:an?|one) attempt at|repeat(?: \w+){0,2} (?:measurements?|experiments?|readings?|trials?|runs?))\b`)
 	practised  = rule(`\b(?:rehears\w*|practi[sc]\w*|preview\w*|try out|watch\w*|listen\w*)\b`)
 	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|` +
 		`closing time|time is up|same moment|` +
@@ -193,7 +193,7 @@ var (
 		`exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
 )
 
-var overMore = regexpOf(`(?:^|[^o] |[^n]o |[^o]t )more than`) // and not "no more than"
+var overMore = regexpOf(`(?:^|[^ot] |[^n]o |[^o]t )more than`) // and not "no more than"
 
 // datedNext says that a number belongs to a date: "submissions: 12 May", and not "3 versions may be uploaded".
 func datedNext(after string) bool { return monthNext.MatchString(after) && !mayBe.MatchString(after) }

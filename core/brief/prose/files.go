@@ -10,9 +10,7 @@ var (
 		`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
 	)
 	// What is read, watched or given is not sent.
-	workedOn = regexpOf(`\b(?:read|watch|describe|discuss|compare|look at|study|analy[sz]e|download|open|i have|` +
-		`i've|we have|you (?:will )?find|` +
-		`see|choose|among|(?:i|we) (?:uploaded|put|posted|sent))\b[^.;:]{0,30}$`)
+	workedOn   = regexpOf(`\b{workedon}\b[^.;:]{0,30}$`)
 	fileLabel  = rule(`\b(?:max(?:imum)?\.? )?{filecount}(?: allowed| accepted| \(max\.?\))?(?:{sep}| is (?:limited to )?| are limited to )(?:{atmostoften} |max(?:imum)?\.? )?({num})\b`)
 	fileMost   = rule(`\b(?:max\w*|most|more|up to|limited)\b`)
 	oneForEach = rule(`\b0*1 (?:for|per) each of the (` + num + `)\b`)
@@ -55,6 +53,9 @@ func (r *reader) files() {
 			}
 			if joiner == "and" && !strings.HasSuffix(strings.TrimRight(r.digits[s.start:m[0]], " "), "between") {
 				lo, from = nan, m[6]
+			}
+			if lyingThere.MatchString(r.plain[m[1]:s.end]) {
+				continue
 			}
 			a := r.bound(s, from, m[1], lo, hi, 1, joiner)
 			if orMore.MatchString(r.digits[m[6]:m[1]]) {
@@ -132,10 +133,12 @@ func (r *reader) files() {
 }
 
 var (
-	orBefore  = regexpOf(`({num}), $`)
-	orMore    = regexpOf(`^{num}(?:\+| or more)`)
-	eachBytes = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)
-	denied    = regexpOf(
+	// What is online already is not sent.
+	lyingThere = regexpOf(`^[^.;,]{0,25}? (?:are|is|hangs?) (?:on the \w+ (?:page|site)|in the (?:hall|folder|library)|online)\b`)
+	orBefore   = regexpOf(`({num}), $`)
+	orMore     = regexpOf(`^{num}(?:\+| or more)`)
+	eachBytes  = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)
+	denied     = regexpOf(
 		`\b(?:not|no|never|\w+n't|instead of|rather than)(?: as| in| send| upload| want| as separate)?\W*$`,
 	)
 )

@@ -149,7 +149,7 @@ var (
 		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
 	lacking    = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
-	ofZero  = regexpOf(`^ of (?:zero|0)`)
+	ofZero     = regexpOf(`^ of (?:zero|0)`)
 )
 
 // rate finds what lateness costs in a sentence.

@@ -205,8 +205,7 @@ var noneCues = waysOf(
 var (
 	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?)\b`)
 	// notLate says that what is refused late is not work, or that nothing is.
-	notLate = rule(`\b(?:{unminded}|(?:a|any|your|my|each|late) questions?|questions|drafts?|mails?|messages|(?:i|we) (?:\w+ )?answer|reply|train|bus|` +
-		`library|(?:leave|put) (?:it|this)(?: \w+){0,2} late)\b`)
+	notLate = rule(`\b{notlate}\b`)
 )
 
 var mayBeLate = rule(`\b(?:may|can|could|(?:is|are) allowed to) (?:be|come|arrive)(?: in)?(?: up to| by)? ` + duration + ` late\b`)

@@ -234,7 +234,7 @@ func (r *reader) pattern(t span) (string, bool) {
 		}
 		word := plain[i : i+loc[1]]
 		f := field(word)
-		filled := i+loc[1] < len(plain) && strings.IndexByte("<[{", plain[i+loc[1]]) >= 0 // "group<number>"
+		filled := i+loc[1] < len(plain) && strings.IndexByte("<[{", plain[i+loc[1]]) >= 0           // "group<number>"
 		if n := countedBy.FindStringSubmatchIndex(plain[i+loc[1]:]); f == "{section}" && n != nil { // "GroupX"
 			out.WriteString(string(r.original[t.start+i:t.start+i+loc[1]]) + f)
 			known = true

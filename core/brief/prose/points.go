@@ -8,10 +8,7 @@ var (
 		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
 	)
 	partOf     = regexpOf(`^[^.;,]{0,6}{partof}\b`)
-	lossBefore = regexpOf(
-		`\b(?:lose|loses|lost|minus|deduct\w*|costs?|less|penalty(?: of)?|take off|taken off|minus|below|under|` +
-			`at least|bonus(?: of)?|extra|additional|charge[sd]?|fine of|pay)\W*(?:you )?$`,
-	)
+	lossBefore = regexpOf(`\b{lossbefore}\W*(?:you )?$`)
 )
 
 // wholeSums are the ways to say what the whole is worth: as a label with its value, as what the parts make together, as
@@ -38,7 +35,7 @@ var wholeSums = waysOf(
 
 // labelledSum is a line of nothing but what the whole is worth.
 var labelledSum = rule(`(?:^|\n)\W*{sumlabel}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
-	`({num})(?: ?{marks}| ?p)?\W*(?:$|\n|\()`)
+	`\(?({num})(?: ?{marks}| ?p)?\)?\W*(?:$|\n|\()`)
 
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +
@@ -60,7 +57,7 @@ func (r *reader) points() {
 	parts := 0
 	for _, s := range r.sentences {
 		text := r.digits[s.start:s.end]
-		if elsewhere.in(text) {
+		if elsewhere.in(text) || r.ofAnother(s) {
 			continue
 		}
 		for _, m := range outOf.all(r.digits, s) {
@@ -145,6 +142,14 @@ func (r *reader) points() {
 	}
 }
 
+// ofAnother says that the marks of a sentence are those of something else that is graded, which the text does not begin with.
+func (r *reader) ofAnother(s span) bool {
+	m := othersMarks.first(r.plain, s)
+	return m != nil && m[0] > len(r.head()) && !strings.Contains(r.head(), group(r.plain, m, 1))
+}
+
+var othersMarks = rule(`^\W*(?:and )?(?:the |our |your )?{othersname}(?: \w+){0,6} (?:is worth|was worth|counts?|carries|gives?|was out of)\b`)
+
 // addsUp finds the amount that a sentence about marks gives as the sum of its others: "12 for the map, 8 for the text, 20".
 func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 	if !markWord.in(r.around(s)) {
@@ -174,6 +179,7 @@ func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 // eachWorth is what each of several pieces is worth.
 var eachWorth = waysOf(
 	`({num}) (?:questions|problems|exercises|tasks|items),? (?:worth |with |for |of |at )?({num}) {marks} each`,
+	`({num}) (?:questions|problems|exercises|tasks|items|parts),? each (?:is |of them )?(?:worth |with |of |at )?({num}) {marks}`,
 	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
 )
 

@@ -126,6 +126,7 @@ var (
 		`i(?:'ll| will| shall)? (?:return|give|hand|bring) (?:it|them|these|everything)(?: back)? (?:by|on|until|before)\W*$`,
 		`(?:drop|leave|quit|change) the (?:course|class|module)\b[^.;]{0,30}$`,
 		`(?:tell|send|mail|give|let) (?:me|us)(?: know)? (?:your|the) (?:topic|title|choice|subject|group|partner|name|team)\w*\b[^.;]{0,30}$`,
+		`no(?: \w+)? (?:{event}|lectures|classes|teaching|lessons)(?: \w+)? (?:after|until|before|from)\W*$`,
 		`(?:course|module|class|term|semester|unit) (?:started|began|starts|begins|ended)\b[^.;]{0,20}$`,
 		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|`+
 			`devices?))\b[^.;]{0,60}$`,
