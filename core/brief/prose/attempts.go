@@ -75,6 +75,7 @@ var onceMore = []ways{
 		`(?:a|one) (?:second|further|more) {tries}(?: is| will be)? (?:allowed|possible|granted|given|permitted)`,
 		`(?:a|one) chance to (?:resubmit|revise|correct|improve)`,
 		`(?:a|one|0*1) retry`,
+		`(?:handed in|submitted|sent|uploaded) a second time`,
 		`(?:get|have|gets|has) (?:a second|one more|one further|another) {tries}`,
 	),
 }
@@ -163,6 +164,9 @@ func (r *reader) attempts() {
 		}
 	}
 	for _, m := range r.mentions {
+		if said && m.overlaps(at) && untilBefore.MatchString(m.before) && m.role != closes {
+			m.role = until // "five tries in all, until the 16th"
+		}
 		if m.role == until && a.Until == "" && (m.day != nil || m.relative != nil) {
 			today := midnight(r.now)
 			var before []settled
@@ -194,6 +198,8 @@ var (
 )
 
 var overMore = regexpOf(`(?:^|[^ot] |[^n]o |[^o]t )more than`) // and not "no more than"
+
+var untilBefore = regexpOf(`\b(?:until|till|up to)(?: the)?\W*$`)
 
 // datedNext says that a number belongs to a date: "submissions: 12 May", and not "3 versions may be uploaded".
 func datedNext(after string) bool { return monthNext.MatchString(after) && !mayBe.MatchString(after) }

@@ -82,7 +82,7 @@ func (r *reader) labelled(list []amount) []amount {
 	return list
 }
 
-var amountLabel = rule(`\b{amountlabel}?(word|page)s?( count| number)?( limit| m(?:ax|in)(?:imum|\.)?)?\)?(?:{sep}| of | )(m(?:ax|in)(?:imum)?\.? |at most |at least |up to )?(?:({num}) ?(?:-|to) ?)?({num})\b`)
+var amountLabel = rule(`\b{amountlabel}?(word|page)s?( count| number)?( limit| m(?:ax|in)(?:imum|\.)?)?\)?(?:{sep}| of | is (?:from )?| )(m(?:ax|in)(?:imum)?\.? |at most |at least |up to )?(?:({num}) ?(?:-|to) ?)?({num})\b`)
 
 var unitAfter = regexp.MustCompile(
 	`^[ -]?(?:%|per|points?|marks?|[kmg]i?b|days?|hours?|minutes?|seconds?|files?|photos?|words?|pages?|dpi|pt)\b|` +
@@ -123,6 +123,11 @@ next:
 			a, b := out[i], out[k]
 			if a.sentence == b.sentence || a.thing != b.thing && a.thing != "" && b.thing != "" {
 				continue
+			}
+			if a.bare && !math.IsNaN(b.min) && !math.IsNaN(b.max) && b.min <= a.max && a.max <= b.max {
+				out = slices.Delete(out, i, i+1) // "3,000 words; under 2,700 or over 3,300 is returned"
+				i--
+				break
 			}
 			above := a.bare && b.max > a.max && b.max < 2*a.max // "1,000 words", and later "the 1,200-word limit"
 			if a.bare != b.bare && !above {                     // the one that is said to be a limit is asked for, the other only told

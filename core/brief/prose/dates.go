@@ -101,6 +101,9 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 			d.start = tok[i].start
 			if word(i) == "next" && !d.fixed {
 				d.settle = weekdayOfNextWeek(week)
+				if named, after, ok := t.thatIs(next); ok {
+					d.settle, d.fixed, d.end, next = named.settle, true, named.end, after
+				}
 			}
 			return d, next, true
 		}
@@ -176,6 +179,19 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 		return d, i, false
 	}
 	return t.numeric(i, 0)
+}
+
+// thatIs reads the date behind "next Wednesday, that's 6 May".
+func (t *text) thatIs(i int) (d day, next int, ok bool) {
+	for k := i; k < len(t.tokens) && k < i+6; k++ {
+		if d, next, ok = t.day(k); ok {
+			return d, next, d.fixed
+		}
+		if !has(t.tokens[k].s, ",", "(", "-", "that", "that's", "'", "s", "is", "i.e", ".", "i", "e", "namely", "which", "meaning", "the") {
+			break
+		}
+	}
+	return d, i, false
 }
 
 func daysIn(unit string) int { return map[string]int{"day": 1, "week": 7, "fortnight": 14}[unit] }

@@ -1,6 +1,9 @@
 package prose
 
-import "regexp"
+import (
+	"regexp"
+	"strings"
+)
 
 var (
 	// What an amount belongs to that nobody is asked to send: a text to be read, other work, what was once.
@@ -9,7 +12,7 @@ var (
 	notThose   = regexp.MustCompile(`\bnot (?:the|those|these|of)(?: full)? $`)
 	factAfter  = regexp.MustCompile(`^ (?:of memory|and more|which|that the|in (?:the|last))\b`)
 	// What has a length and is not sent.
-	liveOnly  = rule(`\b(?:meeting|hearing|test (?:may|can|will) run|video call|consultation|bring)\b`)
+	liveOnly  = rule(`\b(?:meeting|hearing|test (?:may|can|will) run|video call|consultation|bring|transcribe|listen to)\b`)
 	liveWord  = rule(`\b(?:{event}|takes? place|in groups|each (?:side|team|group|of you)|per (?:team|group)|break)\b`)
 	toBeMade  = rule(`\b(?:your|must|should|at (?:most|least))\b`)
 	fragment  = regexp.MustCompile(`^\W*(?:(?:between|at most|about|around|exactly|no more than|not more than|up to|max\.?) )?\d`)
@@ -32,7 +35,8 @@ func (r *reader) foreign(at, s span) bool {
 	if theirs >= 0 || ours >= 0 {
 		return theirs > ours
 	}
-	return notOurs.in(after) && !ourNoun.in(after)
+	clause, _, _ := strings.Cut(after, " not ")
+	return notOurs.in(clause) && !ourNoun.in(clause)
 }
 
 // lastOf is where the last match in s begins; -1: there is none.
@@ -55,5 +59,5 @@ func (r *reader) lasts(s span) bool {
 		return fileWord.in(text)
 	}
 	near := r.digits[max(0, s.start-120):min(len(r.digits), s.end+60)]
-	return mediaWord.in(near) || fragment.MatchString(text) && fileWord.in(r.plain)
+	return mediaWord.in(near) || fileWord.in(text) || fragment.MatchString(text) && fileWord.in(r.plain)
 }

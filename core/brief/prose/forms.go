@@ -130,7 +130,7 @@ var (
 			`raw|original))* $`,
 	)
 	// What is denied behind a form may be another: "PNG (not HEIC)".
-	notThat = regexpOf(`^\W*(?:not|never|no) (?:as |an? |any |the |in |in an? )*\.?{aform}\b`)
+	notThat = regexpOf(`^(?: or \w+)*\W*(?:not|never|no) (?:as |an? |any |the |in |in an? )*\.?{aform}\b`)
 	noNeed  = regexpOf(`\b(?:no need|need not|needn't|not necessary|not have to|n't have to|not need to|n't need to)\b[^.;,:]{0,60}$`)
 	// What work is written with or given as is no form to send: "write it in Word and export it as PDF".
 	madeWith = regexpOf(`\b(?:writ\w+|typ\w+|draft\w*|work|edit\w*|prepare\w*|fill|layout|set)(?: \w+){0,3} (?:in|with|using)(?: the)? $`)
@@ -279,7 +279,7 @@ func (r *reader) joined(from, to int) bool {
 	if _, behind, ok := strings.Cut(gap, ")"); ok && hasLetter(behind) {
 		return false // "a sheet (XLSX), a write-up in PDF"
 	}
-	return len(gap) < 40 && !isThing(gap) && strings.IndexByte(gap, ':') < 0 &&
+	return len(gap) < 40 && !strings.HasPrefix(gap, " for ") && !isThing(gap) && strings.IndexByte(gap, ':') < 0 &&
 		!regexpOf(`\b(?:the|your|a|an) \w+ (?:as|in|is|must)\b`).MatchString(gap)
 }
 
@@ -298,11 +298,16 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 	}
 	if f.thing == "" || g[0].thing == "" {
 		text := r.plain[f.sentence.start:f.sentence.end]
+		if f.thing != "" && forThe.MatchString(text) {
+			return false // "for the readings we take CSV"
+		}
 		return alsoForm.in(text) || f.thing == "" && g[0].thing == "" ||
 			slices.ContainsFunc(g, func(o form) bool { return o.form == f.form })
 	}
 	return f.thing == g[0].thing
 }
+
+var forThe = regexpOf(`^\W*(?:and )?for (?:the|your|all) `)
 
 var alsoForm = rule(`\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|` +
 	`welcome|if need)\b`,

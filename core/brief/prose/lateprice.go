@@ -33,7 +33,7 @@ var (
 		rule(`\b{upto}(?: another| a further| the)? {duration}(?: \w+)? (?:late|after|past|following|beyond|delay|` +
 			`of delay|of lateness|overdue)\b`),
 		rule(`{duration} (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b{ended}\b`),
-		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|limit|accept\w*|taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
+		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|(?:turns|switches)(?: itself)? off|limit|accept\w*|taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
 			`later|afterwards|following|beyond)\b`,
 		),
 		rule(`\b(?:up to|for(?: up to| at most| a maximum of)?|max(?:imum)?\.?(?: of)?|at most|a maximum of|(?:no|` +
@@ -248,7 +248,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		}
 		return l, span{min(first.start, m[0]), max(first.end, m[1])}, 0, true
 	}
-	if (lateWord.in(text) || stillTaken.in(text)) && (lossCue.in(text) || first.half) && !capOnly.in(text) {
+	if (lateWord.in(text) || stillTaken.in(text)) && (lossCue.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
 		l.Kind = timing.Fixed
 		return l, at, 0, true
 	}
@@ -264,9 +264,12 @@ var (
 	keptOf = regexpOf(`^ (?:of (?:its|their|the|your|what)|(?:of )?credit|at (?:best|most))\b`)
 )
 
+// takenAt leads to a share of more than half that stays: "late: up to Thursday, at 75%".
+var takenAt = regexpOf(`\b(?:late|accepted|taken|possible)\b[^.;%]{0,40} at $`)
+
 // kept says that a price is what stays.
 func (r *reader) kept(c cost, s span) bool {
-	return !c.points && keptMost.MatchString(r.digits[c.end:s.end]) ||
+	return !c.points && c.percent > 50 && takenAt.MatchString(r.digits[s.start:c.start]) || !c.points && keptMost.MatchString(r.digits[c.end:s.end]) ||
 		!c.points && keptShare.MatchString(r.digits[s.start:c.start]) && (keptOf.MatchString(r.digits[c.end:s.end]) || strings.HasPrefix(r.digits[c.start:c.end], "quarters"))
 }
 

@@ -165,7 +165,7 @@ var noneCues = waysOf(
 		`(?:{zero}|{refused}|out|{not} (?:exist|count)|{not}(?: \w+)? {taken})`,
 	`(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here)(?: then| by then)?,? (?:\w+ ){0,2}(?:{zero}|`+
 		`{refused}|{not} \w+)`,
-	`(?:{latework}|{belated}|{afterwards}){..} (?:graded|marked|counts?|treated|regarded|`+
+	`(?:{latework}|{belated}|{afterwards}){..} (?:graded|marked|counts?|counted|treated|regarded|`+
 		`considered)(?: as)? (?:a )?["']?(?:fail|failed|not (?:passed|done|submitted|handed in))`,
 	`{work}(?: that| which)? (?:aren't|isn't|are not|is not) (?:there|here|in)\b{..} {not} (?:\w+ )?(?:{taken}|shown)`,
 	`{work} (?:after|past) \w+ (?:do not|don't|won't|will not|are not) (?:\w+ )?{taken}`,
@@ -194,6 +194,7 @@ var noneCues = waysOf(
 	`nothing (?:is|has been|was) (?:uploaded|submitted|sent|received|handed in){..} {zero}`,
 	`(?:{zero}|no tolerance|no mercy)(?: {marks})? (?:for|after) (?:{latework}|{belated}|the {deadline})`,
 	`no lateness`,
+	`if (?:it|yours|your \w+) (?:is not|isn't) (?:uploaded|submitted|there|in|here)(?: by then| in time)?,? (?:you|it) (?:gets?|receives?) {zero}`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
 	`{deadline} (?:has|is) (?:passed|over|gone){..} (?:{nothing}|no (?:\w+ )?{work}|{not})`,
@@ -236,6 +237,7 @@ var graceCues = []pattern{
 	rule(`\blate by (?:less than|under|up to) ` + duration + `\W{1,3}{unminded}`),
 	rule(`\b{not} (?:be )?(?:penali[sz]ed?|punish(?:ed)?|charged?|deduct|lose)\b[^.;\d]{0,30}? ` + duration + ` late\b`),
 	rule(duration + ` in hand\b`),
+	rule(`\b(?:nobody|no one)(?: is| will be)? (?:punished|penali[sz]ed|charged) for ` + duration),
 	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:is|are|costs?|goes) (?:free|` +
 		`nothing|forgiven|unpunished|not counted)\b`),
 	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|` +

@@ -52,6 +52,9 @@ func (r *reader) routes() {
 				continue
 			}
 			clause := clauseAround(r.plain, s, m[0], m[1])
+			if route.name == "by_hand" && mailVerb.in(r.plain[s.start:m[0]]) {
+				continue // "is e-mailed to the office"
+			}
 			before := r.plain[s.start:m[0]]
 			if k := strings.LastIndex(before, " - "); k >= 0 {
 				before = before[k:] // "not by mail - on the course page"
@@ -67,12 +70,16 @@ func (r *reader) routes() {
 	}
 }
 
+var toAddress = rule(`\bto (?:my|his|her|our|the|this)(?: \w+)? address\b`)
+
+var mailVerb = rule(`\be-?mail(?:ed)?(?: \w+){0,2} to (?:the|my|our)? ?(?:\w+(?:'s)? )?$`)
+
 // leads says that a sentence can tell where work goes: it has a verb of sending, a label for the place or a due time, or
 // answers a question for the place.
 func (r *reader) leads(i int) bool {
 	s := r.sentences[i]
 	text := r.plain[s.start:s.end]
-	if routeVerb.in(text) || routeLabel.MatchString(text) {
+	if routeVerb.in(text) || routeLabel.MatchString(text) || toAddress.in(text) {
 		return true
 	}
 	if i > 0 {

@@ -50,6 +50,12 @@ func (t *text) mentions() []mention {
 		m, next, ok := t.mention(i)
 		if ok {
 			m.sentence = t.sentence(m.start)
+			if then := t.sameHour(next); then > next && m.day != nil && m.clock == nil {
+				for k := len(out) - 1; k >= 0 && m.clock == nil; k-- {
+					m.clock, m.zone = out[k].clock, out[k].zone
+				}
+				m.end, next = t.tokens[then-1].end, then
+			}
 			if n := len(out); n > 0 && m.sentence == out[n-1].sentence && m.clock != nil && m.day != nil && m.clock.end <= m.day.start &&
 				out[n-1].day != nil && out[n-1].clock == nil && strings.Contains(t.plain[m.clock.end:m.day.start], " - ") {
 				// "14 May paper, 17:00 - 21 May exam": the time is of the day before it
@@ -224,6 +230,18 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 		return m, next, true
 	}
 	return m, i, false
+}
+
+// sameHour reads "same time" behind a day, and says where it goes on; without it, at i.
+func (t *text) sameHour(i int) int {
+	k := i
+	for k < len(t.tokens) && has(t.tokens[k].s, ",", "at", "the", "(") {
+		k++
+	}
+	if k+1 < len(t.tokens) && t.tokens[k].s == "same" && has(t.tokens[k+1].s, "time", "hour") {
+		return k + 2
+	}
+	return i
 }
 
 // dotted says that a number looks like a time with a dot: 18.00.

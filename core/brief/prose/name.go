@@ -302,7 +302,7 @@ func field(words string) string {
 		return "{given}"
 	case squeezed == "initial":
 		return "{initials}"
-	case has(squeezed, "matriculation", "idnumber", "studentid", "id", "number") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
+	case has(squeezed, "matriculation", "idnumber", "studentid", "id", "number", "uid", "userid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
 		return "{number}"
 	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") && endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
 		return "{course}"
@@ -335,5 +335,5 @@ func endsWith(s string, suffixes ...string) bool {
 var (
 	numberOf  = regexpOf(`^(?:number|name|letter) of (?:your|the) `)
 	dateShape = regexpOf(`yyyy-?mm-?dd|yymmdd|ddmmyyyy|ddmmyy|dd-mm-yyyy`)
-	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )`)
+	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )|\bfile ?name: ?(?:just |only )?(?:the |your )`)
 )

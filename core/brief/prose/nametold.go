@@ -62,7 +62,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 			p := span{s.start + m[0], s.start + m[1]}
 			if p.start > pieces[0].start-60 &&
 				!slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(p) }) &&
-				!example.in(r.plain[s.start:p.start]) &&
+				!example.in(r.plain[s.start:p.start]) && r.plain[p.start-1] != '(' &&
 				p.start >= s.start+from[0] {
 				pieces = append(pieces, piece{p, original[m[0]:m[1]]})
 			}

@@ -28,7 +28,9 @@ var wholeSums = waysOf(
 	`(?:marked|graded|scored) out of{sep}(`+num+`)`,
 	`{num} {marks} of (?:its|the|their|your|these) (`+num+`)`,
 	`({num}) {marks}(?: in all)?: {num} (?:{marks} )?(?:for|on)`,
-	`{num} x {num}(?: {marks})? ?= ?(`+num+`)`,
+	`{num}(?: \w+)? x {num}(?: {marks})? ?= ?(`+num+`)`,
+	`instead of (`+num+`)`,
+	`marks?{sep}(`+num+`),? (?:of which|of these|including|with)`,
 	`together (`+num+`) {marks}`,
 	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
 )
@@ -61,7 +63,9 @@ func (r *reader) points() {
 			continue
 		}
 		for _, m := range outOf.all(r.digits, s) {
-			sums = append(sums, sum{span{m[0], m[1]}, number(group(r.digits, m, 1)), 2})
+			if !notThisSum.MatchString(r.digits[s.start:m[0]]) {
+				sums = append(sums, sum{span{m[0], m[1]}, number(group(r.digits, m, 1)), 2})
+			}
 		}
 		sumsHere := sumWord.all(r.digits, s)
 		late := len(sumsHere) > 0 && (lateWord.in(text) || perCue.in(text) || capWords.in(text) && lateWord.in(r.around(s)) && (deducted.in(text) || bareMost.MatchString(text)))
@@ -91,8 +95,11 @@ func (r *reader) points() {
 				strings.HasPrefix(cue, "this is") ||
 				strings.HasPrefix(cue, "you can") ||
 				strings.HasPrefix(cue, "there are")
+			heading := s.start == 0 && strings.HasPrefix(after, ")") && !late || shareNext.MatchString(after)
 			switch {
-			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before):
+			case heading:
+				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
+			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0:
 				if tail == "" && !strings.HasPrefix(cue, "of ") && !strings.HasPrefix(cue, "out of") {
 					parts++
 					continue
@@ -113,6 +120,9 @@ func (r *reader) points() {
 		for _, p := range append(wholeSums, labelledSum) {
 			for _, m := range p.all(r.digits, s) {
 				at := r.digits[m[1]:min(len(r.digits), m[1]+12)]
+				if notThisSum.MatchString(r.digits[s.start:m[0]]) {
+					continue
+				}
 				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !maxBefore.MatchString(r.digits[s.start:m[0]]) && !otherUnit.MatchString(at) && !ofCourse.MatchString(at) &&
 					markWord.in(r.around(s)) && !elsewhere.in(text) {
 					sums = append(sums, sum{span{m[0], m[1]}, v, 3})
@@ -183,12 +193,18 @@ var eachWorth = waysOf(
 	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
 )
 
+// notThisSum leads to what something else had, or to a result: "the first was out of 20", "less than 10 out of 20".
+var notThisSum = regexpOf(`\bwas $|\b(?:less|fewer|more|better|worse) than {num} $`)
+
 var deducted = rule(`\b(?:{loss}|deduct\w*|reduc\w*|subtract\w*)\b`)
 
 // bareMost is a sentence that goes on with the most that something costs.
 var bareMost = regexpOf(`^\W*(?:but )?(?:no|not|never) more than`)
 
-var ofCourse = regexpOf(`^ (?:{marks} )?(?:of|in) the co`)
+// shareNext is the share of the course behind the marks: "(30 marks, 40% of the unit)".
+var shareNext = regexpOf(`^,? (?:\(|or |and |= ?)?{num} ?(?:%|percent|per cent) of the `)
+
+var ofCourse = regexpOf(`^ (?:{marks} )?(?:of|in) the (?:co|term|sem|year|mod)`)
 
 // plainAmount is a number that belongs to no date, time or name.
 var plainAmount = rule(`(?:^|[\s(])(\d{1,4})(?:[\s,.;:)]|$)`)

@@ -25,7 +25,11 @@ func (r *reader) report() {
 			continue
 		}
 		if index < 0 {
-			r.find("report", Report{Checked: true}, span{m[0], m[1]}, 0.9)
+			at := span{m[0], m[1]}
+			if strings.HasPrefix(r.plain[m[1]:s.end], ":") {
+				at.end = s.end // a label
+			}
+			r.find("report", Report{Checked: true}, at, 0.9)
 			index = len(r.found) - 1
 		}
 	}

@@ -86,6 +86,12 @@ func (t *text) assign(list []mention) {
 			before = before[len(before)-160:]
 		}
 		m.role = roleOf(before, after)
+		switch question := t.questionBefore(m.sentence.start); {
+		case m.role == unknown && whenQuestion.in(question) && !happens.in(question):
+			m.role = due
+		case happens.in(question) && !dueCue.in(question) && len(before) < 20:
+			m.role = other // "Is there a quiz? Yes, on 24 February"
+		}
 		named := before
 		if strings.TrimSpace(before) == "" { // a row that begins with its day
 			named = after[:min(len(after), 40)]
@@ -158,6 +164,7 @@ var (
 // dueSaid and opensSaid are what decides at once, right before a time or in the label of its line.
 var (
 	dueSaid = ways{
+		rule(`\b(?:it|and) is now(?: due)?(?: on)?(?: the)?\W*$`),
 		rule(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`),
 		rule(`^\W*(?:returns?|return by|in|back|ends?|finish|handed back by students|until)(?: on| by)?\s*[:=|]\W*$`),
 		rule(`\bto be (?:returned|handed back) (?:to \w+ )?(?:by|on|until|before)(?: the)?\W*$`),
@@ -167,6 +174,7 @@ var (
 			`(?:is|takes place|falls|starts|begins)(?: on| at)?(?: the)?\W*$`),
 	}
 	opensSaid = ways{
+		rule(`\b(?:takes?|accepts?|open|opens|available|possible|reachable)(?: \w+){0,2} (?:from|as of)(?: the)?\W*$`),
 		rule(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`),
 		rule(`\b(?:start|begin) (?:uploading|submitting|sending|handing in)(?: on| from)?(?: the)?\W*$`),
 		rule(`^\W*(?:issued?|out|set|release[ds]?|posted|starts?|begins?|given)(?: on)?\s*[:=|]\W*$`),
@@ -174,6 +182,17 @@ var (
 			`(?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`),
 	}
 )
+
+// questionBefore is the question that what begins at an offset answers: "When? The 19th of May.", or "".
+func (t *text) questionBefore(at int) string {
+	question := strings.TrimRight(t.plain[max(0, at-80):at], " \n")
+	if !strings.HasSuffix(question, "?") {
+		return ""
+	}
+	return question[strings.LastIndexAny(question[:len(question)-1], ".?!\n")+1:]
+}
+
+var whenQuestion = rule(`^\W*(?:(?:and|so|q:?) )?(?:by |until |till )?when\b`)
 
 func roleOf(before, after string) role {
 	switch {
@@ -264,7 +283,7 @@ func aside(before string) bool {
 // numbered is a piece of work by its number.
 var numberedWork = regexp.MustCompile(
 	`\b(assignment|lab|lab report|quiz|exercise|sheet|problem sheet|problem set|homework|essay|report|check|project|` +
-		`task|diario|diary|worksheet|paper)(?: no\.?| number)? (\d{1,2})\b`,
+		`task|diario|diary|worksheet|paper)(?: no\.?| number)?(?: | ?#)(\d{1,2})\b`,
 )
 
 // head is the beginning of the text, where it says what it is about: its first paragraph, or some lines of it.

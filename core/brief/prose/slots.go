@@ -96,7 +96,7 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 	depth := 0
 	blank := []byte(text) // what stands in brackets is no part of a name
 	for i, c := range blank {
-		if c == '(' {
+		if c == '(' && !numberFirst.MatchString(text[i:]) {
 			depth++
 		}
 		if depth > 0 {
@@ -110,6 +110,12 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 		for i := max(m.start, s.start); i < min(m.end, s.end); i++ {
 			blank[i-s.start] = ' '
 		}
+	}
+	marks := enumerat
+	if numberedIn.MatchString(string(blank)) { // "(1) the solutions, typed or not, and (2) the script"
+		marks = numberMark
+		first := marks.FindIndex(blank)
+		copy(blank[:first[0]], strings.Repeat(" ", first[0]))
 	}
 	start := 0
 	flush := func(end int) bool {
@@ -128,7 +134,7 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 		}
 		return true
 	}
-	for _, m := range append(enumerat.FindAllStringIndex(string(blank), -1), []int{len(blank), len(blank)}) {
+	for _, m := range append(marks.FindAllStringIndex(string(blank), -1), []int{len(blank), len(blank)}) {
 		if !flush(m[0]) {
 			break
 		}
@@ -139,7 +145,7 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 		return nil, at, false
 	}
 	for _, n := range names {
-		if formOnly.MatchString(n) {
+		if fileLike.MatchString(n) || formOnly.MatchString(n) {
 			return nil, at, false
 		}
 	}
@@ -147,6 +153,11 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 }
 
 var (
+	numberMark  = regexpOf(`\b(?:and|or) +\(?\d\)|\(?\b\d\)`)
+	fileLike    = regexpOf(`_|\w\.[a-z0-9]{2,4}$`)
+	noNoun      = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )`)
+	numberFirst = regexpOf(`^\(\d\)`)
+	numberedIn  = regexpOf(`\b\d\).*\b\d\)`)
 	formOnly    = regexpOf(`^{formonly}$`)
 	furtherFile = regexpOf(`^\W*(?:(?:as (?:a|the)|in a) (?:second|third|separate|further|own)\b|separately|` +
 		`photographs? of (?:it|them))`)
@@ -157,6 +168,9 @@ var (
 func nounPhrase(raw string) string {
 	p := strings.Trim(raw, " .:\n\t\"'*-")
 	p = strings.Join(strings.Fields(p), " ")
+	if noNoun.MatchString(p) {
+		return ""
+	}
 	p = leading.ReplaceAllString(p, "")
 	p = amountLead.ReplaceAllString(p, "")
 	p = leading.ReplaceAllString(p, "")

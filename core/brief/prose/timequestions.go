@@ -77,7 +77,7 @@ func (r *reader) promoteUnknown() {
 // mostAround is how many words may stand around a lone date that is taken for the due date though nothing says so.
 const mostAround = 5
 
-var itIs = regexp.MustCompile(`\bit(?:'s| is| will be) *$`)
+var itIs = regexp.MustCompile(`\bit(?:'s| is| will be) *$|^\W*date\W*$`)
 
 // happens says that a sentence is about something that takes place, or that was once.
 var happens = rule(`\b(?:{event}|groups? (?:is|are)|versions? (?:of|from|by)|takes? place|published|announced|released|` +
@@ -96,6 +96,9 @@ func (r *reader) passed(m mention) bool {
 // oneDueEach keeps one due time for each part: what is repeated once, what was corrected in its last
 // form. Two times for the same thing are asked about.
 func (r *reader) oneDueEach(dues []settled) []settled {
+	if strong := slices.DeleteFunc(slices.Clone(dues), r.ofAnotherLabel); len(strong) > 0 {
+		dues = strong
+	}
 	var out []settled
 	for _, d := range dues {
 		i := slices.IndexFunc(out, func(o settled) bool {
@@ -163,6 +166,17 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 	r.ask("The text names two due times; which holds?", out[1].span)
 	return nil
 }
+
+// ofAnotherLabel says that a time stands behind a label of its own that names no work and no due time, and that nothing but
+// a "by" makes it one: "Travel claims: by the end of the month".
+func (r *reader) ofAnotherLabel(d settled) bool {
+	before := r.plain[d.sentence.start:d.start]
+	label, rest, ok := strings.Cut(before, ":")
+	return ok && len(label) < 40 && len(rest) < 20 && !dueCue.in(before) && weakDue.MatchString(before) && !isThing(label) && !numberedWork.MatchString(label) &&
+		!partHeading.MatchString(label) && !ownLabel.in(label)
+}
+
+var ownLabel = rule(`\b(?:{work}|when|date|time|final|full|both|all|everything|how|where)\b`)
 
 // rowOf says whether a due time's sentence names the piece of work, with its number, that the text's head does.
 func (r *reader) rowOf(d settled) bool {

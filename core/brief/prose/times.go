@@ -52,6 +52,19 @@ func (r *reader) times() {
 			}
 		}
 	}
+	if len(dues) == 0 && !r.dueAsked() { // the only end that the text names, or the first of them
+		for i := range r.mentions {
+			m := &r.mentions[i]
+			if m.role != closes || m.day == nil && m.relative == nil {
+				continue
+			}
+			if s, ok := r.settle(*m, base, events, dues); ok {
+				m.role, s.role = due, due
+				dues = append(dues, s)
+				break
+			}
+		}
+	}
 	dues = r.oneDueEach(dues)
 	var first, last time.Time
 	for _, d := range dues {
@@ -78,14 +91,6 @@ func (r *reader) times() {
 		if s, ok := r.settle(m, a, events, append(dues, shuts...)); ok {
 			shuts = append(shuts, s)
 		}
-	}
-	if len(dues) == 0 && !r.dueAsked() {
-		for _, s := range shuts { // the only end that the text names
-			s.role = due
-			dues = append(dues, s)
-			break
-		}
-		shuts = nil
 	}
 	r.divide(dues)
 	for _, d := range dues {
