@@ -36,7 +36,7 @@ var (
 		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent) (?:either way|more or less|up or down|over or under|` +
 			`tolerance|leeway|margin)`,
 	)
-	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|no fewer than|not less than|no less than) ({num})(?: \w+)?,? (?:and|but|to|,)? ?{lowerfirst}(?: of)? $`)
+	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|(?:no|not) (?:fewer|less|shorter) than) ({num})(?: \w+)?,? (?:and|but|to|,)? ?{lowerfirst}(?: of)? $`)
 	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
 	rejected   = rule(`^[^.;]{0,60}?\b{rejected}\b`)
 	perEach    = rule(`^[^.;,]{0,12}\b(?:per|each|every)\b`)
@@ -80,7 +80,7 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 	if m := tolerance.FindStringSubmatchIndex(after); m != nil {
 		v, unit := number(after[m[2]:m[3]]), after[m[4]:m[5]]
 		switch {
-		case unit == "%" || strings.HasPrefix(unit, "per") || unit == "" && v <= 25:
+		case unit == "%" || strings.HasPrefix(unit, "per") || unit == "" && v <= 25 && hi >= 100:
 			v = hi * v / 100
 		case strings.HasPrefix(unit, "s") && scale == 60:
 		case strings.HasPrefix(unit, "m"):

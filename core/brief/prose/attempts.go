@@ -56,6 +56,7 @@ var onceMore = []ways{
 		`no (?:resubmissions?|re-submissions?|resubmitting|(?:second|further|other) {tries}|replacements?|retakes?|repeats?)`,
 		`resubmi\w+ (?:is|are) (?:not (?:possible|allowed|permitted)|impossible|excluded)`,
 		`not (?:possible|allowed|permitted) to resubmit`,
+		`(?:resubmissions?|re-submissions?|second attempts?){sep}(?:not|no|none|never)`,
 		`(?:cannot|can't|can not|may not) (?:submit|upload|hand it in|send it|try)(?: \w+)? twice`,
 		`(?:after|following) submission,? nothing can be (?:changed|replaced)`,
 		`what you (?:send|submit|upload|hand in)(?: first)? (?:is|counts as) final`,

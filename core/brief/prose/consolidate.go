@@ -63,7 +63,7 @@ func (r *reader) labelled(list []amount) []amount {
 	for _, s := range r.sentences {
 		m := amountLabel.first(r.digits, s)
 		if m == nil || unitAfter.MatchString(r.digits[m[1]:s.end]) || r.foreign(span{m[0], m[1]}, s) ||
-			group(r.digits, m, 2)+group(r.digits, m, 3) == "" && !strings.ContainsAny(r.digits[m[0]:m[1]], ":=|") ||
+			group(r.digits, m, 2)+group(r.digits, m, 3) == "" && !strings.ContainsAny(r.digits[m[0]:m[1]], ":=|") && !strings.Contains(r.digits[m[0]:m[1]], " is ") ||
 			slices.ContainsFunc(list, func(a amount) bool { return a.overlaps(span{m[0], m[1]}) }) {
 			continue
 		}

@@ -136,7 +136,7 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 			d.fixed = true
 			return found(next, dated(y, m, n, 0))
 		}
-		if word(i-1) == "the" && tok[i].ordinal &&
+		if word(i-1) == "the" && (tok[i].ordinal || n > 3 && has(word(i-2), "by", "on", "until", "till", "before", "than") && has(word(i+1), "", ",", ".", "at")) &&
 			!has(
 				word(i+1),
 				"attempt",

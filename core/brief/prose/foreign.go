@@ -17,12 +17,13 @@ var (
 	toBeMade  = rule(`\b(?:your|must|should|at (?:most|least))\b`)
 	fragment  = regexp.MustCompile(`^\W*(?:(?:between|at most|about|around|exactly|no more than|not more than|up to|max\.?) )?\d`)
 	fileWord  = rule(`\b(?:record\w*|videos?|audio|films?|mp3|mp4|mov|m4a|wav|screencast|monologue|upload\w*|submit\w*)\b`)
+	recorded  = rule(`\b(?:mp3|mp4|m4a|mov|wav)\b`)
 	delayWord = rule(`\b(?:late|grace|in hand|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|` +
 		`overlook\w*|report (?:takes|comes|appears)|every)\b`,
 	)
 )
 
-var ourNoun = rule(`\b(?:your|submit|write|must|max(?:imum)?|at most|limit|file|length|extent)\b`)
+var ourNoun = rule(`\b(?:your|hands? in|send|report|essay|submit|write|must|max(?:imum)?|at most|limit|file|length|extent)\b`)
 
 // foreign says that an amount belongs to something that is not to be sent: by the nearest word before it in its sentence
 // that decides, else by what follows it.
@@ -59,5 +60,5 @@ func (r *reader) lasts(s span) bool {
 		return fileWord.in(text)
 	}
 	near := r.digits[max(0, s.start-120):min(len(r.digits), s.end+60)]
-	return mediaWord.in(near) || fileWord.in(text) || fragment.MatchString(text) && fileWord.in(r.plain)
+	return mediaWord.in(near) || recorded.in(text) || fragment.MatchString(text) && fileWord.in(r.plain)
 }

@@ -87,7 +87,7 @@ func (t *text) formAt(i int) (name string, next int) {
 		return "html", i + 1 + btoi(first == "web")
 	case first == "markdown" && i > 0 && word(i-1) == "r":
 		return "", i // R Markdown is a form of its own
-	case first == "zipped" && !has(word(i+1), "archive", "folder", "file") && !(i > 0 && has(word(i-1), ",", "(")):
+	case first == "zipped" && !has(word(i+1), "archive", "folder", "file") && !(i > 0 && has(word(i-1), ",", "(", "all", "everything")):
 		return "", i
 	}
 	name = formWords[first]
@@ -225,7 +225,7 @@ func (r *reader) notForm(f form) bool {
 			f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !strings.HasPrefix(after, " documents") &&
 				!strings.HasPrefix(after, " is")
 	case f.form == "link":
-		return !linkOK.in(text)
+		return !linkOK.in(text) || theLink.MatchString(before)
 	case word == "md" || word == "mov" || word == "wave files":
 		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M'
 	case f.form == "html" && strings.HasPrefix(word, "web"):
@@ -306,6 +306,8 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 	}
 	return f.thing == g[0].thing
 }
+
+var theLink = regexpOf(`\b(?:get|receive|find|use|click|click on|follow|have) (?:the|a|your) $`)
 
 var forThe = regexpOf(`^\W*(?:and )?for (?:the|your|all) `)
 

@@ -42,12 +42,9 @@ var (
 	}
 	limitRefusal = rule(`\b(?:after|more than|beyond|over|past|later than|once)(?: the| that| those| these|` +
 		` a delay of| a further)? ` + duration)
-	refusedLate = rule(`\b(?:not|zero|no (?:credit|points|marks|mark|longer|more|submissions?|late|work)|nothing|` +
-		`refused?|` +
-		`rejected|closed|closes|0|\w+n't|locks?|locked|shuts?|shut|gone|worthless|unmarked|it is over|fails?)\b`,
-	)
-	fromDay = rule(`\b(?:from|as of|on) (?:the (\w+) day|day (\d+))(?: on(?:wards?)?| after| late)?\b`)
-	sameDay = rule(`\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|` +
+	refusedLate = rule(`\b{refusedlate}\b`)
+	fromDay     = rule(`\b(?:from|as of|on) (?:the (\w+) day|day (\d+))(?: on(?:wards?)?| after| late)?\b`)
+	sameDay     = rule(`\b(?:only on the same day|the same day only|only (?:until|to) the end of (?:the same|that) day|` +
 		`until midnight of the same day|on the same day only)\b`,
 	)
 	thereafter = rule(`{thereafter}`)
@@ -100,6 +97,9 @@ func (r *reader) prices(s span) (out []cost) {
 		} else if word == "half a" {
 			v = 0.5
 		}
+		if word == "a" && strings.HasPrefix(r.digits[m[1]:], " out of") {
+			continue // "a mark out of 70 instead of 100"
+		}
 		if v == 0 || ofZero.MatchString(r.digits[m[1]:s.end]) || word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
 			continue
 		}
@@ -145,7 +145,7 @@ func (r *reader) prices(s span) (out []cost) {
 }
 
 var (
-	bareNext = rule(`[,;] (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
+	bareNext = rule(`(?:[,;]|\band) (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
 		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
 	lacking    = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
@@ -248,7 +248,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		}
 		return l, span{min(first.start, m[0]), max(first.end, m[1])}, 0, true
 	}
-	if (lateWord.in(text) || stillTaken.in(text)) && (lossCue.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
+	if (lateWord.in(text) || stillTaken.in(text)) && (lossCue.in(text) || lateLabel.MatchString(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
 		l.Kind = timing.Fixed
 		return l, at, 0, true
 	}
@@ -263,6 +263,9 @@ var (
 		`earned))\b|^ (?:is|are) (?:what|all)\b`)
 	keptOf = regexpOf(`^ (?:of (?:its|their|the|your|what)|(?:of )?credit|at (?:best|most))\b`)
 )
+
+// lateLabel is a line about lateness, whose price needs no verb: "If late: 10 marks".
+var lateLabel = regexpOf(`^\W*(?:if |when )?(?:it is )?(?:too )?late(?:ness)?\W*[:=|]`)
 
 // takenAt leads to a share of more than half that stays: "late: up to Thursday, at 75%".
 var takenAt = regexpOf(`\b(?:late|accepted|taken|possible)\b[^.;%]{0,40} at $`)

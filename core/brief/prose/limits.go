@@ -56,6 +56,8 @@ var limitSaid = []pattern{
 	rule(`\blatest is ` + duration + ` after\b`),
 	rule(duration + `'?(?: of)? {leeway} (?:at|for|with) `),
 	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
+	rule(duration + `,? (?:and )?then (?:zero|0|nothing|it is over)\b`),
+	rule(`\b(?:an? )?` + duration + ` is (?:the|our|my) {mostword}\b`),
 }
 
 // afterDay is the last day that is taken; its noun may stand before: "each day costs 5 %, after the fourth nothing".
@@ -163,7 +165,7 @@ var noneCues = waysOf(
 	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|out|{not} (?:exist|count)|{not}(?: \w+)? {taken})`,
-	`(?:what|whatever|who|whoever) (?:is not|isn't) (?:there|in|here)(?: then| by then)?,? (?:\w+ ){0,2}(?:{zero}|`+
+	`(?:what|whatever|who|whoever)(?:'?s not| is not| isn't| isnt) (?:there|in|here)(?: then| by then)?,? (?:\w+ ){0,2}(?:{zero}|`+
 		`{refused}|{not} \w+)`,
 	`(?:{latework}|{belated}|{afterwards}){..} (?:graded|marked|counts?|counted|treated|regarded|`+
 		`considered)(?: as)? (?:a )?["']?(?:fail|failed|not (?:passed|done|submitted|handed in))`,
@@ -172,7 +174,10 @@ var noneCues = waysOf(
 	`(?:don't|do not|won't|will not|never) (?:do|want|like|read) {latework}`,
 	`{zero} for (?:anything|everything|whatever|work)(?: \w+){0,2} (?:not|\w+n't)(?: \w+){0,3} (?:on|in) time`,
 	`{work}{..} not (?:in|on|at|with|there|here)\b{..} (?:{zero}|{refused})`,
-	`{deadline} means {deadline}`,
+	`(?:an? |the )?{deadline} (?:means|is) an? {deadline}`,
+	`no (?:second|further|other) (?:date|chance|deadline|term)`,
+	`miss it,? you (?:have )?miss(?:ed)? it`,
+	`(?:an?|the|any|every|each) \w+ (?:that|which) {not} (?:in|there|here|on time)\b[^.;]{0,80}? {zero}`,
 	`{belated}{..} (?:send|sent|give|given|hand|handed) (?:it )?back (?:unread|unmarked)`,
 	`{belated}{..} treated as (?:{refused}|{zero}|missing)`,
 	`(?:forfeit|lose)s? (?:all|every|any)(?: \w+){0,3} (?:{marks}|credit){..} {belated}`,

@@ -2,6 +2,7 @@ package prose
 
 import (
 	"math"
+	"regexp"
 	"strconv"
 	"strings"
 )
@@ -174,6 +175,30 @@ func inDigits(plain string, tokens []token) string {
 		i = end - 1
 	}
 	return string(out)
+}
+
+// partsOfHour are stretches of time in words, by their minutes.
+var partsOfHour = []struct {
+	minutes string
+	said    *regexp.Regexp
+}{
+	{"45", regexp.MustCompile(`\b0*3 quarters of an hour\b`)},
+	{"15", regexp.MustCompile(`\b(?:a )?quarter of an hour\b`)},
+	{"30", regexp.MustCompile(`\bhalf (?:an )?hour\b`)},
+}
+
+// inMinutes writes parts of an hour in minutes of the same length: "a quarter of an hour" becomes "a 0000000015 minutes".
+func inMinutes(digits string) string {
+	for _, part := range partsOfHour {
+		digits = part.said.ReplaceAllStringFunc(digits, func(said string) string {
+			end := part.minutes + " minutes"
+			if len(end) > len(said) {
+				end = part.minutes + " minute"
+			}
+			return strings.Repeat("0", len(said)-len(end)) + end
+		})
+	}
+	return digits
 }
 
 // countable says that a number in words begins at a token.

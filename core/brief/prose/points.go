@@ -37,7 +37,7 @@ var wholeSums = waysOf(
 
 // labelledSum is a line of nothing but what the whole is worth.
 var labelledSum = rule(`(?:^|\n)\W*{sumlabel}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
-	`\(?({num})(?: ?{marks}| ?p)?\)?\W*(?:$|\n|\()`)
+	`[(/]? ?({num})(?: ?{marks}| ?p)?\)?\W*(?:$|\n|\()`)
 
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +
@@ -73,8 +73,8 @@ func (r *reader) points() {
 			v := number(group(r.digits, m, 2))
 			cue, tail := group(r.digits, m, 1), group(r.digits, m, 3+1)
 			before, after := r.digits[max(s.start, m[0]-30):m[0]], r.digits[m[1]:min(s.end, m[1]+40)]
-			if v == 0 || v > 1000 || fontAfter.MatchString(after) ||
-				strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" && len(strings.TrimRight(text, ". ")) > m[1]-m[0] {
+			if v >= 8 && v <= 14 && styleWord.in(text) || v == 0 || v > 1000 || fontAfter.MatchString(after) ||
+				strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" && len(strings.TrimRight(text, ". ")) > m[1]-m[0] && !strings.HasPrefix(r.broken[m[1]:], "\n") {
 				continue
 			}
 			if fontAfter.MatchString(after) || lossBefore.MatchString(before) ||
@@ -194,7 +194,7 @@ var eachWorth = waysOf(
 )
 
 // notThisSum leads to what something else had, or to a result: "the first was out of 20", "less than 10 out of 20".
-var notThisSum = regexpOf(`\bwas $|\b(?:less|fewer|more|better|worse) than {num} $`)
+var notThisSum = regexpOf(`\bwas $|\b(?:less|fewer|more|better|worse) than {num} $|\bfrom {num} to {num} $`)
 
 var deducted = rule(`\b(?:{loss}|deduct\w*|reduc\w*|subtract\w*)\b`)
 

@@ -86,6 +86,9 @@ func (t *text) assign(list []mention) {
 			before = before[len(before)-160:]
 		}
 		m.role = roleOf(before, after)
+		if strings.HasPrefix(t.plain[m.start:], "within ") && againCue.in(before+"within ") {
+			m.role = until // "it can be handed in again within ten days"
+		}
 		switch question := t.questionBefore(m.sentence.start); {
 		case m.role == unknown && whenQuestion.in(question) && !happens.in(question):
 			m.role = due
@@ -113,6 +116,8 @@ func (t *text) assign(list []mention) {
 				m.role = due
 			case until && m.day == nil: // from 14:00 to 15:00 something takes place
 				list[i-1].role, m.role = other, other
+			case joiner == "and" && former == due && strings.HasSuffix(list[i-1].before, "between "):
+				list[i-1].role, m.role = opens, due
 			case until && (former == opens || former == unknown), joiner == "and until" && former == opens:
 				list[i-1].role, m.role = opens, due
 			case strings.HasPrefix(joiner, "and") || strings.HasPrefix(strings.Trim(before, " "), ","):
@@ -179,7 +184,7 @@ var (
 		rule(`\b(?:start|begin) (?:uploading|submitting|sending|handing in)(?: on| from)?(?: the)?\W*$`),
 		rule(`^\W*(?:issued?|out|set|release[ds]?|posted|starts?|begins?|given)(?: on)?\s*[:=|]\W*$`),
 		rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) ` +
-			`(?:online|posted|available|released|published|visible)(?: from| on| at)*(?: the)?\W*$`),
+			`(?:online|posted|available|released|published|visible)(?: on the(?: \w+){1,3})?(?: from| on| at)*(?: the)?\W*$`),
 	}
 )
 

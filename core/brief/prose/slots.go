@@ -79,7 +79,7 @@ func (r *reader) slots() {
 			continue
 		}
 		if names, at, ok := r.enumeration(s); ok && at.start == s.start &&
-			!slices.ContainsFunc(names, func(n string) bool { return !isThing(lastField(n)) }) {
+			!slices.ContainsFunc(names, func(n string) bool { return !isThing(lastField(n)) || len(strings.Fields(n)) > 3 }) {
 			r.find("slots", names, at, 0.7)
 			return
 		}
@@ -155,7 +155,8 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 var (
 	numberMark  = regexpOf(`\b(?:and|or) +\(?\d\)|\(?\b\d\)`)
 	fileLike    = regexpOf(`_|\w\.[a-z0-9]{2,4}$`)
-	noNoun      = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )`)
+	noNoun      = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|\b(?:office|drawer|room|desk)\b`)
+	lengthLead  = regexpOf(`^(?:and |plus )?(?:an?|the|your|one) \w+-(?:page|word|minute|second|side|line)(?:-long)? `)
 	numberFirst = regexpOf(`^\(\d\)`)
 	numberedIn  = regexpOf(`\b\d\).*\b\d\)`)
 	formOnly    = regexpOf(`^{formonly}$`)
@@ -171,6 +172,7 @@ func nounPhrase(raw string) string {
 	if noNoun.MatchString(p) {
 		return ""
 	}
+	p = lengthLead.ReplaceAllString(p, "")
 	p = leading.ReplaceAllString(p, "")
 	p = amountLead.ReplaceAllString(p, "")
 	p = leading.ReplaceAllString(p, "")
@@ -186,10 +188,13 @@ func nounPhrase(raw string) string {
 	return p
 }
 
-// withoutThing leaves out a first word that is a thing, though it may be a verb elsewhere: "log sheet".
+// withoutThing leaves out a first and a last word that is a thing, though it may be a verb elsewhere: "log sheet", "test log".
 func withoutThing(p string) string {
 	if first, rest, ok := strings.Cut(p, " "); ok && isThing(first) {
-		return rest
+		p = rest
+	}
+	if k := strings.LastIndexByte(p, ' '); k > 0 && isThing(p[k:]) {
+		p = p[:k]
 	}
 	return p
 }

@@ -102,7 +102,7 @@ func prepare(original string) *text {
 	t.sentences = split(t.original, t.broken)
 	t.plain = flowing(t.broken, t.sentences)
 	t.tokens = tokenise(t.plain)
-	t.digits = inDigits(t.plain, t.tokens)
+	t.digits = inMinutes(inDigits(t.plain, t.tokens))
 	return t
 }
 
@@ -130,6 +130,12 @@ func plainByte(r rune) byte {
 		return b
 	}
 	if unicode.IsSpace(r) {
+		return ' '
+	}
+	switch {
+	case unicode.Is(unicode.So, r):
+		return '*' // an emoji is a bullet
+	case unicode.Is(unicode.Mn, r), unicode.Is(unicode.Cf, r):
 		return ' '
 	}
 	if base := norm.NFD.String(string(unicode.ToLower(r))); base != "" && base[0] < 0x80 {

@@ -96,8 +96,10 @@ func (r *reader) passed(m mention) bool {
 // oneDueEach keeps one due time for each part: what is repeated once, what was corrected in its last
 // form. Two times for the same thing are asked about.
 func (r *reader) oneDueEach(dues []settled) []settled {
-	if strong := slices.DeleteFunc(slices.Clone(dues), r.ofAnotherLabel); len(strong) > 0 {
-		dues = strong
+	for _, other := range []func(settled) bool{r.ofAnotherLabel, r.ofAnotherNumber} {
+		if own := slices.DeleteFunc(slices.Clone(dues), other); len(own) > 0 {
+			dues = own
+		}
 	}
 	var out []settled
 	for _, d := range dues {
@@ -175,6 +177,15 @@ func (r *reader) ofAnotherLabel(d settled) bool {
 	return ok && len(label) < 40 && len(rest) < 20 && !dueCue.in(before) && weakDue.MatchString(before) && !isThing(label) && !numberedWork.MatchString(label) &&
 		!partHeading.MatchString(label) && !ownLabel.in(label)
 }
+
+// ofAnotherNumber says that a time is that of a numbered piece of work of which the text's head does not speak, as "Diary 3
+// is due on 1 June" where another due time has no number.
+func (r *reader) ofAnotherNumber(d settled) bool {
+	m := numberedDue.FindStringSubmatch(d.before)
+	return m != nil && !partHeading.MatchString(m[1]) && months[m[1]] == 0 && weekdays[m[1]] == 0 && !strings.Contains(r.head(), m[1]+" "+m[2])
+}
+
+var numberedDue = regexp.MustCompile(`(?:^|[.;,:] ?|\bthe )([a-z]{4,}) #?(\d{1,2}) (?:is|are|will be|has to be|must be|follows)\b[^.;]*$`)
 
 var ownLabel = rule(`\b(?:{work}|when|date|time|final|full|both|all|everything|how|where)\b`)
 

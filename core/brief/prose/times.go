@@ -31,6 +31,7 @@ func (r *reader) times() {
 			}
 		}
 	}
+	r.datedEvents()
 	r.hardOnly()
 	r.joinTimes()
 	var dues, shuts []settled
@@ -111,6 +112,21 @@ func (r *reader) times() {
 	r.eventQuestions(len(dues) > 0)
 }
 
+// datedEvents passes on what an event is for to the date that stands right behind it: "due: week 10, Friday 22 May".
+func (r *reader) datedEvents() {
+	for i := 1; i < len(r.mentions); i++ {
+		event, dated := &r.mentions[i-1], &r.mentions[i]
+		if event.day == nil || !event.day.event || dated.day == nil || dated.sentence != event.sentence ||
+			strings.Trim(r.plain[event.end:max(event.end, dated.start)], " ,(:-") != "" {
+			continue
+		}
+		if dated.role == unknown {
+			dated.role = event.role
+		}
+		event.role = other
+	}
+}
+
 // hardOnly makes hard and final deadlines due times where a text names no other.
 func (r *reader) hardOnly() {
 	if slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due }) {
@@ -122,6 +138,8 @@ func (r *reader) hardOnly() {
 		}
 	}
 }
+
+var eventLed = regexpOf(`\b(?:in|by|before|until|till|due|on|end of|during|after|deadline|date|when)(?: the)?\W*$`)
 
 var deadlineSaid = regexpOf(`\bdeadline\b[^.;]{0,12}$`)
 
@@ -193,6 +211,9 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 	case m.day != nil:
 		var question string
 		if date, question = m.day.settle(a); question != "" {
+			if m.day.event && !eventLed.MatchString(m.before) {
+				return s, false // "in the folder of week 2"
+			}
 			r.ask(question, m.day.span)
 			return s, false
 		}
