@@ -16,7 +16,7 @@ var (
 	insteadOf = rule(`\b(?:out of|from|on) (` + num + `)(?: {marks})? (?:instead of|and not|rather than|not) (` + num + `)\b`)
 	// An amount without a unit is in points.
 	bareLoss = waysOf(
-		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=) ?(`+num+`)(?: of (?:them|these|its|the|those)|)`,
+		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=| -) ?(`+num+`)(?: of (?:them|these|its|the|those)|)`,
 		`(`+num+`)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|`+
 			`subtracted|fewer|less)`,
 	)
@@ -133,6 +133,16 @@ func (r *reader) prices(s span) (out []cost) {
 			out = append(out, cost{span{m[0], m[1]}, whole - left, true, true})
 		}
 	}
+	for _, m := range times.all(r.digits, s) { // "multiplied by 0.9"
+		out = append(out, cost{span{m[0], m[1]}, 100 - 100*number(group(r.digits, m, 1)), false, true})
+	}
+	for _, m := range keptPoints.all(r.digits, s) { // "at most 80 of 100 points"
+		if left, whole := number(group(r.digits, m, 1)), number(group(r.digits, m, 2)); left < whole && left >= whole/2 {
+			of := span{m[0], m[1]}
+			out = slices.DeleteFunc(out, func(c cost) bool { return c.overlaps(of) })
+			out = append(out, cost{of, whole - left, true, true})
+		}
+	}
 	slices.SortFunc(out, func(a, b cost) int { return a.start - b.start })
 	if len(out) > 0 { // further ones need no unit: "10 % on the first day, 30 from the second on"
 		last := out[len(out)-1]
@@ -147,6 +157,8 @@ func (r *reader) prices(s span) (out []cost) {
 var (
 	bareNext = rule(`(?:[,;]|\band) (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
 		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
+	times      = rule(`\b(?:multiplied by|times|(?:a )?factor(?: of)?) (0\.\d+)`)
+	keptPoints = rule(`\b(?:gets?|earns?|reach|scores?|receives?)(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
 	lacking    = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
 	ofZero     = regexpOf(`^ of (?:zero|0)`)
@@ -265,13 +277,19 @@ var (
 )
 
 // lateLabel is a line about lateness, whose price needs no verb: "If late: 10 marks".
-var lateLabel = regexpOf(`^\W*(?:if |when )?(?:it is )?(?:too )?late(?:ness)?\W*[:=|]`)
+var lateLabel = regexpOf(`^\W*(?:if |when )?(?:it is )?(?:too )?late(?:ness)?(?: \w+){0,4}\W*[:=|]`)
 
 // takenAt leads to a share of more than half that stays: "late: up to Thursday, at 75%".
 var takenAt = regexpOf(`\b(?:late|accepted|taken|possible)\b[^.;%]{0,40} at $`)
 
 // kept says that a price is what stays.
 func (r *reader) kept(c cost, s span) bool {
+	if after := r.digits[c.end:s.end]; c.points || strings.HasPrefix(after, " less") || strings.HasPrefix(after, " off") || strings.HasPrefix(after, " lower") {
+		return false
+	}
+	if c.percent >= 60 && keptShare.MatchString(r.digits[s.start:c.start]) {
+		return true // "counts ninety per cent"
+	}
 	return !c.points && c.percent > 50 && takenAt.MatchString(r.digits[s.start:c.start]) || !c.points && keptMost.MatchString(r.digits[c.end:s.end]) ||
 		!c.points && keptShare.MatchString(r.digits[s.start:c.start]) && (keptOf.MatchString(r.digits[c.end:s.end]) || strings.HasPrefix(r.digits[c.start:c.end], "quarters"))
 }

@@ -292,6 +292,9 @@ func isTime(tok []token, k int) bool {
 
 // free says that what was read as a time is not the beginning of an amount: ten to twelve pages.
 func (t *text) free(i, next int) bool {
+	if next == i+1 && t.month(next) != 0 {
+		return false // "until 5 May"
+	}
 	if next >= len(t.tokens) || t.newLine(next) {
 		return true
 	}

@@ -118,15 +118,26 @@ func (t *text) assign(list []mention) {
 				list[i-1].role, m.role = other, other
 			case joiner == "and" && former == due && strings.HasSuffix(list[i-1].before, "between "):
 				list[i-1].role, m.role = opens, due
-			case until && (former == opens || former == unknown), joiner == "and until" && former == opens:
+			case until && (former == opens || former == unknown || former == due && m.day != nil && list[i-1].day != nil), joiner == "and until" && former == opens:
 				list[i-1].role, m.role = opens, due
-			case strings.HasPrefix(joiner, "and") || strings.HasPrefix(strings.Trim(before, " "), ","):
+			case happensThen.in(before):
+				m.role = other // "due on 5 May and discussed on 12 May"
+			case strings.HasPrefix(joiner, "and") || strings.HasSuffix(joiner, " and") || strings.HasPrefix(strings.Trim(before, " "), ","):
 				m.role = former
 			}
+		}
+		if m.role == unknown && i > 0 && list[i-1].role == due && from == m.sentence.start && isThing(before) && len(strings.Fields(before)) < 4 &&
+			strings.HasSuffix(strings.TrimRight(t.plain[:m.sentence.start], " "), ";") {
+			m.role = due // "deadlines: map 5 May; report 12 May"
 		}
 		m.before = before
 	}
 }
+
+// andThen says that what follows a date is done at another: "photograph it on 1 May and upload it by".
+var andThen = regexpOf(`^\W*and\b`)
+
+var happensThen = rule(`\b(?:discuss\w*|present\w*|shown?|talk\w*|returned?|marked|handed back|held)\b`)
 
 // What is not the work's has hours and ends of its own, which the nearest word before them would take for the work's.
 var (
@@ -134,6 +145,8 @@ var (
 	othersTask = waysOf(
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
+		`topics?(?: \w+){0,4} (?:by|until|before|till)\W*$`,
+		`(?:groups?|teams?|pairs)(?: \w+){0,3} formed(?: by| until| before)?\W*$`,
 		`i(?:'ll| will| shall)? (?:return|give|hand|bring) (?:it|them|these|everything)(?: back)? (?:by|on|until|before)\W*$`,
 		`(?:drop|leave|quit|change) the (?:course|class|module)\b[^.;]{0,30}$`,
 		`(?:tell|send|mail|give|let) (?:me|us)(?: know)? (?:your|the) (?:topic|title|choice|subject|group|partner|name|team)\w*\b[^.;]{0,30}$`,
@@ -169,6 +182,8 @@ var (
 // dueSaid and opensSaid are what decides at once, right before a time or in the label of its line.
 var (
 	dueSaid = ways{
+		rule(`\btime is up(?: on| at)?(?: the)?\W*$`),
+		rule(`\bdue (?:an?|0*1|\d+) (?:weeks?|days?) (?:before|earlier),\W*$`),
 		rule(`\b(?:it|and) is now(?: due)?(?: on)?(?: the)?\W*$`),
 		rule(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`),
 		rule(`^\W*(?:returns?|return by|in|back|ends?|finish|handed back by students|until)(?: on| by)?\s*[:=|]\W*$`),
@@ -179,6 +194,7 @@ var (
 			`(?:is|takes place|falls|starts|begins)(?: on| at)?(?: the)?\W*$`),
 	}
 	opensSaid = ways{
+		rule(`^\W*(?:set|issued?|out|posted|released|given out)(?: on)?\W*$`),
 		rule(`\b(?:takes?|accepts?|open|opens|available|possible|reachable)(?: \w+){0,2} (?:from|as of)(?: the)?\W*$`),
 		rule(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`),
 		rule(`\b(?:start|begin) (?:uploading|submitting|sending|handing in)(?: on| from)?(?: the)?\W*$`),
@@ -252,7 +268,7 @@ func roleOf(before, after string) role {
 	switch {
 	case closesPost.in(after) && !dueAfter.in(after):
 		return closes
-	case dueAfter.in(after):
+	case dueAfter.in(after) && !andThen.MatchString(after):
 		return due
 	case opensPost.in(after):
 		return opens

@@ -74,6 +74,14 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 			}
 		}
 	}
+	for _, c := range prices { // "10% one day, 20% two days"
+		if m := spanAfter.FindStringSubmatchIndex(r.digits[c.end:min(s.end, c.end+40)]); m != nil {
+			at := span{c.end + m[0], c.end + m[1]}
+			if !slices.ContainsFunc(bounds, func(b bound) bool { return b.overlaps(at) }) {
+				bounds = append(bounds, bound{at, -1, minutesOf(r.digits, shift(m, c.end), 1), false})
+			}
+		}
+	}
 	for _, m := range thereafter.all(r.digits, s) {
 		if !slices.ContainsFunc(bounds, func(b bound) bool { return b.overlaps(span{m[0], m[1]}) }) {
 			bounds = append(bounds, bound{span{m[0], m[1]}, -1, -1, true})
@@ -138,6 +146,9 @@ var denies = regexpOf(`\b(?:no|not) $`)
 
 // mostSteps is more than any rule has.
 const mostSteps = 20
+
+// spanAfter is one right behind it.
+var spanAfter = regexpOf(`^ ` + duration + `(?: late)?[,;.]`)
 
 // spanBefore is a stretch of time right before its price.
 var spanBefore = regexpOf(`\b` + duration + `[:,]? ?(?:costs? |minus |-|late:? )?$`)

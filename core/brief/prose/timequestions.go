@@ -59,6 +59,11 @@ func (r *reader) promoteUnknown() {
 		candidate = whole[0]
 	}
 	if candidate < 0 {
+		for i := range r.mentions {
+			if m := &r.mentions[i]; m.role == unknown && m.day != nil && r.ofThing(*m) && !r.passed(*m) {
+				m.role = due
+			}
+		}
 		return
 	}
 	m := &r.mentions[candidate]
@@ -72,6 +77,18 @@ func (r *reader) promoteUnknown() {
 	default:
 		r.ask("The text does not say what "+r.written(m.span)+" is. Is the work due then?", m.span)
 	}
+}
+
+// ofThing says that a time stands right behind what is sent, or before it: "Essay: 12 May", "12 May: report", "the map (5 May)".
+func (r *reader) ofThing(m mention) bool {
+	lead := strings.TrimRight(m.before, " :(|-\t")
+	name := lead[strings.LastIndexAny(lead, ".;,\n")+1:]
+	if words := strings.Fields(name); len(words) > 0 && len(words) < 5 && !happens.in(name) && (isThing(words[len(words)-1]) || partHeading.MatchString(name)) {
+		return true
+	}
+	after, found := strings.CutPrefix(strings.TrimLeft(r.plain[min(m.end, m.sentence.end):m.sentence.end], " "), ":")
+	words := strings.Fields(after)
+	return found && len(words) > 0 && len(words) < 5 && isThing(words[len(words)-1]) && !happens.in(after)
 }
 
 // mostAround is how many words may stand around a lone date that is taken for the due date though nothing says so.
@@ -100,6 +117,9 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 		if own := slices.DeleteFunc(slices.Clone(dues), other); len(own) > 0 {
 			dues = own
 		}
+	}
+	if near := slices.DeleteFunc(slices.Clone(dues), r.farOff); len(near) > 0 {
+		dues = near
 	}
 	var out []settled
 	for _, d := range dues {
@@ -146,6 +166,9 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 	labels, of := map[string]bool{}, map[int]string{}
 	for _, d := range out {
 		of[d.start] = label(d.before)
+		if after := r.plain[min(d.end, d.sentence.end):d.sentence.end]; of[d.start] == "" && strings.HasPrefix(after, ":") {
+			of[d.start] = label(after) // "by 5 May: the map"
+		}
 		labels[of[d.start]] = true
 	}
 	if len(labels) == len(out) && !labels[""] {
@@ -178,6 +201,11 @@ func (r *reader) ofAnotherLabel(d settled) bool {
 		!partHeading.MatchString(label) && !ownLabel.in(label)
 }
 
+// farOff says that a date without a year is over, so that it would be next year's.
+func (r *reader) farOff(d settled) bool {
+	return d.at.After(r.now.AddDate(0, 8, 0)) && !strings.Contains(r.plain[d.start:d.end], d.at.Format("2006"))
+}
+
 // ofAnotherNumber says that a time is that of a numbered piece of work of which the text's head does not speak, as "Diary 3
 // is due on 1 June" where another due time has no number.
 func (r *reader) ofAnotherNumber(d settled) bool {
@@ -197,7 +225,7 @@ func (r *reader) rowOf(d settled) bool {
 	})
 }
 
-var ofDraft = rule(`\b(?:drafts?|outlines?|preliminary versions?)\b`)
+var ofDraft = rule(`\b(?:drafts?|preliminary versions?)\b`)
 
 // partHeading is the line that heads a part: "Part B: Pitch deck", "Step two, the poster", "2. Report".
 var partHeading = regexp.MustCompile(
