@@ -109,7 +109,7 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 		}
 		return d, i, false
 	}
-	if week := weekdays[word(i)]; week != 0 {
+	if week := weekdays[word(i)]; week != 0 && !has(word(i-1), "a", "every", "each", "any") {
 		return t.fromWeekday(i, week)
 	}
 	if week := shortWeekdays[word(i)]; week != 0 && i+1 < len(tok) && (tok[i+1].number || word(i+1) == ".") {

@@ -10,6 +10,8 @@ type mention struct {
 	zone     string
 	relative *relative
 	role     role
+	firm     bool   // of a due time: it is said to be one, or of what is sent
+	ranged   bool   // the end of a period whose beginning is the mention before
 	neg      bool   // named by what happens no more after it
 	before   string // the words that lead to it
 	sentence span
@@ -185,7 +187,7 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 			if t.newLine(k) && weekdays[word(k)] != 0 {
 				break // the next row of a list
 			}
-			if r, then, isRelative := t.relative(k); isRelative && k == next {
+			if r, then, isRelative := t.relative(k); isRelative && (k == next || r.days == 0 && r.event == "") {
 				m.relative, m.end, next = r, tok[then-1].end, then
 				break
 			}

@@ -30,7 +30,7 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		days, at = 1, i+2
 	case word(i) == "the" && has(word(i+1), "following", "next") && has(word(i+2), "day", "week"):
 		return &relative{days: daysIn(word(i + 2))}, i + 3, true
-	case word(i) == "same" && word(i+1) == "day":
+	case has(word(i), "same", "that") && word(i+1) == "day":
 		return &relative{}, i + 2, true
 	default:
 		return nil, i, false

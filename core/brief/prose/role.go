@@ -85,17 +85,33 @@ func (t *text) assign(list []mention) {
 		if len(before) > 160 {
 			before = before[len(before)-160:]
 		}
+		if to < m.sentence.end && leadsOn.MatchString(after) { // "return the camera by 4 May, the photographs are due on"
+			if k := strings.IndexAny(after, ",;:"); k >= 0 {
+				after = after[:k]
+			}
+		}
 		m.role = roleOf(before, after)
+		sentence := t.plain[m.sentence.start:m.sentence.end]
+		switch {
+		case ofNoun(before):
+			m.role = other // "the lab of 28 April"
+		case movedTo.MatchString(before) && dueCue.in(sentence):
+			m.role, m.firm = due, true
+		case i > 0 && before == " read " && strings.HasSuffix(list[i-1].before, "for "):
+			list[i-1].role, m.role = other, due // "for 4 May read 5 May"
+		case t.dateFirst(list, i):
+			m.role = t.roleBehind(after)
+		}
 		if strings.HasPrefix(t.plain[m.start:], "within ") && againCue.in(before+"within ") {
 			m.role = until // "it can be handed in again within ten days"
 		}
 		switch question := t.questionBefore(m.sentence.start); {
-		case m.role == unknown && whenQuestion.in(question) && !happens.in(question):
+		case m.role == unknown && (whenQuestion.in(question) || dueCue.in(question)) && !happens.in(question):
 			m.role = due
 		case happens.in(question) && !dueCue.in(question) && len(before) < 20:
 			m.role = other // "Is there a quiz? Yes, on 24 February"
 		}
-		named := before
+		named := t.plain[m.sentence.start:m.start]
 		if strings.TrimSpace(before) == "" { // a row that begins with its day
 			named = after[:min(len(after), 40)]
 		}
@@ -117,12 +133,12 @@ func (t *text) assign(list []mention) {
 			case until && m.day == nil: // from 14:00 to 15:00 something takes place
 				list[i-1].role, m.role = other, other
 			case joiner == "and" && former == due && strings.HasSuffix(list[i-1].before, "between "):
-				list[i-1].role, m.role = opens, due
+				list[i-1].role, m.role, m.ranged = opens, due, true
 			case until && (former == opens || former == unknown || former == due && m.day != nil && list[i-1].day != nil), joiner == "and until" && former == opens:
-				list[i-1].role, m.role = opens, due
+				list[i-1].role, m.role, m.ranged = opens, due, true
 			case happensThen.in(before):
 				m.role = other // "due on 5 May and discussed on 12 May"
-			case strings.HasPrefix(joiner, "and") || strings.HasSuffix(joiner, " and") || strings.HasPrefix(strings.Trim(before, " "), ","):
+			case strings.HasPrefix(joiner, "and") || len(strings.Fields(joiner)) < 6 && strings.HasSuffix(joiner, " and") && !strings.Contains(joiner, "(") || strings.HasPrefix(strings.Trim(before, " "), ","):
 				m.role = former
 			}
 		}
@@ -131,11 +147,66 @@ func (t *text) assign(list []mention) {
 			m.role = due // "deadlines: map 5 May; report 12 May"
 		}
 		m.before = before
+		m.firm = m.role == due && (m.firm || firmDue.in(before) || dueAfter.in(after) && !andThen.MatchString(after) || softDue.in(before) && (isThing(before) || ownWord.in(before)) || m.ranged && firmDue.in(list[i-1].before))
 	}
 }
 
 // andThen says that what follows a date is done at another: "photograph it on 1 May and upload it by".
-var andThen = regexpOf(`^\W*and\b`)
+var andThen = regexpOf(`^\W*(?:and|then)\b`)
+
+// ofNoun says that a date tells which one of something is meant: "the lab of 28 April".
+func ofNoun(before string) bool {
+	m := nounOf.FindStringSubmatch(before)
+	return m != nil && !ofDue.MatchString(m[1])
+}
+
+var (
+	nounOf  = regexpOf(`(\w+) of(?: the)? $`)
+	ofDue   = regexpOf(`^(?:deadline|date|day|evening|morning|night|afternoon|end|close|noon|midnight|hour|submission|delivery|time|clock|limit|most|\d+|start|beginning|\w+day)$`)
+	movedTo = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|brought)(?: forward| back)?(?: by(?: \w+){1,2})? to(?: the)?\W*$`)
+	// What makes a due time for sure, and what does of the work only.
+	firmDue   = rule(`\b(?:due|deadlines?|submi\w+|upload\w*|hand(?:ed|ing)?(?: \w+){0,3}[ -](?:in|over)|turn(?:ed)?(?: \w+){0,3} in|deliver\w*|closing|lodge\w*)\b`)
+	softDue   = rule(`\b{due}\b`)
+	ownWord   = rule(`\b(?:{work}|it|this|everything|all|your)\b`)
+	asideVerb = regexpOf(`\b(?:was|were|is|are)\b`)
+)
+
+// dateFirst says that in a sentence the dates stand before what they are of: "28 April task, 5 May submission, 12 May marks".
+func (t *text) dateFirst(list []mention, i int) bool {
+	first := i
+	for first > 0 && list[first-1].sentence == list[i].sentence {
+		first--
+	}
+	if first == i && (i+1 == len(list) || list[i+1].sentence != list[i].sentence) {
+		return false
+	}
+	lead := strings.TrimSpace(t.plain[list[i].sentence.start:list[first].start])
+	if lead != "" && !strings.HasSuffix(lead, ":") {
+		return false
+	}
+	for k := first; k < len(list) && list[k].sentence == list[i].sentence; k++ {
+		if next := strings.TrimLeft(t.plain[min(list[k].end, list[k].sentence.end):list[k].sentence.end], " )"); next == "" || !isLetter(next[0]) {
+			return false
+		}
+	}
+	return true
+}
+
+// roleBehind is what a date is for by the words behind it.
+func (t *text) roleBehind(after string) role {
+	name := after
+	if k := strings.IndexAny(after, ",;."); k >= 0 {
+		name = after[:k]
+	}
+	if firmDue.in(name) || hasHandIn.in(name) {
+		return due
+	}
+	return other
+}
+
+var leadsOn = regexpOf(`\b(?:on|by|until|till|before|at)(?: the)?\W*$`)
+
+var hasHandIn = rule(`\bhand-?in\b`)
 
 var happensThen = rule(`\b(?:discuss\w*|present\w*|shown?|talk\w*|returned?|marked|handed back|held)\b`)
 
@@ -145,6 +216,9 @@ var (
 	othersTask = waysOf(
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
+		`i (?:will )?answer\b[^.;]{0,40}$`,
+		`(?:sign|fill in|return)(?: \w+){0,2} (?:safety|consent|ethics|registration|application) form\b[^.;]{0,30}$`,
+		`team lists?\b[^.;]{0,30}$`,
 		`topics?(?: \w+){0,4} (?:by|until|before|till)\W*$`,
 		`(?:groups?|teams?|pairs)(?: \w+){0,3} formed(?: by| until| before)?\W*$`,
 		`i(?:'ll| will| shall)? (?:return|give|hand|bring) (?:it|them|these|everything)(?: back)? (?:by|on|until|before)\W*$`,
@@ -288,7 +362,7 @@ var (
 		`was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
 	// What is not the work opens and begins, too.
 	othersOpen = rule(`\b{othersopen}\b[^.;:]*$`)
-	askedCue   = regexp.MustCompile(`^\W*(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|` +
+	askedCue   = regexp.MustCompile(`^\W*(?:q:? ?)?(?:is|are|was|may|can|could|does|do|will|should|why|what|when|where|` +
 		`which)\b[^?]*\?\W*$`)
 	movedFrom = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|` +
 		`brought) (?:forward )?from(?: the)?\W*$`)
@@ -309,6 +383,11 @@ var numberedWork = regexp.MustCompile(
 
 // head is the beginning of the text, where it says what it is about: its first paragraph, or some lines of it.
 func (t *text) head() string {
+	if first := t.sentences[0]; first.end-first.start < 40 {
+		if line := t.plain[first.start:first.end]; numberedWork.MatchString(line) && !asideVerb.MatchString(line) {
+			return line // a heading
+		}
+	}
 	head := t.plain[:min(len(t.plain), 160)]
 	if k := strings.Index(t.broken[:len(head)], "\n\n"); k > 20 {
 		return head[:k]

@@ -160,6 +160,9 @@ func endsLine(original []rune, plain string, i int) bool {
 		(start < 0 || strings.HasSuffix(strings.TrimRight(plain[:start], " \t\r"), "\n")) {
 		return true // a heading above a line that begins with a number
 	}
+	if following := plain[next:]; strings.Contains(line, " | ") && strings.Contains(following[:max(0, strings.IndexByte(following+"\n", '\n'))], " | ") {
+		return true // a row of a table
+	}
 	following := plain[next:]
 	if end := strings.IndexByte(following, '\n'); inColumns(line) && (end < 0 || inColumns(following[:end])) {
 		return true // a row of a table

@@ -71,6 +71,8 @@ func (r *reader) promoteUnknown() {
 	before := r.plain[m.sentence.start:m.start]
 	rest := strings.Fields(before + " " + r.plain[m.end:max(m.end, m.sentence.end)])
 	switch {
+	case r.ofThing(*m):
+		m.role = due
 	case happens.in(text) && !beforeEvent.in(text) || r.passed(*m):
 	case len(rest) <= mostAround || isThing(text) || itIs.MatchString(before) || dueCue.in(r.around(m.sentence)):
 		m.role = due
@@ -83,7 +85,7 @@ func (r *reader) promoteUnknown() {
 func (r *reader) ofThing(m mention) bool {
 	lead := strings.TrimRight(m.before, " :(|-\t")
 	name := lead[strings.LastIndexAny(lead, ".;,\n")+1:]
-	if words := strings.Fields(name); len(words) > 0 && len(words) < 5 && !happens.in(name) && (isThing(words[len(words)-1]) || partHeading.MatchString(name)) {
+	if words := strings.Fields(name); len(words) > 0 && (len(words) < 5 || strings.Contains(name, " for ")) && !happens.in(name) && (isThing(words[len(words)-1]) || partHeading.MatchString(name)) {
 		return true
 	}
 	after, found := strings.CutPrefix(strings.TrimLeft(r.plain[min(m.end, m.sentence.end):m.sentence.end], " "), ":")

@@ -32,6 +32,7 @@ func (r *reader) times() {
 		}
 	}
 	r.datedEvents()
+	r.weigh()
 	r.hardOnly()
 	r.joinTimes()
 	var dues, shuts []settled
@@ -125,6 +126,43 @@ func (r *reader) datedEvents() {
 		}
 		event.role = other
 	}
+}
+
+// weigh drops what only a "by" or a period makes a due time, and nothing that is sent, where another time is said to be one:
+// "I answer mails until 4 May. The essay is due on the 5th."
+func (r *reader) weigh() {
+	firm := func(m mention) bool { return m.role == due && m.firm }
+	if !slices.ContainsFunc(r.mentions, firm) {
+		if !slices.ContainsFunc(r.mentions, r.ofThing) {
+			return
+		}
+		for i := range r.mentions {
+			if m := &r.mentions[i]; m.role == unknown && m.day != nil && r.ofThing(*m) && !r.passed(*m) {
+				m.role, m.firm = due, true
+			}
+		}
+		if !slices.ContainsFunc(r.mentions, firm) {
+			return
+		}
+	}
+	for i := range r.mentions {
+		m := &r.mentions[i]
+		if m.role != due || m.firm || m.day == nil || isThing(m.before) || r.sameDay(i) {
+			continue
+		}
+		m.role = other
+		if m.ranged {
+			r.mentions[i-1].role = other
+		}
+	}
+}
+
+// sameDay says that a firm due time is on the day of another.
+func (r *reader) sameDay(i int) bool {
+	text := r.plain[r.mentions[i].day.start:r.mentions[i].day.end]
+	return slices.ContainsFunc(r.mentions, func(m mention) bool {
+		return m.role == due && m.firm && m.day != nil && r.plain[m.day.start:m.day.end] == text
+	})
 }
 
 // hardOnly makes hard and final deadlines due times where a text names no other.
@@ -253,7 +291,7 @@ func (r *reader) event(word string, m mention, events []settled) (settled, bool)
 var usual = rule(`\b(?:always|usual|usually)\b`)
 
 // unchanged says that a time holds on, whatever its day is now.
-var unchanged = regexpOf(`^\W*(?:stays|remains|is unchanged|as before|holds)\b`)
+var unchanged = regexpOf(`^\W*(?:stays|remains|is unchanged|as before|holds|is the (?:hour|time))\b`)
 
 // forAll says that a time is that of all days before it.
 var forAll = regexpOf(`\b(?:both|all|each|every)\b`)
