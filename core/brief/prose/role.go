@@ -138,8 +138,8 @@ func (t *text) assign(list []mention) {
 				list[i-1].role, m.role, m.ranged = opens, due, true
 			case happensThen.in(before):
 				m.role = other // "due on 5 May and discussed on 12 May"
-			case strings.HasPrefix(joiner, "and") || len(strings.Fields(joiner)) < 6 && strings.HasSuffix(joiner, " and") && !strings.Contains(joiner, "(") || strings.HasPrefix(strings.Trim(before, " "), ","):
-				m.role = former
+			case strings.HasPrefix(joiner, "and") || len(strings.Fields(joiner)) < 6 && strings.HasSuffix(joiner, " and") && !strings.Contains(joiner, "(") || len(strings.Fields(joiner)) < 7 && strings.HasPrefix(strings.Trim(before, " "), ","):
+				m.role, m.firm = former, list[i-1].firm
 			}
 		}
 		if m.role == unknown && i > 0 && list[i-1].role == due && from == m.sentence.start && isThing(before) && len(strings.Fields(before)) < 4 &&
@@ -147,7 +147,7 @@ func (t *text) assign(list []mention) {
 			m.role = due // "deadlines: map 5 May; report 12 May"
 		}
 		m.before = before
-		m.firm = m.role == due && (m.firm || firmDue.in(before) || dueAfter.in(after) && !andThen.MatchString(after) || softDue.in(before) && (isThing(before) || ownWord.in(before)) || m.ranged && firmDue.in(list[i-1].before))
+		m.firm = m.role == due && (m.firm || firmDue.in(before) || dueSaid.in(before) || dueLabel.MatchString(before) || dueAfter.in(after) && !andThen.MatchString(after) || softDue.in(before) && (isThing(before) || ownWord.in(before)) || m.ranged && firmDue.in(list[i-1].before))
 	}
 }
 
@@ -181,7 +181,7 @@ func (t *text) dateFirst(list []mention, i int) bool {
 		return false
 	}
 	lead := strings.TrimSpace(t.plain[list[i].sentence.start:list[first].start])
-	if lead != "" && !strings.HasSuffix(lead, ":") {
+	if lead != "" && (!strings.HasSuffix(lead, ":") || dueCue.in(lead)) {
 		return false
 	}
 	for k := first; k < len(list) && list[k].sentence == list[i].sentence; k++ {
@@ -205,6 +205,8 @@ func (t *text) roleBehind(after string) role {
 }
 
 var leadsOn = regexpOf(`\b(?:on|by|until|till|before|at)(?: the)?\W*$`)
+
+var dueLabel = regexpOf(`^\W*(?:by|until|till|before|latest|when|date|at the latest)(?: on)?\W*$`)
 
 var hasHandIn = rule(`\bhand-?in\b`)
 

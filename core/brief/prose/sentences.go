@@ -171,10 +171,16 @@ func endsLine(original []rune, plain string, i int) bool {
 		following = following[:end]
 	}
 	if colon := strings.IndexByte(following, ':'); colon > 0 && colon < 25 && !isDigit(following[colon-1]) &&
-		unicode.IsUpper(original[next]) {
+		(unicode.IsUpper(original[next]) || labelled(line)) {
 		return true // a label
 	}
 	return len(line) < 48 && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0
+}
+
+// labelled says that a line begins with a label.
+func labelled(line string) bool {
+	colon := strings.IndexByte(strings.TrimSpace(line), ':')
+	return colon > 0 && colon < 25
 }
 
 // inColumns says that a line has a label, and what belongs to it in a column of its own.

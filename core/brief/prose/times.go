@@ -131,7 +131,7 @@ func (r *reader) datedEvents() {
 // weigh drops what only a "by" or a period makes a due time, and nothing that is sent, where another time is said to be one:
 // "I answer mails until 4 May. The essay is due on the 5th."
 func (r *reader) weigh() {
-	firm := func(m mention) bool { return m.role == due && m.firm }
+	firm := func(m mention) bool { return m.role == due && m.firm && !r.ofAnotherNumber(settled{mention: m}) }
 	if !slices.ContainsFunc(r.mentions, firm) {
 		if !slices.ContainsFunc(r.mentions, r.ofThing) {
 			return
