@@ -11,82 +11,155 @@ import (
 const duration = `(` + num + `|half an|half|a quarter of an|quarter of an|an?)[ -]?(?:calendar |full |whole )?(minutes?|mins?|hours?|hrs?|h|days?|` +
 	`weeks?|fortnights?)(?:'s|')?(?: and a half)?\b`
 
+// lateness gathers what the text says of work that comes late.
+type lateness struct {
+	*reader
+	rule   Late
+	at     span // of the rule
+	grace  bool
+	limits []limit // up to how late work is taken
+	upTo   float64 // minutes late up to which the price, or the last step, holds; 0: not said
+	none   span    // that late work gets nothing; its end is 0 where that is not said
+	about  bool    // the sentence before was about lateness
+}
+
 // late finds the late rule, the grace and the limit of lateness.
 func (r *reader) late() {
-	l := Late{}
-	var at span
-	grace := false
-	var limits []limit
-	about := false // the sentence before was about lateness
-	none := span{-1, -1}
-	lastStep := 0.0 // minutes late up to which the last step holds; 0: not said
+	l := lateness{reader: r}
 	for _, s := range r.answered() {
-		text := r.digits[s.start:s.end]
-		if !lateCue.in(text) {
-			about = about && len(text) < 110
-			if !about || !capSentence(text) && !(fromDay.in(text) && refusedLate.in(text)) {
-				continue
-			}
-		} else {
-			about = true
-		}
-		if elsewhere.in(text) {
-			continue
-		}
-		graceHere := false
-		if !grace {
-			if span, minutes := r.graceIn(s); minutes > 0 {
-				grace, graceHere = true, true
-				r.find("grace", minutes, span, 0.9)
-				if thenShut.in(r.digits[span.end:s.end]) {
-					limits = append(limits, limit{span, time.Duration(minutes) * time.Minute, false})
-				}
-			}
-		}
-		if l.Kind == "" || l.Kind == timing.Fixed {
-			if found, where, last, ok := r.rate(s); ok {
-				l, at, lastStep = found, where, last
-			}
-		}
-		r.capIn(s, &l)
-		if m := floorCue.first(r.digits, s); m != nil && l.Kind != "" {
-			l.Floor = number(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2)))
-		}
-		if l.Kind != "" && workingDay.in(text) {
-			l.WeekendsFree = true
-		}
-		if l.Kind != "" && l.Of == "possible" && earnedCue.in(text) {
-			l.Of = "earned"
-		}
-		if lim, ok := r.limitIn(s, &l); ok {
-			limits = append(limits, lim)
-		} else if l.Kind == timing.Steps && lastStep > 0 && thereafter.in(text) && noMore.in(text) {
-			limits = append(limits, limit{at.and(s), time.Duration(lastStep) * time.Minute, false})
-		}
-		if none.start < 0 && len(limits) == 0 && !graceHere {
-			if m := noneCues.first(r.digits, s); m != nil && !harmless.in(text) && !costless.in(text) && !notLate.in(text) {
-				none = span{m[0], m[1]}
-			}
+		if l.concerned(s) {
+			l.read(s)
 		}
 	}
-	r.closings(limits)
-	if l.Kind == timing.Fixed && l.Of != "points" && *l.Percent >= 100 {
-		l, none = Late{}, at
+	r.closings(l.limits)
+	if l.rule.Kind == timing.Fixed && l.rule.Of != "points" && *l.rule.Percent >= 100 {
+		l.rule, l.none = Late{}, l.at
 	}
-	if l.Kind == "" {
-		for _, m := range r.mentions {
-			if none.start < 0 && m.neg && len(limits) == 0 && !r.has("closes") &&
-				slices.ContainsFunc(r.dues, func(d Item) bool { return m.overlaps(span{d.Start, d.End}) }) {
-				none = m.sentence
-			}
-		}
-		if none.start >= 0 && !(len(limits) > 0 || r.has("closes")) {
-			r.find("late", Late{Kind: timing.NoLateWork}, none, 0.9)
-		}
+	if l.rule.Kind != "" {
+		r.find("late", l.rule, l.at, 0.9)
 		return
 	}
-	r.find("late", l, at, 0.9)
+	if len(l.limits) > 0 || r.has("closes") {
+		return
+	}
+	for _, m := range r.mentions { // "nothing is taken after 5 May"
+		if l.none.end == 0 && m.neg && slices.ContainsFunc(r.dues, func(d Item) bool { return m.overlaps(span{d.Start, d.End}) }) {
+			l.none = m.sentence
+		}
+	}
+	if l.none.end > 0 {
+		r.find("late", Late{Kind: timing.NoLateWork}, l.none, 0.9)
+	}
 }
+
+// concerned says that a sentence is about lateness, by its words or as one that goes on with what the one before began.
+func (l *lateness) concerned(s span) bool {
+	text := l.digits[s.start:s.end]
+	if lateCue.in(text) {
+		l.about = true
+		return !elsewhere.in(text)
+	}
+	l.about = l.about && len(text) < 110
+	return l.about && !elsewhere.in(text) &&
+		(capSentence(text) || fromDay.in(text) && refusedLate.in(text) || goesOn.MatchString(text) && noMore.in(text))
+}
+
+// goesOn begins what comes behind a price or a grace: "then 0", "after that nothing".
+var goesOn = regexpOf(`^\W*(?:and )?(?:then|later|after that|afterwards|thereafter)\b`)
+
+// read takes what a sentence says of lateness.
+func (l *lateness) read(s span) {
+	text := l.digits[s.start:s.end]
+	refusal := s // where it can be said that nothing is taken late
+	if !l.grace {
+		span, minutes := l.graceIn(s)
+		if minutes == 0 {
+			span, minutes = l.graceByClock(s)
+		}
+		if minutes > 0 {
+			l.grace, refusal.start = true, span.end
+			l.find("grace", minutes, span, 0.9)
+			if thenShut.in(l.digits[span.end:s.end]) {
+				l.limits = append(l.limits, limit{span, time.Duration(minutes) * time.Minute, false})
+			}
+		}
+	}
+	if l.rule.Kind == "" || l.rule.Kind == timing.Fixed {
+		if found, where, last, ok := l.rate(s); ok {
+			l.rule, l.at, l.upTo = found, where, last
+			if found.Kind == timing.Fixed {
+				l.upTo = l.holdsFor(s)
+			}
+		}
+	}
+	l.more(s)
+	if lim, ok := l.limitIn(s, &l.rule); ok {
+		l.limits = append(l.limits, lim)
+	} else if l.upTo > 0 && thereafter.in(text) && noMore.in(text) {
+		l.limits = append(l.limits, limit{l.at.and(s), time.Duration(l.upTo) * time.Minute, false})
+	}
+	if l.none.end > 0 || len(l.limits) > 0 || harmless.in(l.digits[refusal.start:s.end]) || costless.in(text) || notLate.in(text) {
+		return
+	}
+	m := noneCues.first(l.digits, refusal)
+	if m == nil && refusal != s {
+		m = nothingThen.first(l.digits, refusal)
+	}
+	if m != nil {
+		l.none = span{m[0], m[1]}
+	}
+}
+
+// graceByClock is a grace that is told by its end, on the day of the only due time: "up to 18:30 there is no deduction".
+func (r *reader) graceByClock(s span) (span, int) {
+	if len(r.dues) != 1 || !unharmed.in(r.digits[s.start:s.end]) {
+		return span{}, 0
+	}
+	due, err := parseWall(r.dues[0].Value.(string))
+	if err != nil {
+		return span{}, 0
+	}
+	for _, m := range r.mentions {
+		if m.sentence != s || m.clock == nil || m.day != nil || m.relative != nil {
+			continue
+		}
+		if late := m.clock.h*60 + m.clock.m - due.Hour()*60 - due.Minute(); late > 0 && late <= 6*60 {
+			return m.span, late
+		}
+	}
+	return span{}, 0
+}
+
+var unharmed = rule(`\b(?:{noloss}|{harmless}|{unminded})\b`)
+
+// more adds to a rule that is known: the most, the least that remains, free days, and of what the price is taken.
+func (l *lateness) more(s span) {
+	if l.rule.Kind == "" {
+		return
+	}
+	text := l.digits[s.start:s.end]
+	l.capIn(s, &l.rule)
+	if m := floorCue.first(l.digits, s); m != nil {
+		l.rule.Floor = number(cmpOr(group(l.digits, m, 1), group(l.digits, m, 2)))
+	}
+	if workingDay.in(text) {
+		l.rule.WeekendsFree = true
+	}
+	if l.rule.Of == "possible" && earnedCue.in(text) {
+		l.rule.Of = "earned"
+	}
+}
+
+// holdsFor is up to how many minutes late the price of a sentence holds: "within 48 hours: 25% off"; 0: that is not said.
+func (r *reader) holdsFor(s span) float64 {
+	if m := upperBound.first(r.digits, s); m != nil && group(r.digits, m, 2) != "" {
+		return minutesOf(r.digits, m, 1)
+	}
+	return 0
+}
+
+// nothingThen says behind a grace that nothing is taken later.
+var nothingThen = rule(`\b(?:{nothing}|{zero}) (?:after|beyond|past|then|later)\b|\b(?:after|beyond|past) (?:that|this|it),? (?:{nothing}|{zero})`)
 
 // answered are the sentences, a question about late work together with its answer.
 func (r *reader) answered() (list []span) {
@@ -113,7 +186,7 @@ var (
 func capSentence(s string) bool { return capWords.in(s) }
 
 var (
-	lateWord = rule(`\b(?:late|later|afterwards|beyond (?:that|this)|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
+	lateWord = rule(`\b(?:(?:half|reduced) credit|late|later|afterwards|beyond (?:that|this)|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
 		`that)|miss(?:es|ed|ing)?)\b`,
 	)
 	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|sent|` +

@@ -50,6 +50,7 @@ var limitSaid = []pattern{
 	rule(`\b(?:after|beyond) ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
 	rule(`\b(?:possible|accepted|taken|open|allowed) for (` + num + `) more (days?|hours?|weeks?)\b`),
 	rule(duration + ` late is (?:the |our |my )?{mostword}\b`),
+	rule(`(?:^|[,;(] ?)` + duration + `,? (?:at (?:the )?(?:very )?most|maximum|max\.?|tops)\b`),
 	rule(`{mostword} of ` + duration + ` late\b`),
 	rule(`> ?` + duration + `(?: late)?(?:{sep}| is | are )(?:{zero}|{refused}|{not})\b`),
 	rule(`\b(?:accepted|taken|possible)(?: only)? within ` + duration + `(?: of the {deadline}|\W*$)`),

@@ -208,6 +208,8 @@ var leadsOn = regexpOf(`\b(?:on|by|until|till|before|at)(?: the)?\W*$`)
 
 var dueLabel = regexpOf(`^\W*(?:by|until|till|before|latest|when|date|at the latest)(?: on)?\W*$`)
 
+var lateTaken = rule(`^\W*(?:{latework}{..} {taken}|(?:you|it|they|work) (?:can|may|is|are) still)\b`)
+
 var hasHandIn = rule(`\bhand-?in\b`)
 
 var happensThen = rule(`\b(?:discuss\w*|present\w*|shown?|talk\w*|returned?|marked|handed back|held)\b`)
@@ -307,7 +309,7 @@ func roleOf(before, after string) role {
 		return due
 	case againCue.in(before) || rewriteDue.in(before):
 		return until
-	case stillCue.in(before) || staysOpen.in(before):
+	case stillCue.in(before) || staysOpen.in(before) || weakDue.MatchString(before) && lateTaken.in(after):
 		return closes
 	case afterCue.in(before):
 		return closes

@@ -44,7 +44,7 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 				b.then = true
 			}
 		case group(r.digits, m, 4) != "":
-			unit := map[byte]float64{'d': 1440, 'h': 60, 'w': 7 * 1440}[group(r.digits, m, 4)[0]]
+			unit := map[byte]float64{'d': 1440, '2': 1440, 'h': 60, 'w': 7 * 1440}[group(r.digits, m, 4)[0]]
 			n := ordinals[group(r.digits, m, 3)]
 			if n == 0 { // next, same
 				n, b.then = 1, group(r.digits, m, 3) == "next"
