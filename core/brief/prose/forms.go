@@ -133,7 +133,8 @@ var (
 	notThat = regexpOf(`^(?: or \w+)*\W*(?:not|never|no) (?:as |an? |any |the |in |in an? )*\.?{aform}\b`)
 	noNeed  = regexpOf(`\b(?:no need|need not|needn't|not necessary|not have to|n't have to|not need to|n't need to)\b[^.;,:]{0,60}$`)
 	// What work is written with or given as is no form to send: "write it in Word and export it as PDF".
-	madeWith = regexpOf(`\b(?:writ\w+|typ\w+|draft\w*|work|edit\w*|prepare\w*|fill|layout|set)(?: \w+){0,3} (?:in|with|using)(?: the)? $`)
+	madeWith = regexpOf(`\b(?:writ\w+|wrote|made|created|designed|typ\w+|draft\w*|work|edit\w*|prepare\w*|fill|layout|set)(?: \w+){0,3} (?:in|with|using)(?: the)? $`)
+	givenIs  = regexpOf(`^(?: file)? (?:of (?:chapter|the lecture)|template|code|is on the course|(?:file )?(?:on|from) the course)\b|^\)? (?:is|are) online\b`)
 	exported = rule(`\b(?:export|convert|save|print|hand in|submit|send|upload|turn)\w*\b[^.;]*\b{aform}\b`)
 	givenAs  = regexpOf(`\b{givenas} $`)
 	madeInto = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
@@ -166,7 +167,7 @@ func (r *reader) forms() {
 			after := r.plain[f.end:s.end]
 			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) || noNeed.MatchString(before) ||
 				deniedAfter.MatchString(after) && !notThat.MatchString(after) || elsewhere.in(r.plain[s.start:s.end]) ||
-				madeWith.MatchString(before) && exported.in(after) || givenAs.MatchString(before) {
+				madeWith.MatchString(before) && (exported.in(after) || last != nil) || givenAs.MatchString(before) || givenIs.MatchString(after) {
 				continue
 			}
 			f.thing = cmp.Or(r.formThing(f), r.partAt(f.start))
@@ -222,7 +223,7 @@ func (r *reader) notForm(f form) bool {
 		return true
 	case word == "word":
 		return r.original[f.start] != 'W' || wordUnit.MatchString(after) ||
-			f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !strings.HasPrefix(after, " documents") &&
+			f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !moreForms.MatchString(after) && !strings.HasPrefix(after, " documents") &&
 				!strings.HasPrefix(after, " is")
 	case f.form == "link":
 		return !linkOK.in(text) || theLink.MatchString(before)
@@ -252,6 +253,9 @@ var handout = rule(`\b(?:handout|template|reader|example|instructions|rubric|sam
 
 // formThing is what a form is said of: the noun before "as PDF" or "must be a PDF", or the one behind.
 func (r *reader) formThing(f form) string {
+	if f.form == "zip" {
+		return "" // of all that is in it
+	}
 	from := f.sentence.start
 	before := r.plain[from:f.start]
 	if k := strings.LastIndexAny(before, ",;:"); k >= 0 && isThing(before[k:]) {
@@ -308,6 +312,8 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 }
 
 var theLink = regexpOf(`\b(?:get|receive|find|use|click|click on|follow|have) (?:the|a|your) $`)
+
+var moreForms = regexpOf(`^,? (?:and )?\.?{aform}\b`)
 
 var forThe = regexpOf(`^\W*(?:and )?for (?:the|your|all) `)
 

@@ -10,6 +10,7 @@ var (
 	besides   = rule(`\b(?:in addition to|besides|apart from|beside|together with|` +
 		`along with) ([^,.;]{3,40}), (?:please )?(?:also )?{send} ([^,.;]{3,40})`)
 	sendCue  = rule(`\b{send}`)
+	archived = rule(`\b(?:zip|archive|folder)(?: file)?(?: \([^)]*\))? (?:containing|with|holding|that contains)\b`)
 	nounStop = regexpOf(`\b{nounstop}\b.*$`)
 	leading  = regexpOf(`^{leading}+\b ?`)
 	sections = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
@@ -30,7 +31,10 @@ func (r *reader) slots() {
 		r.find("slots", names, at, 0.85)
 		return
 	}
-	for _, s := range r.sentences {
+	for i, s := range r.sentences {
+		for k := i; strings.HasSuffix(r.plain[s.start:s.end], ";") && strings.Contains(r.plain[s.start:s.end], ":") && k+1 < len(r.sentences); k++ {
+			s.end = r.sentences[k+1].end // "to be sent: sketch; drawing; model"
+		}
 		text := r.plain[s.start:s.end]
 		if m := besides.first(r.plain, s); m != nil {
 			one, other := nounPhrase(group(r.plain, m, 1)), nounPhrase(group(r.plain, m, 2))
@@ -50,7 +54,11 @@ func (r *reader) slots() {
 			elsewhere.in(text) {
 			continue
 		}
-		if names, at, ok := r.enumeration(span{m[1], s.end}); ok {
+		from := m[1]
+		if in := archived.first(r.plain, span{m[1], s.end}); in != nil {
+			from = in[1] // "one ZIP with the report and the data"
+		}
+		if names, at, ok := r.enumeration(span{from, s.end}); ok {
 			r.find("slots", names, at, 0.85)
 			return
 		}
@@ -235,7 +243,7 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 				break
 			}
 			names = nil
-			open = (including.in(text) || sendCue.in(text)) && strings.HasSuffix(text, ":") ||
+			open = (including.in(text) || sendCue.in(text) || neededCue.in(text)) && strings.HasSuffix(text, ":") || sendEnd.MatchString(text) ||
 				listHead.MatchString(text)
 		}
 		offset += len(line)
@@ -249,6 +257,11 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 	}
 	return names, at, true
 }
+
+var (
+	neededCue = rule(`\b(?:required|needed|pieces|files|items|documents|parts|following)\b`)
+	sendEnd   = regexpOf(`\b(?:hand in|submit|upload|send|deliver|attach)$`)
+)
 
 var listHead = regexpOf(`^(?:#+ *)?{listhead}\b[^.]{0,40}:?$|\bwhat to (?:submit|send|hand in|upload)$|` +
 	`\bit (?:must )?(?:holds?|contains?|includes?|consists of)$`)
