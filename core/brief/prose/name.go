@@ -10,7 +10,8 @@ var (
 	nameCue   = rule(`\b{name}\b`)
 	fields    = rule(`\b{field}\b`)
 	extension = regexpOf(
-		`^\.(?:pdf|docx?|odt|txt|md|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|mov|xlsx?|pptx?|html?|rtf|heic)\b`,
+		`^\.(?:pdf|docx?|odt|txt|md|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|mov|xlsx?|pptx?|html?|rtf|heic|` +
+			`py|java|cpp|c|hs|rs|go|js|ts|r|m|ipynb|tex|sql|css|json|xml|svg|stl|dxf|gpx)\b`,
 	)
 	example = rule(`{example}\W*(?:\w+\W+){0,2}$`)
 	badName = rule(`\b(?:not|\w+n't|never)(?: \w+){0,4}\W*$|\bno (?:\w+ )*$|\bnot \W*$`)
@@ -46,7 +47,7 @@ func (r *reader) names() {
 				tokens = append(tokens, t)
 				r.addName(r.inCapitals(pattern, t, s), t)
 			case !known && (fieldNext.MatchString(r.plain[t.end:s.end]) || strings.IndexByte("_-", r.plain[t.start]) >= 0):
-			case cue && !known && !example.in(before) && len(tokens) == 0 && callIt.in(before):
+			case cue && !known && !example.in(before) && len(tokens) == 0 && callIt.in(before) && !otherCalled.MatchString(before):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
 			}
@@ -64,8 +65,13 @@ func (r *reader) names() {
 func (r *reader) lettersFilled(pattern string, t span) string {
 	for _, m := range letterFor.all(r.plain, span{t.end, min(len(r.plain), t.end+90)}) {
 		letter := strings.ToUpper(group(r.plain, m, 1))
-		if f := field(group(r.plain, m, 2)); f != "" && strings.Contains(pattern, letter) {
+		f := field(group(r.plain, m, 2))
+		switch small := strings.ToLower(letter) + "_"; {
+		case f == "":
+		case strings.Contains(pattern, letter):
 			pattern = strings.Replace(pattern, letter, f, 1)
+		case strings.Contains(pattern, small): // "Gx_report"
+			pattern = strings.Replace(pattern, small, f+"_", 1)
 		}
 	}
 	return pattern
@@ -88,11 +94,23 @@ func (r *reader) inCapitals(pattern string, t, s span) string {
 	if f == "" {
 		f = joinedField.FindString(between)
 	}
+	if f == "" && allInOne.MatchString(between) {
+		for _, name := range []string{"{family", "{given", "{title"} {
+			pattern = strings.ReplaceAll(pattern, name+"}", name+form)
+		}
+		return pattern
+	}
 	if name := strings.TrimSuffix(field(f), "}"); name != "" {
 		return strings.Replace(pattern, name+"}", name+form, 1)
 	}
 	return pattern
 }
+
+// otherCalled leads to the name of what is not sent.
+var otherCalled = regexpOf(`\b(?:folder|page|course|site|book|film|template|dataset|system|exercise) (?:is|are) (?:\w+ )*$`)
+
+// allInOne leads from a name to how all of it is written: "surname_firstname, all in lower case".
+var allInOne = regexpOf(`^,? ?\(?(?:all|everything|both|written)? ?(?:in )?$`)
 
 // bracketed is a name with a field in brackets and an extension, which can be nothing else.
 var bracketed = regexpOf(`[<\[{][a-z ]{2,30}[>\]}][^ ]*\.[a-z0-9]{3,4}$`)
@@ -335,5 +353,6 @@ func endsWith(s string, suffixes ...string) bool {
 var (
 	numberOf  = regexpOf(`^(?:number|name|letter) of (?:your|the) `)
 	dateShape = regexpOf(`yyyy-?mm-?dd|yymmdd|ddmmyyyy|ddmmyy|dd-mm-yyyy`)
-	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )|\bfile ?name: ?(?:just |only )?(?:the |your )`)
+	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )|\bfile ?name: ?(?:just |only )?(?:the |your )|` +
+		`\bonly\b.{0,40}\b(?:in|on) the file ?name`)
 )

@@ -30,7 +30,7 @@ var (
 func (r *reader) told(s span, i int) (string, span, bool) {
 	text := r.plain[s.start:s.end]
 	from := nameCue.regexp().FindStringIndex(text)
-	if from == nil || badName.in(text[:from[0]]+" ") {
+	if from == nil || badName.in(text[:from[0]]+" ") || onPage.MatchString(text) && !strings.Contains(text, "file") {
 		return "", span{}, false
 	}
 	type piece struct {
@@ -157,6 +157,9 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 	}
 	return strings.Join(out, sep) + ending, at, true
 }
+
+// onPage says that a name is written on paper.
+var onPage = regexpOf(`\b(?:on|in|at) (?:the|every|each|its|your) (?:top|cover|title|first|last|header|footer|page|sheet|form|subject|corner)`)
 
 // endingSaid is an extension that is told with the fields.
 var endingSaid = regexpOf(`^,? ?(?:followed by|plus|and|\+|and then)(?: the)?(?: ending| extension|` +
