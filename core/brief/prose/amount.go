@@ -18,7 +18,7 @@ var (
 	maxBefore = regexpOf(`{maxbefore}[ (]*(?:of |the |a |about )?$`)
 	minBefore = regexpOf(`{minbefore}[ (]*(?:of |the |a )?$`)
 	exactly   = regexpOf(`^[ ,(]*(?:no more,? (?:and )?no less|no less,? (?:and )?no more|neither more nor less|exactly)\b`)
-	thenMost  = regexpOf(`^[^.;]{0,12}?min(?:imum)?\.?,? (?:and )?({num}) max`)
+	thenMost  = regexpOf(`^[^.;]{0,12}?(?:min(?:imum)?\.?|at least),? (?:and )?({num}) (?:max|at (?:the )?most)`)
 	nearly    = regexp.MustCompile(
 		`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|` +
 			`nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`,
@@ -36,7 +36,7 @@ var (
 		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent) (?:either way|more or less|up or down|over or under|` +
 			`tolerance|leeway|margin)`,
 	)
-	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|(?:no|not) (?:fewer|less|shorter) than) ({num})(?: \w+)?,? (?:and|but|to|,)? ?{lowerfirst}(?: of)? $`)
+	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|(?:no|not) (?:fewer|less|shorter) than|not (?:under|below)) ({num})(?: \w+)?,? (?:and|but|to|,)? ?{lowerfirst}(?: of)? $`)
 	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
 	rejected   = rule(`^[^.;]{0,60}?\b{rejected}\b`)
 	perEach    = rule(`^[^.;,]{0,12}\b(?:per|each|every)\b`)

@@ -12,7 +12,8 @@ var (
 		`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
 	)
 	countsCue  = rule(`{counts}`)
-	notAttempt = rule(`\b(?:last year|drafts? may|make (?:an?|one) attempt at|repeat(?: \w+){0,2} (?:measurements?|experiments?|readings?|trials?|runs?))\b`)
+	notAttempt = rule(`\b(?:last year|drafts? may|make (?:an?|one) attempt at|repeat(?: \w+){0,2} {trial}|{trial}(?: \w+){0,3} repeated|try the upload)\b`)
+	bestOf     = rule(`\b(?:best|highest|lowest) 0*[2-9]\d*\b`) // of several pieces of work
 	practised  = rule(`\b(?:rehears\w*|practi[sc]\w*|preview\w*|try out|watch\w*|listen\w*)\b`)
 	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|` +
 		`closing time|time is up|same moment|` +
@@ -62,7 +63,7 @@ var onceMore = []ways{
 		`what you (?:send|submit|upload|hand in)(?: first)? (?:is|counts as) final`,
 		`(?:(?:all|your|every|the first) )?submissions? (?:is|are) final`,
 		`(?:cannot|can't|may not|can not) (?:be )?(?:resubmit(?:ted)?|submit(?:ted)? again|send again|redo|repeat)`,
-		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|the (?:file|work)|`+
+		`once (?:it is |you have )?(?:submitted|sent|uploaded)(?: it)?,? (?:it|you|(?:the|a) (?:file|work)|`+
 			`nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
 		`(?:cannot|can't|can not) be (?:changed|replaced|exchanged) (?:once|after)`,
 		`one file,? (?:only )?once`,
@@ -76,8 +77,8 @@ var onceMore = []ways{
 		`(?:a|one) (?:second|further|more) {tries}(?: is| will be)? (?:allowed|possible|granted|given|permitted)`,
 		`(?:a|one) chance to (?:resubmit|revise|correct|improve)`,
 		`(?:a|one|0*1) retry`,
-		`(?:handed in|submitted|sent|uploaded) a second time`,
-		`(?:get|have|gets|has) (?:a second|one more|one further|another) {tries}`,
+		`(?:handed in|submitted|sent|uploaded) (?:a second time|once more)`,
+		`(?:get|have|gets|has) (?:a second|one second|one more|one further|another) {tries}`,
 	),
 }
 
@@ -94,7 +95,7 @@ func (r *reader) attempts() {
 			s = s.and(r.sentences[i+1]) // with its answer
 			text = r.plain[s.start:s.end]
 		}
-		if notAttempt.in(text) {
+		if notAttempt.in(text) || bestOf.in(r.digits[s.start:s.end]) {
 			continue
 		}
 		if m := resubmit.first(r.digits, s); m != nil && a.Max == 0 && !resubmitNo.in(text) {
@@ -119,7 +120,8 @@ func (r *reader) attempts() {
 			(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
 			take(span{m[0], m[1]})
 		} else if m := attemptCount.first(r.digits, s); m != nil && a.Max == 0 &&
-			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !overMore.MatchString(r.plain[m[0]:m[1]]) && !datedNext(r.digits[m[1]:s.end]) {
+			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !overMore.MatchString(r.plain[m[0]:m[1]]) && !datedNext(r.digits[m[1]:s.end]) && !asSoon.MatchString(r.plain[m[1]:s.end]) &&
+			!ifYou.MatchString(r.plain[s.start:m[0]]) {
 			n := 0
 			for _, g := range []int{1, 2, 4, 5, 3, 6} {
 				if word := group(r.digits, m, g); word != "" && n == 0 {
@@ -201,6 +203,12 @@ var (
 var overMore = regexpOf(`(?:^|[^ot] |[^n]o |[^o]t )more than`) // and not "no more than"
 
 var untilBefore = regexpOf(`\b(?:until|till|up to)(?: the)?\W*$`)
+
+// asSoon says that "once" is no number: "submit it once you are done"; ifYou that a number is only supposed.
+var (
+	asSoon = regexpOf(`^ (?:you|the|it|they|and for all|we|your|all|everything)\b`)
+	ifYou  = regexpOf(`\b(?:if|when|should) (?:you|students|somebody|anyone) $`)
+)
 
 // datedNext says that a number belongs to a date: "submissions: 12 May", and not "3 versions may be uploaded".
 func datedNext(after string) bool { return monthNext.MatchString(after) && !mayBe.MatchString(after) }

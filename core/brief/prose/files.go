@@ -92,7 +92,7 @@ func (r *reader) files() {
 				}
 			}
 			before := r.digits[max(s.start, from-30):from]
-			if eachBytes.MatchString(r.digits[m[1]:min(s.end, m[1]+14)]) || denied.MatchString(before) ||
+			if hi == 1 && eachBytes.MatchString(r.digits[m[1]:min(s.end, m[1]+14)]) || denied.MatchString(before) ||
 				strings.HasSuffix(before, "in the ") && hi > 1 {
 				continue
 			}

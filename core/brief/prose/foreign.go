@@ -23,7 +23,9 @@ var (
 	)
 )
 
-var ourNoun = rule(`\b(?:your|hands? in|send|report|essay|submit|write|must|max(?:imum)?|at most|limit|file|length|extent)\b`)
+var weRead = regexpOf(`\b(?:i|we)(?: \w+)? $`)
+
+var ourNoun = rule(`\b(?:your|hands? in|send|submit|write|must|max(?:imum)?|at most|limit|file|length|extent)\b`)
 
 // foreign says that an amount belongs to something that is not to be sent: by the nearest word before it in its sentence
 // that decides, else by what follows it.
@@ -33,6 +35,9 @@ func (r *reader) foreign(at, s span) bool {
 		return true
 	}
 	theirs, ours := lastOf(notOurs, before), lastOf(ourNoun, before)
+	if theirs > 0 && strings.HasPrefix(before[theirs:], "read") && weRead.MatchString(before[:theirs]) {
+		theirs = -1 // "I read no more than"
+	}
 	if theirs >= 0 || ours >= 0 {
 		return theirs > ours
 	}

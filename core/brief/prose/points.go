@@ -158,7 +158,7 @@ func (r *reader) ofAnother(s span) bool {
 	return m != nil && m[0] > len(r.head()) && !strings.Contains(r.head(), group(r.plain, m, 1))
 }
 
-var othersMarks = rule(`^\W*(?:and )?(?:the |our |your )?{othersname}(?: \w+){0,6} (?:is worth|was worth|counts?|carries|gives?|was out of)\b`)
+var othersMarks = rule(`^\W*(?:and )?(?:the |our |your )?{othersname}(?: \w+){0,6} (?:is worth|was worth|counts?|carries|gives?|was out of|had|has)\b`)
 
 // addsUp finds the amount that a sentence about marks gives as the sum of its others: "12 for the map, 8 for the text, 20".
 func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
@@ -188,8 +188,11 @@ func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 
 // eachWorth is what each of several pieces is worth.
 var eachWorth = waysOf(
-	`({num}) (?:questions|problems|exercises|tasks|items),? (?:worth |with |for |of |at )?({num}) {marks} each`,
-	`({num}) (?:questions|problems|exercises|tasks|items|parts),? each (?:is |of them )?(?:worth |with |of |at )?({num}) {marks}`,
+	`({num}) {questions},? (?:worth |with |for |of |at )?({num}) {marks} each`,
+	`({num}) {questions} (?:at|of|with|worth) ({num}) {marks}`,
+	`({num}) {questions} \(({num}) {marks} each`,
+	`({num}) {marks} (?:per|for each|for every|a) (?:question|problem|exercise|task|item)[^.;]{0,20}?({num}) {questions}`,
+	`({num}) {questions},? each (?:is |of them )?(?:worth |with |of |at )?({num}) {marks}`,
 	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
 )
 

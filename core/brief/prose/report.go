@@ -71,5 +71,5 @@ func (r *reader) report() {
 
 var (
 	noDraft     = regexpOf(`\bno(?:t)? (?:\w+ )?$`)
-	reportWrong = rule(`\blast (?:year|term)\b`)
+	reportWrong = rule(`\blast (?:year|term)\b|\b(?:discuss|describe|explain|show)\w* (?:the )?similarit|(?:^\W*|, |\band )compare (?:your|the|both|two|them|these)\b`)
 )
