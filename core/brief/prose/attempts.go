@@ -120,7 +120,7 @@ func (r *reader) attempts() {
 			(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
 			take(span{m[0], m[1]})
 		} else if m := attemptCount.first(r.digits, s); m != nil && a.Max == 0 &&
-			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !overMore.MatchString(r.plain[m[0]:m[1]]) && !datedNext(r.digits[m[1]:s.end]) && !asSoon.MatchString(r.plain[m[1]:s.end]) &&
+			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !overMore.MatchString(r.plain[m[0]:m[1]]) && !datedNext(r.digits[m[1]:s.end]) && !piecesOf(text, r.plain[m[0]:m[1]]) && !asSoon.MatchString(r.plain[m[1]:s.end]) &&
 			!ifYou.MatchString(r.plain[s.start:m[0]]) {
 			n := 0
 			for _, g := range []int{1, 2, 4, 5, 3, 6} {
@@ -203,6 +203,13 @@ var (
 var overMore = regexpOf(`(?:^|[^ot] |[^n]o |[^o]t )more than`) // and not "no more than"
 
 var untilBefore = regexpOf(`\b(?:until|till|up to)(?: the)?\W*$`)
+
+// piecesOf says that uploads are counted of which each is another piece: "three uploads: the text, the chart and the data".
+func piecesOf(text, counted string) bool {
+	return strings.Contains(counted, "uploads") && strings.Contains(text, ":") && !allowed.in(text)
+}
+
+var allowed = rule(`\b(?:allowed|possible|have|get|max\w*|most|only|permitted|limit|can|may|up to|number)\b`)
 
 // asSoon says that "once" is no number: "submit it once you are done"; ifYou that a number is only supposed.
 var (

@@ -9,7 +9,7 @@ var (
 	// What an amount belongs to that nobody is asked to send: a text to be read, other work, what was once.
 	notOurs    = rule(`\b{notours}\b`)
 	otherLabel = regexp.MustCompile(`^\W*(?:next (?:task|assignment|week)|text|readings?|sources?|see also)\W*:`)
-	notThose   = regexp.MustCompile(`\bnot (?:the|those|these|of)(?: full)? $`)
+	notThose   = regexp.MustCompile(`\b(?:not (?:the|those|these|of)(?: full)?|the (?:first|last)) $`)
 	factAfter  = regexp.MustCompile(`^ (?:of memory|and more|which|that the|in (?:the|last))\b`)
 	// What has a length and is not sent.
 	liveOnly  = rule(`\b(?:meeting|hearing|test (?:may|can|will) run|video call|consultation|bring|transcribe|listen to)\b`)

@@ -141,7 +141,7 @@ var (
 	wordUnit = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
 	formGap  = regexpOf(`^{formgap}*$`)
 	linkOK   = rule(`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|hand in|need|want|` +
-		`post|as)\b[^.;]{0,25}\b(?:links?|web address(?:es)?|urls?)\b`,
+		`post|as)\b[^.;]{0,45}\b(?:links?|web address(?:es)?|urls?)\b`,
 	)
 )
 

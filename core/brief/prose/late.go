@@ -186,9 +186,7 @@ var (
 func capSentence(s string) bool { return capWords.in(s) }
 
 var (
-	lateWord = rule(`\b(?:(?:half|reduced) credit|late|later|afterwards|beyond (?:that|this)|lateness|latecomers?|overdue|delay(?:ed)?|after (?:the|that|due|this)|past (?:the|due|` +
-		`that)|miss(?:es|ed|ing)?)\b`,
-	)
+	lateWord   = rule(`\b{latesaid}\b`)
 	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|sent|` +
 		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
 	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)

@@ -143,6 +143,9 @@ func (r *reader) prices(s span) (out []cost) {
 			out = append(out, cost{of, whole - left, true, true})
 		}
 	}
+	for _, m := range halved.all(r.digits, s) {
+		out = append(out, cost{span{m[0], m[1]}, 50, false, true})
+	}
 	slices.SortFunc(out, func(a, b cost) int { return a.start - b.start })
 	if len(out) > 0 { // further ones need no unit: "10 % on the first day, 30 from the second on"
 		last := out[len(out)-1]
@@ -157,6 +160,7 @@ func (r *reader) prices(s span) (out []cost) {
 var (
 	bareNext = rule(`(?:[,;]|\band) (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
 		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
+	halved     = rule(`\bhalv(?:e|es|ed|ing) (?:the |your |its )?(?:mark|grade|points|credit)\b|\b(?:mark|grade|credit) is halved\b`)
 	times      = rule(`\b(?:multiplied by|times|(?:a )?factor(?: of)?) (0\.\d+)`)
 	keptPoints = rule(`\b(?:gets?|earns?|reach|scores?|receives?)(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
@@ -176,7 +180,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		prices = prices[1:] // "100 points, late models lose 15 % a day"
 	}
 	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) {
-		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) && !lacking.in(text) {
+		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) && !noun.MatchString(r.digits[m[3]:]) && !lacking.in(text) {
 			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
 		}
 	}
@@ -278,6 +282,9 @@ var (
 
 // lateLabel is a line about lateness, whose price needs no verb: "If late: 10 marks".
 var lateLabel = regexpOf(`^\W*(?:if |when )?(?:it is )?(?:too )?late(?:ness)?(?: \w+){0,4}\W*[:=|]`)
+
+// noun is what a number counts, other than marks: "one class".
+var noun = regexpOf(`^ (?:class|grade|step|letter|notch|level|rank|chance|try|place)`)
 
 // takenAt leads to a share of more than half that stays: "late: up to Thursday, at 75%".
 var takenAt = regexpOf(`\b(?:late|accepted|taken|possible)\b[^.;%]{0,40} at $`)

@@ -70,6 +70,10 @@ func (r *reader) routes() {
 	}
 }
 
+var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)\.$`)
+
+var toSite = rule(`\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
+
 var toAddress = rule(`\bto (?:my|his|her|our|the|this)(?: \w+)? address\b`)
 
 var mailVerb = rule(`\be-?mail(?:ed)?(?: \w+){0,2} to (?:the|my|our)? ?(?:\w+(?:'s)? )?$`)
@@ -79,11 +83,11 @@ var mailVerb = rule(`\be-?mail(?:ed)?(?: \w+){0,2} to (?:the|my|our)? ?(?:\w+(?:
 func (r *reader) leads(i int) bool {
 	s := r.sentences[i]
 	text := r.plain[s.start:s.end]
-	if routeVerb.in(text) || routeLabel.MatchString(text) || toAddress.in(text) {
+	if routeVerb.in(text) || routeLabel.MatchString(text) || toAddress.in(text) || toSite.in(text) {
 		return true
 	}
 	if i > 0 {
-		if q := r.sentences[i-1]; whither.in(r.plain[q.start:q.end]) {
+		if q := r.sentences[i-1]; whither.in(r.plain[q.start:q.end]) || labelAlone.MatchString(r.plain[q.start:q.end]) {
 			return true
 		}
 	}

@@ -26,7 +26,7 @@ var wholeSums = waysOf(
 	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,
 	`on a scale (?:(?:from|of) 0* )?to (`+num+`)`,
 	`(?:marked|graded|scored) out of{sep}(`+num+`)`,
-	`{num} {marks} of (?:its|the|their|your|these) (`+num+`)`,
+	`{num} {marks} of (?:its |the |their |your |these )?(`+num+`)`,
 	`({num}) {marks}(?: in all)?: {num} (?:{marks} )?(?:for|on)`,
 	`{num}(?: \w+)? x {num}(?: {marks})? ?= ?(`+num+`)`,
 	`instead of (`+num+`)`,
@@ -36,7 +36,7 @@ var wholeSums = waysOf(
 )
 
 // labelledSum is a line of nothing but what the whole is worth.
-var labelledSum = rule(`(?:^|\n)\W*{sumlabel}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
+var labelledSum = rule(`(?:^|\n|  )\W*{sumlabel}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
 	`[(/]? ?({num})(?: ?{marks}| ?p)?\)?\W*(?:$|\n|\()`)
 
 var (

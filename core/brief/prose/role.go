@@ -21,8 +21,8 @@ const (
 var (
 	closesCue  = rule(`\b{closes}\b`)
 	afterCue   = rule(`\b{after}\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`)
-	afterPlain = rule(`\b(?:after|past|beyond|from|as of)(?: the)?\s*$`)
-	refusal    = rule(`\b(?:not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|` +
+	afterPlain = rule(`\b(?:after|past|beyond|later than|from|as of)(?: the)?\s*$`)
+	refusal    = rule(`\b(?:absent|not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|` +
 		`locked|shuts?|` +
 		`closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
 	)
@@ -208,6 +208,8 @@ var leadsOn = regexpOf(`\b(?:on|by|until|till|before|at)(?: the)?\W*$`)
 
 var dueLabel = regexpOf(`^\W*(?:by|until|till|before|latest|when|date|at the latest)(?: on)?\W*$`)
 
+var stopTaking = rule(`\b(?:i|we) stop (?:taking|accepting|marking)\b[^.;]{0,60}$`)
+
 var lateTaken = rule(`^\W*(?:{latework}{..} {taken}|(?:you|it|they|work) (?:can|may|is|are) still)\b`)
 
 var hasHandIn = rule(`\bhand-?in\b`)
@@ -223,6 +225,7 @@ var (
 		`i (?:will )?answer\b[^.;]{0,40}$`,
 		`(?:sign|fill in|return)(?: \w+){0,2} (?:safety|consent|ethics|registration|application) form\b[^.;]{0,30}$`,
 		`team lists?\b[^.;]{0,30}$`,
+		`^\W*next (?:week|time|month)\W+(?:\w+ ){1,3}\((?:due)?\W*$`,
 		`topics?(?: \w+){0,4} (?:by|until|before|till)\W*$`,
 		`(?:groups?|teams?|pairs)(?: \w+){0,3} formed(?: by| until| before)?\W*$`,
 		`i(?:'ll| will| shall)? (?:return|give|hand|bring) (?:it|them|these|everything)(?: back)? (?:by|on|until|before)\W*$`,
@@ -309,6 +312,8 @@ func roleOf(before, after string) role {
 		return due
 	case againCue.in(before) || rewriteDue.in(before):
 		return until
+	case stopTaking.in(before):
+		return closes
 	case stillCue.in(before) || staysOpen.in(before) || weakDue.MatchString(before) && lateTaken.in(after):
 		return closes
 	case afterCue.in(before):

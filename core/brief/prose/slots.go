@@ -50,7 +50,7 @@ func (r *reader) slots() {
 		if m == nil {
 			m = sendCue.first(r.plain, s)
 		}
-		if m == nil || document.in(text) && !strings.Contains(text, "upload") && !strings.Contains(text, "submit") ||
+		if m == nil || notSent.MatchString(r.plain[s.start:m[1]]) || document.in(text) && !strings.Contains(text, "upload") && !strings.Contains(text, "submit") ||
 			elsewhere.in(text) {
 			continue
 		}
@@ -83,7 +83,7 @@ func (r *reader) slots() {
 		}
 	}
 	for _, s := range r.sentences { // a bare enumeration: "Abstract of 150 words, poster in PDF"
-		if words, _ := things(r.plain[s.start:s.end]); len(words) < 2 || s.end-s.start > 160 {
+		if words, _ := things(r.plain[s.start:s.end]); len(words) < 2 || s.end-s.start > 160 || denies.MatchString(r.plain[s.start:min(s.end, s.start+4)]) {
 			continue
 		}
 		if names, at, ok := r.enumeration(s); ok && at.start == s.start &&
@@ -222,7 +222,8 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 			if len(names) > 0 {
 				open = false
 			}
-		case m != "" && open:
+		case m != "" && (open || m[0] == '['):
+			open = true
 			item := text[len(m):]
 			if k := strings.IndexAny(item, "(:;,."); k > 0 {
 				item = item[:k]
@@ -257,6 +258,8 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 	}
 	return names, at, true
 }
+
+var notSent = regexpOf(`\b(?:not|n't|no need) (?:to )?(?:be )?\w+$`)
 
 var (
 	neededCue = rule(`\b(?:required|needed|pieces|files|items|documents|parts|following)\b`)
