@@ -206,7 +206,7 @@ var untilBefore = regexpOf(`\b(?:until|till|up to)(?: the)?\W*$`)
 
 // piecesOf says that uploads are counted of which each is another piece: "three uploads: the text, the chart and the data".
 func piecesOf(text, counted string) bool {
-	return strings.Contains(counted, "uploads") && strings.Contains(text, ":") && !allowed.in(text)
+	return strings.HasSuffix(counted, " uploads") && strings.Contains(text, ":") && !allowed.in(text)
 }
 
 var allowed = rule(`\b(?:allowed|possible|have|get|max\w*|most|only|permitted|limit|can|may|up to|number)\b`)

@@ -105,6 +105,9 @@ func (t *text) assign(list []mention) {
 		if strings.HasPrefix(t.plain[m.start:], "within ") && againCue.in(before+"within ") {
 			m.role = until // "it can be handed in again within ten days"
 		}
+		if m.role == unknown && hoursBehind.MatchString(after) {
+			m.role = other // "Monday 10-12"
+		}
 		switch question := t.questionBefore(m.sentence.start); {
 		case m.role == unknown && (whenQuestion.in(question) || dueCue.in(question)) && !happens.in(question):
 			m.role = due
@@ -207,6 +210,8 @@ func (t *text) roleBehind(after string) role {
 var leadsOn = regexpOf(`\b(?:on|by|until|till|before|at)(?: the)?\W*$`)
 
 var dueLabel = regexpOf(`^\W*(?:by|until|till|before|latest|when|date|at the latest)(?: on)?\W*$`)
+
+var hoursBehind = regexpOf(`^,? (?:from )?\d{1,2}(?:[.:]\d\d)? ?(?:am|pm|h)? ?(?:-|to|till|until) ?\d{1,2}\b`)
 
 var stopTaking = rule(`\b(?:i|we) stop (?:taking|accepting|marking)\b[^.;]{0,60}$`)
 

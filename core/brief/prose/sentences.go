@@ -76,7 +76,7 @@ func split(original []rune, plain string) []span {
 		}
 		from = to
 	}
-	small := smallBegin(original, plain)
+	small, full := smallBegin(original, plain), fullLines(plain)
 	for i := 0; i < len(plain); i++ {
 		switch plain[i] {
 		case '.', '!', '?':
@@ -107,7 +107,7 @@ func split(original []rune, plain string) []span {
 		case ';':
 			cut(i + 1)
 		case '\n':
-			if endsLine(original, plain, i) {
+			if endsLine(original, plain, i, full[i]) {
 				cut(i + 1)
 			}
 		}
@@ -139,7 +139,63 @@ func startsDate(before, word string) bool {
 	return len(word) <= 2 && (strings.HasSuffix(rest, ".") && len(rest) > 1 && isDigit(rest[len(rest)-2]))
 }
 
-func endsLine(original []rune, plain string, i int) bool {
+// fullLines are the line breaks of hard-wrapped text: where the next word had no room in the line. Text is wrapped where a
+// paragraph has three lines or more of which most end so; its width is that of the longest.
+func fullLines(plain string) map[int]bool {
+	width := 0
+	for _, block := range blocks(plain) {
+		longest, full := 0, 0
+		for _, line := range block {
+			longest = max(longest, line.end-line.start)
+		}
+		for k := 1; k < len(block); k++ {
+			if noRoom(plain, block[k-1], block[k], longest) {
+				full++
+			}
+		}
+		if len(block) > 2 && longest >= leastWidth && 4*full >= 3*(len(block)-1) {
+			width = max(width, longest)
+		}
+	}
+	out := map[int]bool{}
+	for _, block := range blocks(plain) {
+		for k := 1; width > 0 && k < len(block); k++ {
+			if noRoom(plain, block[k-1], block[k], width) {
+				out[block[k].start-1] = true
+			}
+		}
+	}
+	return out
+}
+
+// leastWidth is that of hard-wrapped text, in characters.
+const leastWidth = 35
+
+// noRoom says that the first word of a line would have gone beyond the width in the line before.
+func noRoom(plain string, line, next span, width int) bool {
+	word := strings.IndexByte(plain[next.start:next.end]+" ", ' ')
+	return line.end-line.start+1+word > width
+}
+
+// blocks are the runs of lines that are not empty.
+func blocks(plain string) (out [][]span) {
+	var block []span
+	for at := 0; at <= len(plain); {
+		end := at + strings.IndexByte(plain[at:]+"\n", '\n')
+		if line := strings.TrimRight(plain[at:end], " \r\t"); strings.TrimSpace(line) != "" {
+			block = append(block, span{at, at + len(line)})
+		} else if len(block) > 0 {
+			out, block = append(out, block), nil
+		}
+		at = end + 1
+	}
+	if len(block) > 0 {
+		out = append(out, block)
+	}
+	return out
+}
+
+func endsLine(original []rune, plain string, i int, full bool) bool {
 	next := i + 1
 	for next < len(plain) && (plain[next] == ' ' || plain[next] == '\t') {
 		next++
@@ -156,7 +212,7 @@ func endsLine(original []rune, plain string, i int) bool {
 		strings.IndexByte(".)", plain[next+n-1]) >= 0 {
 		return true // a numbered item
 	}
-	if start := strings.LastIndexByte(plain[:i], '\n'); len(line) < 40 && isDigit(plain[next]) &&
+	if start := strings.LastIndexByte(plain[:i], '\n'); !full && len(line) < 40 && isDigit(plain[next]) &&
 		(start < 0 || strings.HasSuffix(strings.TrimRight(plain[:start], " \t\r"), "\n")) {
 		return true // a heading above a line that begins with a number
 	}
@@ -174,7 +230,7 @@ func endsLine(original []rune, plain string, i int) bool {
 		(unicode.IsUpper(original[next]) || labelled(line)) {
 		return true // a label
 	}
-	return len(line) < 48 && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0
+	return !full && len(line) < 48 && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0
 }
 
 // labelled says that a line begins with a label.

@@ -85,13 +85,15 @@ func (r *reader) promoteUnknown() {
 func (r *reader) ofThing(m mention) bool {
 	lead := strings.TrimRight(m.before, " :(|-\t")
 	name := lead[strings.LastIndexAny(lead, ".;,\n")+1:]
-	if words := strings.Fields(name); len(words) > 0 && (len(words) < 5 || strings.Contains(name, " for ")) && !happens.in(name) && (isThing(words[len(words)-1]) || partHeading.MatchString(name)) {
+	if words := strings.Fields(name); len(words) > 0 && (len(words) < 5 || strings.Contains(name, " for ")) && !happens.in(name) && (isThing(words[len(words)-1]) || partNamed.MatchString(name)) {
 		return true
 	}
 	after, found := strings.CutPrefix(strings.TrimLeft(r.plain[min(m.end, m.sentence.end):m.sentence.end], " "), ":")
 	words := strings.Fields(after)
 	return found && len(words) > 0 && len(words) < 5 && isThing(words[len(words)-1]) && !happens.in(after)
 }
+
+var partNamed = regexp.MustCompile(`^\W*(?:part|stage|step|phase|task|exercise|milestone|instalment)\b`)
 
 // mostAround is how many words may stand around a lone date that is taken for the due date though nothing says so.
 const mostAround = 5
