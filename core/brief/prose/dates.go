@@ -213,11 +213,20 @@ func (t *text) month(i int) time.Month {
 
 // monthInSmall says that a word in small letters is a month all the same: "fri 8 may", "due fri may 8", "by may 8".
 func (t *text) monthInSmall(i int) bool {
-	if i > 1 && t.tokens[i-1].number && weekdays[t.tokens[i-2].s] != 0 {
+	if i > 0 && t.tokens[i-1].number && len(t.tokens[i-1].s) < 3 && (i > 1 && weekdays[t.tokens[i-2].s] != 0 || !t.verbAt(i+1)) {
+		return true
+	}
+	if i > 1 && t.tokens[i-1].s == "of" && (t.tokens[i-2].ordinal || ordinals[t.tokens[i-2].s] > 0 || has(t.tokens[i-2].s, "end", "monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")) {
 		return true
 	}
 	day, isDay := dayNumber(t.tokens, i+1)
-	return isDay && day > 0 && i > 0 && (weekdays[t.tokens[i-1].s] != 0 || has(t.tokens[i-1].s, "due", "by", "on", "until", "before", "deadline", ":"))
+	return isDay && day > 0 && day < 32 && i > 0 && !has(t.tokens[i-1].s, "you", "we", "i", "it", "they", "that", "which", "who", "this", "each")
+}
+
+// verbAt says that a word that may be a verb is at a token, so that the "may" before it is no month: "3 may be sent".
+func (t *text) verbAt(i int) bool {
+	return i < len(t.tokens) && isLetter(t.tokens[i].s[0]) && !has(t.tokens[i].s, "at", "by", "on", "noon", "midnight", "midday", "before", "and", "to", "till",
+		"until", "or", "in", "is", "from", "for", "the", "latest", "around", "you", "we", "i", "with", "as")
 }
 
 // numeric reads a date that begins with a number.

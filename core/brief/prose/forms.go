@@ -222,7 +222,7 @@ func (r *reader) notForm(f form) bool {
 	case r.isTaken(f.span):
 		return true
 	case word == "word":
-		return r.original[f.start] != 'W' || wordUnit.MatchString(after) ||
+		return !r.capital(f.start) || r.oneCase && !smallWord.MatchString(after) || wordUnit.MatchString(after) ||
 			f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !moreForms.MatchString(after) && !strings.HasPrefix(after, " documents") &&
 				!strings.HasPrefix(after, " is")
 	case f.form == "link":
@@ -312,6 +312,9 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 }
 
 var theLink = regexpOf(`\b(?:get|receive|find|use|click|click on|follow|have) (?:the|a|your) $`)
+
+// smallWord stands behind "word" where it is the form though it is written small.
+var smallWord = regexpOf(`^(?: (?:or|and|documents?|files?|doc|format)\b|[,/.)]|$)`)
 
 var moreForms = regexpOf(`^,? (?:and )?\.?{aform}\b`)
 

@@ -208,7 +208,7 @@ func endsLine(original []rune, plain string, i int, full bool) bool {
 		strings.IndexByte("*-#>|", plain[next]) >= 0 && next+1 < len(plain) && plain[next+1] == ' ' {
 		return true
 	}
-	if n := strings.IndexByte(plain[next:], ' '); isDigit(plain[next]) && n > 0 &&
+	if n := strings.IndexByte(plain[next:], ' '); !full && isDigit(plain[next]) && n > 0 &&
 		strings.IndexByte(".)", plain[next+n-1]) >= 0 {
 		return true // a numbered item
 	}
@@ -227,7 +227,7 @@ func endsLine(original []rune, plain string, i int, full bool) bool {
 		following = following[:end]
 	}
 	if colon := strings.IndexByte(following, ':'); colon > 0 && colon < 25 && !isDigit(following[colon-1]) &&
-		(unicode.IsUpper(original[next]) || labelled(line)) {
+		(unicode.IsUpper(original[next]) || !full && labelled(line)) {
 		return true // a label
 	}
 	return !full && len(line) < 48 && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0

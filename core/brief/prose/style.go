@@ -33,10 +33,10 @@ func (r *reader) style() {
 		}
 		font := fontNames.first(r.plain, s)
 		if font != nil && st.Font == "" &&
-			!(group(r.plain, font, 1) == "times" && (r.original[font[0]] != 'T' || font[0] == s.start || strings.HasPrefix(r.plain[font[1]:], " are") || strings.HasPrefix(r.plain[font[1]:], " in"))) &&
+			!(group(r.plain, font, 1) == "times" && (r.original[font[0]] != 'T' || r.oneCase && !bareSize.MatchString(r.digits[font[1]:s.end]) || font[0] == s.start || strings.HasPrefix(r.plain[font[1]:], " are") || strings.HasPrefix(r.plain[font[1]:], " in"))) &&
 			!styleNo(text, font[0]-s.start) &&
-			unicodeUpper(r.original[font[0]]) {
-			st.Font = r.written(span{font[2], font[3]})
+			r.capital(font[0]) {
+			st.Font = r.name(span{font[2], font[3]})
 			take(font)
 			if m := bareSize.FindStringSubmatchIndex(r.digits[font[1]:s.end]); m != nil && st.Size == 0 &&
 				number(r.digits[font[1]+m[2]:font[1]+m[3]]) >= leastSize {
@@ -52,8 +52,8 @@ func (r *reader) style() {
 			}
 		}
 		if m := citations.first(r.plain, s); m != nil && st.Citations == "" && citeNear.in(text) &&
-			unicodeUpper(r.original[m[0]]) {
-			st.Citations = r.written(span{m[2], m[3]})
+			r.capital(m[0]) {
+			st.Citations = r.name(span{m[2], m[3]})
 			take(m)
 		}
 	}
@@ -70,7 +70,21 @@ var bareSize = regexpOf(`^,? (\d{1,2}(?:\.5)?)(?:$|[ ,;.)\n](?:$|[^%\d]))`)
 
 var sizeNear = rule(`\b(?:size|lettering|type)\b`)
 
-func unicodeUpper(c rune) bool { return c >= 'A' && c <= 'Z' }
+// name is a proper name as the text writes it; where it writes all alike, as is usual.
+func (t *text) name(s span) string {
+	if !t.oneCase {
+		return t.written(s)
+	}
+	words := strings.Fields(t.plain[s.start:s.end])
+	for i, word := range words {
+		if has(word, "apa", "mla", "ieee", "ama", "acs", "cse", "mhra", "oscola", "iso", "eb", "ms", "ibm") {
+			words[i] = strings.ToUpper(word)
+		} else {
+			words[i] = strings.ToUpper(word[:1]) + word[1:]
+		}
+	}
+	return strings.Join(words, " ")
+}
 
 func styleNo(text string, at int) bool {
 	return styleDenied.MatchString(text[:at])

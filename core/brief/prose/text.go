@@ -1,6 +1,8 @@
 package prose
 
 import (
+	"regexp"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -16,6 +18,7 @@ type text struct {
 	digits    string // plain with numbers in digits
 	sentences []span
 	tokens    []token
+	oneCase   bool // all of it is in small letters, or in capitals, which tell nothing then
 	small     bool // it is a typed line, in which months may be written small
 }
 
@@ -64,20 +67,29 @@ var plainer = map[rune]byte{
 	'œ':      'o',
 }
 
-// unbroken joins words that are hyphenated at the end of a line, as in text out of a PDF. The function gives the offset in
-// the original, in code points, of one in what is joined.
+// spaced are spaces at the end of a line.
+var spaced = regexp.MustCompile(`[ \t\r]\n`)
+
+// unbroken joins words that are hyphenated at the end of a line, as in text out of a PDF, and leaves out spaces at the ends
+// of lines. The function gives the offset in the original, in code points, of one in what is left.
 func unbroken(original string) (whole string, back func(int) int) {
-	if !strings.Contains(original, "-\n") && !strings.Contains(original, "-\r\n") {
+	if !strings.Contains(original, "-\n") && !spaced.MatchString(original) {
 		return original, func(at int) int { return at }
 	}
 	in := []rune(original)
 	out, places := make([]rune, 0, len(in)), make([]int, 0, len(in)+1)
 	for i := 0; i < len(in); i++ {
-		if next := i + 1; in[i] == '-' && i > 1 && unicode.IsLower(in[i-1]) && unicode.IsLower(in[i-2]) {
-			for next < len(in) && (in[next] == '\r' || in[next] == ' ' && next > i+1) {
+		space := isBlank(in[i])
+		if space || in[i] == '-' {
+			next := i + 1
+			for next < len(in) && isBlank(in[next]) {
 				next++
 			}
-			if next+1 < len(in) && in[next] == '\n' && unicode.IsLower(in[next+1]) {
+			switch ends := next < len(in) && in[next] == '\n'; {
+			case ends && space:
+				i = next - 1 // the line break follows
+				continue
+			case ends && i > 1 && unicode.IsLower(in[i-1]) && unicode.IsLower(in[i-2]) && next+1 < len(in) && unicode.IsLower(in[next+1]):
 				i = next // the next letter follows
 				continue
 			}
@@ -87,6 +99,8 @@ func unbroken(original string) (whole string, back func(int) int) {
 	places = append(places, len(in))
 	return string(out), func(at int) int { return places[at] }
 }
+
+func isBlank(r rune) bool { return r == ' ' || r == '\t' || r == '\r' }
 
 func prepare(original string) *text {
 	t := &text{original: []rune(original)}
@@ -99,6 +113,7 @@ func prepare(original string) *text {
 		plain.WriteByte(plainByte(r))
 	}
 	t.broken = plain.String()
+	t.oneCase = !slices.ContainsFunc(t.original, unicode.IsUpper) || !slices.ContainsFunc(t.original, unicode.IsLower)
 	t.sentences = split(t.original, t.broken)
 	t.plain = flowing(t.broken, t.sentences)
 	t.tokens = tokenise(t.plain)
@@ -146,6 +161,9 @@ func plainByte(r rune) byte {
 	}
 	return '_'
 }
+
+// capital says that a word begins with one, or that nothing is told by it.
+func (t *text) capital(at int) bool { return t.oneCase || unicode.IsUpper(t.original[at]) }
 
 func isSpace(b byte) bool  { return b == ' ' || b == '\n' || b == '\t' || b == '\r' }
 func isDigit(b byte) bool  { return b >= '0' && b <= '9' }

@@ -4,6 +4,7 @@ import (
 	_ "embed"
 	"fmt"
 	"strings"
+	"unicode"
 )
 
 //go:embed zones.txt
@@ -333,7 +334,7 @@ func (t *text) zoneAfter(m *mention, next int) int {
 
 // regionAlone says that a part of North America stands for its time: "5 PM Eastern", "11:59 pm Pacific on Friday".
 func (t *text) regionAlone(i, next int) bool {
-	named := has(t.tokens[i].s, "pacific", "mountain", "central", "eastern", "atlantic") && unicodeUpper(t.original[t.tokens[i].start])
+	named := has(t.tokens[i].s, "pacific", "mountain", "central", "eastern", "atlantic") && unicode.IsUpper(t.original[t.tokens[i].start])
 	return named && (next == len(t.tokens) || has(t.tokens[next].s, ".", ",", ")", ";", "on", "and", "through", "via", "in", "to", "at", "by", "or", "with", "for"))
 }
 
