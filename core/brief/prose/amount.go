@@ -148,6 +148,7 @@ var pagesInWords = []struct {
 	{rule(`\b(?:a|0*1) (?:page|side) and (?:a half|0*1 half)\b`), 1.5},
 	{rule(`\b(?:a |0*1 )?single (?:page|side)\b`), 1},
 	{rule(`\bhalf a (?:page|side)\b`), 0.5},
+	{rule(`\b(?:text|note|paper|summary|letter) of (?:a|0*1) (?:page|side)\b`), 1},
 }
 
 // amounts finds words, pages, seconds, bytes, files and points.

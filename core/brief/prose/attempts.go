@@ -77,6 +77,7 @@ var onceMore = []ways{
 		`(?:a|one) (?:second|further|more) {tries}(?: is| will be)? (?:allowed|possible|granted|given|permitted)`,
 		`(?:a|one) chance to (?:resubmit|revise|correct|improve)`,
 		`(?:a|one|0*1) retry`,
+		`sends? it back(?: to you)? once`,
 		`(?:handed in|submitted|sent|uploaded) (?:a second time|once more)`,
 		`(?:get|have|gets|has) (?:a second|one second|one more|one further|another) {tries}`,
 	),
@@ -197,7 +198,7 @@ var (
 	notOften   = rule(`\b(?:per (?:day|week|hour|group|team)|drafts?|check(?:ed|s)|subtract\w*|deduct\w*|` +
 		`los[et]\w*|costs?)\b`)
 	onlyOne = rule(`\b(?:(?:attempts?|tries|submissions?)(?: allowed| possible)?: ?(?:one|0*1)|only|single|just|` +
-		`exactly|one (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
+		`exactly|(?:one|1) (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
 )
 
 var overMore = regexpOf(`(?:^|[^ot] |[^n]o |[^o]t )more than`) // and not "no more than"

@@ -75,7 +75,7 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 		d.event = true
 		return found(i+2, asked("When is "+t.written(span{tok[i].start, tok[i+1].end})+"?"))
 	}
-	if has(word(i), "next", "following") && word(i+1) == "week" {
+	if has(word(i), "next", "following") && has(word(i+1), "week", "week's") {
 		at := i + 2
 		for has(word(at), "on", ",") {
 			at++

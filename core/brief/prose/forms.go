@@ -297,7 +297,7 @@ var orForm = regexpOf(`^(?: files?| archives?)?,?(?:\)|\W)*(?:or|/|,|and)(?: (?:
 
 // sameThing says whether a form in another sentence is one more for the thing before.
 func (r *reader) sameThing(g []form, f form, here bool) bool {
-	if here || apart(g[len(g)-1], f) {
+	if here || apart(g[len(g)-1], f) || marked.MatchString(r.plain[f.sentence.start:f.sentence.end]) {
 		return false
 	}
 	if f.thing == "" || g[0].thing == "" {
@@ -317,6 +317,9 @@ var theLink = regexpOf(`\b(?:get|receive|find|use|click|click on|follow|have) (?
 var smallWord = regexpOf(`^(?: (?:or|and|documents?|files?|doc|format)\b|[,/.)]|$)`)
 
 var moreForms = regexpOf(`^,? (?:and )?\.?{aform}\b`)
+
+// marked begins another of several things.
+var marked = regexpOf(`^\W*(?:and )?\(?(?:i{1,3}|iv|v|\d|[a-d])\)`)
 
 var forThe = regexpOf(`^\W*(?:and )?for (?:the|your|all) `)
 

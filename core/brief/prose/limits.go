@@ -199,6 +199,8 @@ var noneCues = waysOf(
 	`{work} not (?:received|submitted|uploaded|delivered|sent|handed in){..} (?:{zero}|{refused})`,
 	`nothing (?:is|has been|was) (?:uploaded|submitted|sent|received|handed in){..} {zero}`,
 	`(?:{zero}|no tolerance|no mercy)(?: {marks})? (?:for|after) (?:{latework}|{belated}|the {deadline})`,
+	`late [\w-]+ (?:counts?|gets?|receives?|scores?|earns?|is|are)(?: as)? {zero}`,
+	`late [\w-]+ {not} (?:\w+ )?{taken}`,
 	`no lateness`,
 	`{belated} is too late`,
 	`no {belated} (?:box|date|slot|hand-?in|deliver\w+|entr\w+)`,

@@ -52,6 +52,9 @@ func (r *reader) routes() {
 				continue
 			}
 			clause := clauseAround(r.plain, s, m[0], m[1])
+			if strings.HasPrefix(r.plain[m[1]:s.end], "'s") {
+				continue // "to the photo desk's drive"
+			}
 			if route.name == "by_hand" && mailVerb.in(r.plain[s.start:m[0]]) {
 				continue // "is e-mailed to the office"
 			}
@@ -72,7 +75,7 @@ func (r *reader) routes() {
 
 var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)\.$`)
 
-var toSite = rule(`\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
+var toSite = rule(`, (?:on|in|via|through) the (?:\w+ )?(?:page|site|portal|platform|folder|drive)\W*$|\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
 
 var toAddress = rule(`\bto (?:my|his|her|our|the|this)(?: \w+)? address\b`)
 

@@ -324,7 +324,7 @@ func field(words string) string {
 		return "{number}"
 	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") && endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
 		return "{course}"
-	case startsWith(squeezed, "section", "group", "teamn", "tutorialgroup", "labgroup", "classgroup", "stream"):
+	case startsWith(squeezed, "section", "group", "teamn", "teaml", "tutorialgroup", "labgroup", "classgroup", "stream"):
 		return "{section}"
 	case startsWith(squeezed, "assignment", "exercise", "homework", "lab", "sheet", "week", "task", "problem", "essay", "report") && endsWith(squeezed, "number", "no"):
 		return "{assignment}"

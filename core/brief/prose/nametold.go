@@ -115,6 +115,9 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 	if len(pieces) == 1 && !said && !onlyField.MatchString(text) {
 		return "", span{}, false
 	}
+	if !said && len(pieces) > 1 && strings.Trim(r.plain[pieces[0].end:pieces[1].start], " \"'") == "+" {
+		sep = ""
+	}
 	form := ""
 	if m := capitals.first(r.plain, around); m != nil {
 		form = ":upper"

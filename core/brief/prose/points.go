@@ -30,6 +30,7 @@ var wholeSums = waysOf(
 	`({num}) {marks}(?: in all)?: {num} (?:{marks} )?(?:for|on)`,
 	`{num}(?: \w+)? x {num}(?: {marks})? ?= ?(`+num+`)`,
 	`instead of (`+num+`)`,
+	`{num} {marks} \(of (`+num+`)\)`,
 	`marks?{sep}(`+num+`),? (?:of which|of these|including|with)`,
 	`together (`+num+`) {marks}`,
 	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,

@@ -371,7 +371,7 @@ var (
 	lastDayElse = rule(`^\W*(?:is )?(?:the )?last (?:day|date|chance) (?:to|for) (?:drop|withdraw|enrol|regist|` +
 		`chang|sign|join|leav|add|pay)`)
 	rewriteDue = rule(`\b(?:rewrites?|rewriting|resubmissions?|resits?|second attempts?|` +
-		`revised versions?)\b[^.;:]{0,20}$`)
+		`(?:revised|corrected) versions?)\b[^.;:]{0,30}$`)
 	mistaken = rule(`^[^.;]{0,20}\bbut (?:the|it is) (?:right|correct|real|actual|true)\b|^[^.;]{0,70}\b(?:is|` +
 		`was|are) (?:wrong|an? (?:error|mistake|misprint)|superseded|out of date|void|no longer)\b`)
 	// What is not the work opens and begins, too.

@@ -32,7 +32,7 @@ var (
 
 var (
 	routeNotAfter = regexpOf(
-		`^[^.;,:-]{0,25}\b(?:is|are|will be|won't be|isn't|aren't)? ?(?:not|never|\w+n't|ignored|refused|deleted|` +
+		`^[^.;,:(-]{0,25}\b(?:is|are|will be|won't be|isn't|aren't)? ?(?:not|never|\w+n't|ignored|refused|deleted|` +
 			`broken|down|offline|out of order|closed|unavailable)\b`,
 	)
 	routeLabel  = regexpOf(`^\W*(?:to|where|how|place|route|via|method|channel|hand-?in|submission|delivery)\b(?: \w+){0,3} ?(?:[:\t]|  )`)

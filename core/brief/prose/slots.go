@@ -161,12 +161,12 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 }
 
 var (
-	numberMark  = regexpOf(`\b(?:and|or) +\(?\d\)|\(?\b\d\)`)
+	numberMark  = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
 	fileLike    = regexpOf(`_|\w\.[a-z0-9]{2,4}$`)
 	noNoun      = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|\b(?:office|drawer|room|desk)\b`)
 	lengthLead  = regexpOf(`^(?:and |plus )?(?:an?|the|your|one) \w+-(?:page|word|minute|second|side|line)(?:-long)? `)
-	numberFirst = regexpOf(`^\(\d\)`)
-	numberedIn  = regexpOf(`\b\d\).*\b\d\)`)
+	numberFirst = regexpOf(`^\((?:\d|i{1,3}|iv|v)\)`)
+	numberedIn  = regexpOf(`\b(?:\d|i)\).*\b(?:\d|i{1,3}|iv|v)\)`)
 	formOnly    = regexpOf(`^{formonly}$`)
 	furtherFile = regexpOf(`^\W*(?:(?:as (?:a|the)|in a) (?:second|third|separate|further|own)\b|separately|` +
 		`photographs? of (?:it|them))`)

@@ -33,9 +33,9 @@ func (r *reader) style() {
 		}
 		font := fontNames.first(r.plain, s)
 		if font != nil && st.Font == "" &&
-			!(group(r.plain, font, 1) == "times" && (r.original[font[0]] != 'T' || r.oneCase && !bareSize.MatchString(r.digits[font[1]:s.end]) || font[0] == s.start || strings.HasPrefix(r.plain[font[1]:], " are") || strings.HasPrefix(r.plain[font[1]:], " in"))) &&
+			!(group(r.plain, font, 1) == "times" && ((r.original[font[0]] != 'T' || r.oneCase) && !bareSize.MatchString(r.digits[font[1]:s.end]) || font[0] == s.start || strings.HasPrefix(r.plain[font[1]:], " are") || strings.HasPrefix(r.plain[font[1]:], " in"))) &&
 			!styleNo(text, font[0]-s.start) &&
-			r.capital(font[0]) {
+			(r.capital(font[0]) || bareSize.MatchString(r.digits[font[1]:s.end])) {
 			st.Font = r.name(span{font[2], font[3]})
 			take(font)
 			if m := bareSize.FindStringSubmatchIndex(r.digits[font[1]:s.end]); m != nil && st.Size == 0 &&

@@ -33,6 +33,7 @@ func (r *reader) times() {
 	}
 	r.datedEvents()
 	r.weigh()
+	r.untilLabels()
 	r.hardOnly()
 	r.joinTimes()
 	var dues, shuts []settled
@@ -78,6 +79,10 @@ func (r *reader) times() {
 		}
 	}
 	for _, m := range r.mentions {
+		if m.role == closes && m.day == nil && m.relative == nil && m.clock != nil && !m.clock.bare && len(dues) == 1 && boxShuts.in(r.plain[m.sentence.start:m.sentence.end]) {
+			s := settled{mention: m, at: midnight(dues[0].at).Add(time.Duration(m.clock.h*60+m.clock.m) * time.Minute), full: true}
+			shuts = append(shuts, s) // "at 2 pm I lock the folder"
+		}
 		if m.role != closes || m.day == nil && m.relative == nil {
 			continue
 		}
@@ -157,6 +162,20 @@ func (r *reader) weigh() {
 	}
 }
 
+// untilLabels makes "until" the end of lateness where another label is of the due time: "Due: 6 May", "Until: 9 May".
+func (r *reader) untilLabels() {
+	if !slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && firmDue.in(m.before) }) {
+		return
+	}
+	for i := range r.mentions {
+		if m := &r.mentions[i]; m.role == due && untilLabel.MatchString(m.before) {
+			m.role = closes
+		}
+	}
+}
+
+var untilLabel = regexpOf(`^\W*(?:until|last)\s*[:=|]\W*$`)
+
 // sameDay says that a firm due time is on the day of another.
 func (r *reader) sameDay(i int) bool {
 	text := r.plain[r.mentions[i].day.start:r.mentions[i].day.end]
@@ -164,6 +183,8 @@ func (r *reader) sameDay(i int) bool {
 		return m.role == due && m.firm && m.day != nil && r.plain[m.day.start:m.day.end] == text
 	})
 }
+
+var boxShuts = rule(`\b(?:i|we) (?:lock|close|shut)|\b(?:folder|portal|page|box|upload|slot|system|drive) (?:is (?:locked|closed|shut)|closes|locks|shuts)\b`)
 
 // hardOnly makes hard and final deadlines due times where a text names no other.
 func (r *reader) hardOnly() {
