@@ -154,13 +154,14 @@ func TestWaysOfSayingIt(t *testing.T) {
 	data, err := os.ReadFile("testdata/phrases.txt")
 	require.NoError(t, err)
 	now := monday(t)
+	breaks := strings.NewReplacer(`\n`, "\n", `\t`, "\t")
 	for line := range strings.Lines(string(data)) {
 		parts := strings.SplitN(strings.TrimSpace(line), " | ", 3)
 		if len(parts) < 3 || strings.HasPrefix(line, "#") {
 			continue
 		}
 		got := "-"
-		for _, item := range Read(parts[2], now).Found {
+		for _, item := range Read(breaks.Replace(parts[2]), now).Found {
 			if item.Kind == parts[0] {
 				value, err := json.Marshal(item.Value)
 				require.NoError(t, err)
