@@ -1,0 +1,56 @@
+package prose
+
+import (
+	"regexp"
+	"strings"
+)
+
+// numbered is a piece of work by its number.
+var numberedWork = regexp.MustCompile(
+	`\b(assignment|lab|lab report|quiz|exercise|sheet|problem sheet|problem set|homework|essay|report|check|project|` +
+		`task|diario|diary|worksheet|paper)(?: no\.?| number)?(?: | ?#)(\d{1,2})\b`,
+)
+
+// head is the beginning of the text, where it says what it is about: its first paragraph, or some lines of it.
+func (t *text) head() string {
+	if first := t.sentences[0]; first.end-first.start < 40 {
+		if line := t.plain[first.start:first.end]; numberedWork.MatchString(line) && !asideVerb.MatchString(line) {
+			return line // a heading
+		}
+	}
+	head := t.plain[:min(len(t.plain), 160)]
+	if k := strings.Index(t.broken[:len(head)], "\n\n"); k > 20 {
+		return head[:k]
+	}
+	return head
+}
+
+// otherNumber says whether a clause is about a piece of work of the same kind as the text's own, with another number.
+// The text's own are those that its first lines name.
+func (t *text) otherNumber(clause string) bool {
+	head := t.head()
+	own := map[string]map[string]bool{}
+	for _, m := range numberedWork.FindAllStringSubmatch(head, -1) {
+		if own[m[1]] == nil {
+			own[m[1]] = map[string]bool{}
+		}
+		own[m[1]][m[2]] = true
+	}
+	all := numberedWork.FindAllStringSubmatch(clause, -1)
+	if len(all) == 0 {
+		return false
+	}
+	last := all[len(all)-1]
+	return own[last[1]] != nil && !own[last[1]][last[2]]
+}
+
+var notLabel = regexpOf(`\b{notlabel}\b`)
+
+// label is what else a clause names before a time: the part that it is for.
+func label(before string) string {
+	words := strings.FieldsFunc(
+		notLabel.ReplaceAllString(before, " "),
+		func(r rune) bool { return !(r >= 'a' && r <= 'z' || r >= '0' && r <= '9') },
+	)
+	return strings.Join(words, " ")
+}

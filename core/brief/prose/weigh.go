@@ -1,0 +1,90 @@
+package prose
+
+import (
+	"slices"
+	"strings"
+)
+
+// datedEvents passes on what an event is for to the date that stands right behind it: "due: week 10, Friday 22 May".
+func (r *reader) datedEvents() {
+	for i := 1; i < len(r.mentions); i++ {
+		event, dated := &r.mentions[i-1], &r.mentions[i]
+		if event.day == nil || !event.day.event || dated.day == nil || dated.sentence != event.sentence ||
+			strings.Trim(r.plain[event.end:max(event.end, dated.start)], " ,(:-") != "" {
+			continue
+		}
+		if dated.role == unknown {
+			dated.role = event.role
+		}
+		event.role = other
+	}
+}
+
+// weigh drops what only a "by" or a period makes a due time, and nothing that is sent, where another time is said to be one:
+// "I answer mails until 4 May. The essay is due on the 5th."
+func (r *reader) weigh() {
+	firm := func(m mention) bool { return m.role == due && m.firm && !r.ofAnotherNumber(settled{mention: m}) }
+	if !slices.ContainsFunc(r.mentions, firm) {
+		if !slices.ContainsFunc(r.mentions, r.ofThing) {
+			return
+		}
+		for i := range r.mentions {
+			if m := &r.mentions[i]; m.role == unknown && m.day != nil && r.ofThing(*m) && !r.passed(*m) {
+				m.role, m.firm = due, true
+			}
+		}
+		if !slices.ContainsFunc(r.mentions, firm) {
+			return
+		}
+	}
+	for i := range r.mentions {
+		m := &r.mentions[i]
+		if m.role != due || m.firm || m.day == nil || isThing(m.before) || r.sameDay(i) {
+			continue
+		}
+		m.role = other
+		if m.ranged {
+			r.mentions[i-1].role = other
+		}
+	}
+}
+
+// untilLabels makes "until" the end of lateness where another label is of the due time: "Due: 6 May", "Until: 9 May".
+func (r *reader) untilLabels() {
+	if !slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && firmDue.in(m.before) }) {
+		return
+	}
+	for i := range r.mentions {
+		if m := &r.mentions[i]; m.role == due && untilLabel.MatchString(m.before) {
+			m.role = closes
+		}
+	}
+}
+
+var untilLabel = regexpOf(`^\W*(?:until|last)\s*[:=|]\W*$`)
+
+// sameDay says that a firm due time is on the day of another.
+func (r *reader) sameDay(i int) bool {
+	text := r.plain[r.mentions[i].day.start:r.mentions[i].day.end]
+	return slices.ContainsFunc(r.mentions, func(m mention) bool {
+		return m.role == due && m.firm && m.day != nil && r.plain[m.day.start:m.day.end] == text
+	})
+}
+
+var boxShuts = rule(`\b(?:i|we) (?:lock|close|shut)|\b(?:folder|portal|page|box|upload|slot|system|drive) (?:is (?:locked|closed|shut)|closes|locks|shuts)\b`)
+
+// hardOnly makes hard and final deadlines due times where a text names no other.
+func (r *reader) hardOnly() {
+	if slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due }) {
+		return
+	}
+	for i := range r.mentions {
+		if m := &r.mentions[i]; m.role == closes && deadlineSaid.MatchString(m.before) {
+			m.role = due
+		}
+	}
+}
+
+var eventLed = regexpOf(`\b(?:in|by|before|until|till|due|on|end of|during|after|deadline|date|when)(?: the)?\W*$`)
+
+var deadlineSaid = regexpOf(`\bdeadline\b[^.;]{0,12}$`)
