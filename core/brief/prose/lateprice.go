@@ -8,7 +8,7 @@ import (
 )
 
 var (
-	lateCue = rule(`{late}`)
+	lateCue = ways{rule(`\b{lateword}\b`), rule(`/ ?(?:day|h)\b`)}
 	price   = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
 	// Some of what the whole is worth: "0.5 of its 10 points".
 	ofWorth   = rule(`\b(` + num + `) of (?:the|its|their|your|these|all) ` + num + ` (?:points?|marks?|pts)\b`)

@@ -185,21 +185,38 @@ func (r *reader) nameTokens(s span) (out []span) {
 
 // glued are the spaces inside of a field beside a sign: "last name_first name".
 func (r *reader) glued(s span) map[int]bool {
-	at := map[int]bool{}
-	for _, m := range joinedField.FindAllStringIndex(r.plain[s.start:s.end], -1) {
-		shift(m, s.start)
-		field := r.plain[m[0]:m[1]]
+	var at map[int]bool
+	glue := func(m []int, from int) {
+		if m == nil {
+			return
+		}
+		field := r.plain[from+m[0] : from+m[1]]
 		space := strings.IndexByte(field, ' ')
-		if space < 0 || !(m[0] > s.start && strings.IndexByte("_-", r.plain[m[0]-1]) >= 0 ||
-			m[1] < s.end && strings.IndexByte("_-", r.plain[m[1]]) >= 0) {
+		for i := space; space >= 0 && i < len(field); i++ {
+			if at == nil {
+				at = map[int]bool{}
+			}
+			at[from+m[0]+i] = true
+		}
+	}
+	for i := s.start + 1; i+1 < s.end; i++ {
+		if c := r.plain[i]; c != '_' && c != '-' || isSpace(r.plain[i-1]) || isSpace(r.plain[i+1]) {
 			continue
 		}
-		for i := m[0] + space; i < m[1]; i++ {
-			at[i] = true
-		}
+		from := max(s.start, i-longestField)
+		glue(fieldBefore.FindStringIndex(r.plain[from:i]), from)
+		glue(fieldBehind.FindStringIndex(r.plain[i+1:min(s.end, i+longestField)]), i+1)
 	}
 	return at
 }
+
+// longestField is more than the words of any field have letters.
+const longestField = 30
+
+var (
+	fieldBefore = regexpOf(`\b(?:{joinedfield})$`)
+	fieldBehind = regexpOf(`^(?:{joinedfield})`)
+)
 
 // longestName is that of file systems, in bytes; a longer run of signs is no name, and would take long to be taken apart.
 const longestName = 255

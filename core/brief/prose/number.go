@@ -189,6 +189,9 @@ var partsOfHour = []struct {
 
 // inMinutes writes parts of an hour in minutes of the same length: "a quarter of an hour" becomes "a 0000000015 minutes".
 func inMinutes(digits string) string {
+	if !strings.Contains(digits, "hour") {
+		return digits
+	}
 	for _, part := range partsOfHour {
 		digits = part.said.ReplaceAllStringFunc(digits, func(said string) string {
 			end := part.minutes + " minutes"

@@ -244,7 +244,7 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 				break
 			}
 			names = nil
-			open = (including.in(text) || sendCue.in(text) || neededCue.in(text)) && strings.HasSuffix(text, ":") || sendEnd.MatchString(text) ||
+			open = strings.HasSuffix(text, ":") && (including.in(text) || sendCue.in(text) || neededCue.in(text)) || sendEnd.MatchString(text) ||
 				listHead.MatchString(text)
 		}
 		offset += len(line)
