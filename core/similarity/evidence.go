@@ -24,6 +24,7 @@ const (
 	disordered    = 0.5 // what a word counts that both say in another order
 	unlike        = 0.1 // what a word counts against it that only one of the two says, or says elsewhere
 	few           = 4   // sources may share a wording, and it is still theirs
+	small         = 25  // sources: with fewer, how many share a wording says little, and the table of groups is asked
 	edge          = 0.3 // what a word counts against the edge of a passage that does not say it
 	near          = 45  // words that two pieces of one passage may lie apart, in either text
 )
@@ -32,6 +33,7 @@ const (
 const (
 	lightWeight  = 0.3
 	commonWeight = 0.65
+	stockWeight  = 0.5 // of what a word weighs otherwise
 )
 
 // commonWords are the thousand words that stand most often in Mark Twain's “The Adventures of Tom Sawyer” (1876) and
@@ -47,6 +49,34 @@ var commonWords = func() map[string]bool {
 	}
 	return set
 }()
+
+// commonGroups are the groups of three words that stand in five or more of eight works in the public domain: the six
+// novels of Jane Austen (1811 to 1818), “The Adventures of Tom Sawyer” (1876) and “Opticks” (1704). A word that stands in
+// one of them counts less in a small collection, which can't tell what everybody says.
+//
+//go:embed commongroups.txt
+var commonGroupsText string
+
+var commonGroups = func() map[[3]uint32]bool {
+	set := map[[3]uint32]bool{}
+	for line := range strings.Lines(commonGroupsText) {
+		var group [3]uint32
+		for i, w := range strings.Fields(line) {
+			group[i] = hashWord([]byte(w))
+		}
+		set[group] = true
+	}
+	return set
+}()
+
+// markStock marks the words that stand in a common group.
+func markStock(words []word) {
+	for i := 2; i < len(words); i++ {
+		if commonGroups[[3]uint32{words[i-2].hash, words[i-1].hash, words[i].hash}] {
+			words[i-2].stock, words[i-1].stock, words[i].stock = true, true, true
+		}
+	}
+}
 
 // A piece is a match together with which of its words both say.
 type piece struct {
@@ -72,6 +102,10 @@ func (p *piece) evidence(doc []word, shared []uint16) (all, rare float64) {
 }
 
 func (w word) weight() float64 {
+	if w.stock {
+		w.stock = false
+		return stockWeight * w.weight()
+	}
 	switch {
 	case w.light:
 		return lightWeight

@@ -37,6 +37,10 @@ func TestStockPhrasesAreNotEvidence(t *testing.T) {
 	} {
 		assert.Empty(t, x.Check(mine+phrase+" rest. "+mine, Options{MinWords: 5}).Passages, phrase)
 	}
+	stock := "and it would have been in the middle of the other side of it, as soon as he could have been one of them, in order to be able to do it"
+	x = NewIndex([]Source{{Name: "s", Text: mine + gale + " " + stock + " and so on."}})
+	assert.Empty(t, x.Check("Who knows? "+stock+", says my aunt.", Options{MinWords: 8}).Passages, "thirty words that everybody says")
+	assert.Len(t, x.Check("Who knows? "+gale, Options{MinWords: 8}).Passages, 1)
 }
 
 func TestPiecesThatLieTogetherAreOnePassage(t *testing.T) {

@@ -63,6 +63,9 @@ const verbatim = 0.75
 // Check compares a document with the sources of the index.
 func (x *Index) Check(document string, o Options) Report {
 	text := normalise(document)
+	if len(x.sources) < small {
+		markStock(text.words)
+	}
 	m := findMarks(document)
 	r := Report{Length: text.Length, Passages: []Passage{}, Sources: []SourceShare{}}
 	for _, f := range x.find(text, m) {

@@ -34,6 +34,7 @@ type word struct {
 	hash       uint32
 	light      bool // a function word; three of them say nothing
 	common     bool // another word that stands in every text
+	stock      bool // it stands in a group of words that every text has: "in the course of"
 }
 
 // normalise reads a text once; time and memory are O(len(s)).
@@ -46,7 +47,7 @@ func normalise(s string) *Text {
 			letters := t.Norm[normFrom:]
 			t.words = append(
 				t.words,
-				word{wordFrom, at, hashWord(letters), isLight(letters), commonWords[string(letters)]},
+				word{wordFrom, at, hashWord(letters), isLight(letters), commonWords[string(letters)], false},
 			)
 		}
 		wordFrom = -1
