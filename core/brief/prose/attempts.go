@@ -16,7 +16,7 @@ var (
 	bestOf     = rule(`\b(?:best|highest|lowest) 0*[2-9]\d*\b`) // of several pieces of work
 	practised  = rule(`\b(?:rehears\w*|practi[sc]\w*|preview\w*|try out|watch\w*|listen\w*)\b`)
 	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|` +
-		`closing time|time is up|same moment|` +
+		`closing time|time is up|same moment|that time|` +
 		`it is due|then)\b`,
 	)
 	againWords = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|` +
@@ -33,6 +33,8 @@ var onlyRead = []struct {
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: ones?| versions?| files?)? (?:is|are|gets?) (?:taken|read|` +
 		`marked|graded)\b`)},
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
+	{"latest", rule(`\b(?:i|we) (?:take|grade|mark|read) (?:what|whatever) (?:\w+ ){1,2}uploaded last\b`)},
+	{"latest", rule(`\b{tries}, (?:the )?last one (?:graded|marked)\b`)},
 	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: \w+)? is (?:the one|what) (?:i|we|that) \w+`)},
 	{"latest", rule(`\b(?:most recent|newest|last|latest) (?:\w+ )?(?:replaces|overwrites)\b{..} (?:mark|read|grade|` +
@@ -60,6 +62,9 @@ var onceMore = []ways{
 		`(?:resubmissions?|re-submissions?|second attempts?){sep}(?:not|no|none|never)`,
 		`(?:cannot|can't|can not|may not) (?:submit|upload|hand it in|send it|try)(?: \w+)? twice`,
 		`(?:after|following) submission,? nothing can be (?:changed|replaced)`,
+		`resubmi\w+(?: is| are)? impossible`,
+		`(?:cannot|can't|can not) (?:change it afterwards|take it back)`,
+		`nothing can be (?:changed|replaced|exchanged)`,
 		`what you (?:send|submit|upload|hand in)(?: first)? (?:is|counts as) final`,
 		`(?:(?:all|your|every|the first) )?submissions? (?:is|are) final`,
 		`(?:cannot|can't|may not|can not) (?:be )?(?:resubmit(?:ted)?|submit(?:ted)? again|send again|redo|repeat)`,
@@ -78,7 +83,8 @@ var onceMore = []ways{
 		`(?:a|one) chance to (?:resubmit|revise|correct|improve)`,
 		`(?:a|one|0*1) retry`,
 		`sends? it back(?: to you)? once`,
-		`(?:handed in|submitted|sent|uploaded) (?:a second time|once more)`,
+		`(?:hand(?:ed)? in|submit(?:ted)?|sen[dt]|upload(?:ed)?)(?: it)? (?:a second time|once more)`,
+		`(?:swap|replace|exchange|change)(?: \w+){0,2} one single time`,
 		`(?:get|have|gets|has) (?:a second|one second|one more|one further|another) {tries}`,
 	),
 }
@@ -124,13 +130,13 @@ func (r *reader) attempts() {
 			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !overMore.MatchString(r.plain[m[0]:m[1]]) && !datedNext(r.digits[m[1]:s.end]) && !piecesOf(text, r.plain[m[0]:m[1]]) && !asSoon.MatchString(r.plain[m[1]:s.end]) &&
 			!ifYou.MatchString(r.plain[s.start:m[0]]) {
 			n := 0
-			for _, g := range []int{1, 2, 4, 5, 3, 6} {
+			for _, g := range []int{1, 2, 4, 5, 3, 6, 7} {
 				if word := group(r.digits, m, g); word != "" && n == 0 {
 					n = int(timesOf(word))
 				}
 			}
 			clause := clauseAround(r.plain, s, m[0], m[1])
-			if n > 0 && n < 1000 && !notOften.in(clause) && !(n == 1 && notOften.in(text)) &&
+			if n > 0 && n < 1000 && !notOften.in(clause) && !practised.in(clause) && !(n == 1 && notOften.in(text)) &&
 				!(n == 1 && !onlyOne.in(text)) {
 				a.Max = n
 				take(span{m[0], m[1]})
@@ -194,7 +200,7 @@ func (r *reader) attempts() {
 }
 
 var (
-	resubmitNo = rule(`\b(?:no|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
+	resubmitNo = rule(`\b(?:no|nothing|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
 	notOften   = rule(`\b(?:per (?:day|week|hour|group|team)|drafts?|check(?:ed|s)|subtract\w*|deduct\w*|` +
 		`los[et]\w*|costs?)\b`)
 	onlyOne = rule(`\b(?:(?:attempts?|tries|submissions?)(?: allowed| possible)?: ?(?:one|0*1)|only|single|just|` +
