@@ -26,7 +26,7 @@ func (r *reader) files() {
 	for _, s := range r.sentences {
 		text := r.digits[s.start:s.end]
 		amounts := fileAmount.all(r.digits, s)
-		if len(amounts) == 0 || notFiles.in(text) {
+		if len(amounts) == 0 || notFiles.in(text) || r.ofOtherWork(s) {
 			continue
 		}
 		for _, m := range amounts {

@@ -30,6 +30,9 @@ var ourNoun = rule(`\b(?:your|hands? in|send|submit|write|must|max(?:imum)?|at m
 // foreign says that an amount belongs to something that is not to be sent: by the nearest word before it in its sentence
 // that decides, else by what follows it.
 func (r *reader) foreign(at, s span) bool {
+	if r.ofOtherWork(s) {
+		return true
+	}
 	before, after := r.digits[s.start:at.start], r.digits[at.end:s.end]
 	if otherLabel.MatchString(before) || notThose.MatchString(before) || factAfter.MatchString(after) {
 		return true

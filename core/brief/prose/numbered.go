@@ -1,15 +1,12 @@
 package prose
 
 import (
-	"regexp"
+	"strconv"
 	"strings"
 )
 
 // numbered is a piece of work by its number.
-var numberedWork = regexp.MustCompile(
-	`\b(assignment|lab|lab report|quiz|exercise|sheet|problem sheet|problem set|homework|essay|report|check|project|` +
-		`task|diario|diary|worksheet|paper)(?: no\.?| number)?(?: | ?#)(\d{1,2})\b`,
-)
+var numberedWork = regexpOf(`\b({numberedwork})(?: no\.?| number)?(?: | ?#)(\d{1,2})\b`)
 
 // head is the beginning of the text, where it says what it is about: its first paragraph, or some lines of it.
 func (t *text) head() string {
@@ -36,6 +33,12 @@ func (t *text) otherNumber(clause string) bool {
 		}
 		own[m[1]][m[2]] = true
 	}
+	for _, m := range nthWork.FindAllStringSubmatch(head, -1) { // "second stage"
+		if own[m[2]] == nil {
+			own[m[2]] = map[string]bool{}
+		}
+		own[m[2]][strconv.Itoa(ordinals[m[1]])] = true
+	}
 	all := numberedWork.FindAllStringSubmatch(clause, -1)
 	if len(all) == 0 {
 		return false
@@ -53,4 +56,13 @@ func label(before string) string {
 		func(r rune) bool { return !(r >= 'a' && r <= 'z' || r >= '0' && r <= '9') },
 	)
 	return strings.Join(words, " ")
+}
+
+var nthWork = regexpOf(`\b(first|second|third|fourth|fifth|sixth) ({numberedwork})\b`)
+
+// ofOtherWork says that a sentence or row begins with a piece of work of another number than the text's own.
+func (t *text) ofOtherWork(s span) bool {
+	lead := t.plain[s.start:min(s.end, s.start+24)]
+	m := numberedWork.FindStringIndex(lead)
+	return m != nil && strings.Trim(lead[:m[0]], " *-|") == "" && s.start > len(t.head()) && t.otherNumber(lead[:m[1]])
 }
