@@ -190,7 +190,7 @@ var (
 	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|sent|` +
 		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
 	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)
-	untilThen = regexpOf(`\b(?:or|than|whether(?: it is| that is| by)?|up to|within|by|at most|more than|less than|after|until|for) $`)
+	untilThen = regexpOf(`\b(?:or|than|whether(?: it is| that is| by)?|up to|within|by|be it|at most|more than|less than|after|until|for) $`)
 	lossCue   = rule(`{losing}`)
 	capOnly   = rule(`\bcapped at\b`)
 	worthCue  = rule(`\b(?:plus or minus|give or take|worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)

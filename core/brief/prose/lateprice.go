@@ -175,7 +175,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		before := r.digits[max(s.start, c.start-40):c.start]
 		return worthCue.in(before) && !c.half && !r.kept(c, s) || lacking.in(before) || ofTotal.in(before) && c.points
 	})
-	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] &&
+	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] && !strings.HasPrefix(r.digits[cue[0]:], "after") && !strings.HasPrefix(r.digits[cue[0]:], "later") &&
 		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
 		prices = prices[1:] // "100 points, late models lose 15 % a day"
 	}
@@ -191,7 +191,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		switch {
 		case c.points:
 			return "points"
-		case c.half || earnedCue.in(text):
+		case c.half || earnedCue.in(text) || strings.HasPrefix(r.digits[c.end:], " credit"):
 			return "earned"
 		}
 		return "possible"

@@ -22,7 +22,7 @@ var (
 	closesCue  = rule(`\b{closes}\b`)
 	afterCue   = rule(`\b{after}\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`)
 	afterPlain = rule(`\b(?:after|past|beyond|later than|from|as of)(?: the)?\s*$`)
-	refusal    = rule(`\b(?:absent|not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|` +
+	refusal    = rule(`\b(?:absent|unread|unopened|not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|` +
 		`locked|shuts?|` +
 		`closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
 	)
@@ -134,6 +134,12 @@ var (
 	}
 )
 
+var (
+	acceptUntil = rule(`\b(?:i|we)(?:'ll| will)? (?:accept|take) (?:it|them)\b[^.;]{0,20}(?:until|till|up to)(?: the)?\W*$`)
+	lateColon   = regexpOf(`(?:^|[(;,])\W*(?:if )?late: ?$`)
+	whenShuts   = regexpOf(`^,? when (?:the|it)(?: \w+)? (?:shuts|closes|locks)\b`)
+)
+
 func roleOf(before, after string) role {
 	switch {
 	case aside(before) || mistaken.in(after) || weBegin.in(after) || lastDayElse.in(after):
@@ -150,7 +156,7 @@ func roleOf(before, after string) role {
 		return due
 	case againCue.in(before) || rewriteDue.in(before):
 		return until
-	case stopTaking.in(before):
+	case stopTaking.in(before) || acceptUntil.in(before) || lateColon.MatchString(before) || weakDue.MatchString(before) && whenShuts.MatchString(after):
 		return closes
 	case stillCue.in(before) || staysOpen.in(before) || weakDue.MatchString(before) && lateTaken.in(after):
 		return closes

@@ -34,6 +34,7 @@ func (r *reader) times() {
 	r.datedEvents()
 	r.weigh()
 	r.untilLabels()
+	r.lateEnds()
 	r.hardOnly()
 	r.joinTimes()
 	var dues, shuts []settled

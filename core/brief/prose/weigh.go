@@ -42,7 +42,9 @@ func (r *reader) weigh() {
 		if m.role != due || m.firm || m.day == nil || isThing(m.before) || r.sameDay(i) {
 			continue
 		}
-		m.role = other
+		if m.role = other; lateTold.in(r.plain[m.sentence.start:m.sentence.end]) && weakDue.MatchString(m.before) {
+			m.role = closes // "latecomers have until 7 May"
+		}
 		if m.ranged {
 			r.mentions[i-1].role = other
 		}
@@ -62,6 +64,25 @@ func (r *reader) untilLabels() {
 }
 
 var untilLabel = regexpOf(`^\W*(?:until|last)\s*[:=|]\W*$`)
+
+// lateEnds makes times at which late work is due its end, where another time is due without such words: "late hand-in (minus
+// 10%): 7 May".
+func (r *reader) lateEnds() {
+	late := func(m mention) bool { return lateTold.in(r.plain[m.sentence.start:m.sentence.end]) }
+	if !slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && m.firm && !late(m) }) {
+		return
+	}
+	for i := range r.mentions {
+		if m := &r.mentions[i]; m.role == due && late(*m) && lateBefore.in(m.before) {
+			m.role = closes
+		}
+	}
+}
+
+var (
+	lateTold   = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b`)
+	lateBefore = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b[^.;]{0,50}$`)
+)
 
 // sameDay says that a firm due time is on the day of another.
 func (r *reader) sameDay(i int) bool {
