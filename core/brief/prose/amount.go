@@ -133,6 +133,7 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 }
 
 var (
+	wordFile  = regexpOf(`^ (?:documents?|files?|docs?)\b`)
 	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
 	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)
 	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
@@ -209,6 +210,9 @@ func (r *reader) add(list []amount, kind string, s span, m []int) []amount {
 		a.min, a.max, a.bare = low-high, low+high, false
 	}
 	a.kind = kind
+	if kind == "words" && wordFile.MatchString(r.digits[m[1]:s.end]) {
+		return list // "one Word document"
+	}
 	if r.foreign(a.span, s) || r.isTaken(a.span) {
 		return list
 	}

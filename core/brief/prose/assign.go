@@ -55,8 +55,8 @@ func (t *text) around(list []mention, i int) (before, after string, from int) {
 func (t *text) place(list []mention, i int, before, after string) {
 	m := &list[i]
 	switch {
-	case ofNoun(before):
-		m.role = other // "the lab of 28 April"
+	case ofNoun(before) || notThere.MatchString(t.plain[m.sentence.start:m.start]):
+		m.role = other // "the lab of 28 April", "what is not there on 15 May can be handed in on 15 June"
 	case movedTo.MatchString(before) && dueCue.in(t.plain[m.sentence.start:m.sentence.end]):
 		m.role, m.firm = due, true
 	case i > 0 && before == " read " && strings.HasSuffix(list[i-1].before, "for "):
@@ -148,9 +148,10 @@ func ofNoun(before string) bool {
 }
 
 var (
-	nounOf  = regexpOf(`(\w+) of(?: the)? $`)
-	ofDue   = regexpOf(`^(?:deadline|date|day|evening|morning|night|afternoon|end|close|noon|midnight|hour|submission|delivery|time|clock|limit|most|\d+|start|beginning|\w+day)$`)
-	movedTo = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|brought)(?: forward| back)?(?: by(?: \w+){1,2})? to(?: the)?\W*$`)
+	notThere = regexpOf(`\b(?:that|which|who|what) (?:is|are) not (?:there|in|here)\b`)
+	nounOf   = regexpOf(`(\w+) of(?: the)? $`)
+	ofDue    = regexpOf(`^(?:deadline|date|day|evening|morning|night|afternoon|end|close|noon|midnight|hour|submission|delivery|time|clock|limit|most|\d+|start|beginning|\w+day)$`)
+	movedTo  = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|brought)(?: forward| back)?(?: by(?: \w+){1,2})? to(?: the)?\W*$`)
 	// What makes a due time for sure, and what does of the work only.
 	firmDue   = rule(`\b(?:due|deadlines?|submi\w+|upload\w*|hand(?:ed|ing)?(?: \w+){0,3}[ -](?:in|over)|turn(?:ed)?(?: \w+){0,3} in|deliver\w*|closing|lodge\w*)\b`)
 	softDue   = rule(`\b{due}\b`)

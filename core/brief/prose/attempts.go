@@ -35,6 +35,7 @@ var onlyRead = []struct {
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
 	{"latest", rule(`\b(?:i|we) (?:take|grade|mark|read) (?:what|whatever) (?:\w+ ){1,2}uploaded last\b`)},
 	{"latest", rule(`\b{tries}, (?:the )?last one (?:graded|marked)\b`)},
+	{"latest", rule(`\b(?:second|last|latest|newer|newest)(?: one)? replaces the (?:first|former|old|previous)\b`)},
 	{"mean", rule(`\bwhat counts is the (?:mean|average)\b`)},
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: \w+)? is (?:the one|what) (?:i|we|that) \w+`)},
 	{"latest", rule(`\b(?:most recent|newest|last|latest) (?:\w+ )?(?:replaces|overwrites)\b{..} (?:mark|read|grade|` +
@@ -234,6 +235,9 @@ var (
 
 func timesOf(word string) float64 {
 	word = strings.TrimSuffix(strings.TrimSuffix(word, " times"), " time")
+	if count, _, ok := strings.Cut(word, " "); ok && isDigit(word[0]) {
+		word = count // "1 attempt"
+	}
 	switch {
 	case strings.Contains(word, "once"), word == "a", word == "an", word == "one", strings.Contains(word, "single"):
 		return 1

@@ -100,6 +100,9 @@ func (r *reader) prices(s span) (out []cost) {
 		if word == "a" && strings.HasPrefix(r.digits[m[1]:], " out of") {
 			continue // "a mark out of 70 instead of 100"
 		}
+		if strings.HasPrefix(unit, "pt") && v >= 8 && v <= 14 && styleWord.in(r.digits[s.start:s.end]) {
+			continue // a size of letters
+		}
 		if v == 0 || ofZero.MatchString(r.digits[m[1]:s.end]) || word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
 			continue
 		}

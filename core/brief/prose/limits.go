@@ -203,6 +203,7 @@ var noneCues = waysOf(
 	`late [\w-]+ (?:counts?|gets?|receives?|scores?|earns?|is|are)(?: as)? {zero}`,
 	`late [\w-]+ {not} (?:\w+ )?{taken}`,
 	`late is not an option`,
+	`no \w+, no (?:marks?|credit|points|grade)`,
 	`(?:being late|lateness) means (?:fail\w*|{zero})`,
 	`(?:missing|exceeding) (?:it|(?:the |this )?{deadline}){..} (?:all|every) (?:\w+ )?(?:{marks}|credit)`,
 	`no lateness`,

@@ -52,13 +52,14 @@ func (r *reader) routes() {
 				continue
 			}
 			clause := clauseAround(r.plain, s, m[0], m[1])
-			if strings.HasPrefix(r.plain[m[1]:s.end], "'s") {
-				continue // "to the photo desk's drive"
-			}
 			if route.name == "by_hand" && mailVerb.in(r.plain[s.start:m[0]]) {
 				continue // "is e-mailed to the office"
 			}
 			before := r.plain[s.start:m[0]]
+			if strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" && strings.HasSuffix(before, "your ") ||
+				route.name == "by_hand" && addressNext.MatchString(r.plain[m[1]:s.end]) {
+				continue // "to the photo desk's drive"
+			}
 			if k := strings.LastIndex(before, " - "); k >= 0 {
 				before = before[k:] // "not by mail - on the course page"
 			}
@@ -74,6 +75,9 @@ func (r *reader) routes() {
 }
 
 var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)\.$`)
+
+// addressNext is an address of mail behind the name of a place: "to the office, folio@art.example".
+var addressNext = regexpOf(`^,? ?\(?[a-z0-9._-]+@`)
 
 var toSite = rule(`, (?:on|in|via|through) the (?:\w+ )?(?:page|site|portal|platform|folder|drive)\W*$|\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
 

@@ -186,7 +186,12 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 	if c, after, isClock := t.clock(i, known, ""); isClock && t.free(i, after) {
 		m.clock, m.start, m.end = &c, c.start, c.end
 		next = t.zoneAfter(&m, after)
+		part := ""
 		for k := next; k < len(tok) && k < next+6; k++ {
+			if has(word(k), "evening", "afternoon", "morning") && word(k+1) == "of" {
+				part = word(k) // "half past six on the evening of 14 May"
+				continue
+			}
 			if t.newLine(k) && weekdays[word(k)] != 0 {
 				break // the next row of a list
 			}
@@ -195,8 +200,9 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				break
 			}
 			if d, then, isDay := t.day(k); isDay {
-				if c.bare && d.part != "" {
-					if late, then, ok := t.clock(i, true, d.part); ok && then == after {
+				if told := part != ""; (c.bare || told) && cmpOr(d.part, part) != "" {
+					part = cmpOr(d.part, part)
+					if late, then, ok := t.clock(i, true, part); ok && then == after {
 						*m.clock = late
 					}
 				}

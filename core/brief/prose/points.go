@@ -102,7 +102,9 @@ func (r *reader) points() {
 				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
 			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0:
 				if tail == "" && !strings.HasPrefix(cue, "of ") && !strings.HasPrefix(cue, "out of") {
-					parts++
+					if !deducted.in(text) && !strings.HasSuffix(before, " -") {
+						parts++
+					}
 					continue
 				}
 				fallthrough

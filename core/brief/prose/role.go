@@ -97,7 +97,7 @@ var (
 	// A second verb behind another task is the work's: "vote and then upload your map by".
 	thenSent = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|` +
 		`finish)\b[^.;]*$`)
-	isCollected = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: on| at)?(?: the)?\W*$`)
+	isCollected = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: at the (?:end|beginning) of(?: \w+){1,4})?(?: on| at)?(?: the)?\W*$`)
 	iCollect    = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
 	ownWindow   = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
 	// What those get who miss it is no due time of the others: "whoever misses it hands in by 15 August".

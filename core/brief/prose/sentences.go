@@ -106,6 +106,10 @@ func split(original []rune, plain string) []span {
 			cut(next)
 		case ';':
 			cut(i + 1)
+		case '[': // a box of a checklist
+			if i > 0 && strings.HasPrefix(plain[i:], "[ ] ") {
+				cut(i)
+			}
 		case '\n':
 			if endsLine(original, plain, i, full[i]) {
 				cut(i + 1)

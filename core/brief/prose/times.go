@@ -179,7 +179,15 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 		}
 		date = midnight(before[i].at).AddDate(0, 0, m.relative.days)
 		if m.relative.same || m.role == closes && m.clock == nil {
-			clockOf, s.full = before[i].at.Sub(midnight(before[i].at)), true
+			switch c := before[i].clock; {
+			case before[i].full:
+				clockOf, s.full = before[i].at.Sub(midnight(before[i].at)), true
+			case c != nil && c.bare:
+				r.ask("Is that in the morning or in the evening?", c.span)
+				return s, false
+			case c != nil:
+				clockOf, s.full = time.Duration(c.h*60+c.m)*time.Minute, true
+			}
 		}
 		if s.zone == "" {
 			s.zone = before[i].zone
