@@ -1,6 +1,8 @@
 package prose
 
 import (
+	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -15,13 +17,8 @@ var (
 	notAttempt = rule(`\b(?:last year|drafts? may|make (?:an?|one) attempt at|repeat(?: \w+){0,2} {trial}|{trial}(?: \w+){0,3} repeated|try the upload)\b`)
 	bestOf     = rule(`\b(?:best|highest|lowest) 0*[2-9]\d*\b`) // of several pieces of work
 	practised  = rule(`\b(?:rehears\w*|practi[sc]\w*|preview\w*|try out|watch\w*|listen\w*)\b`)
-	untilDue   = rule(`\b(?:until|till|up to|before|right up to)(?: the)? (?:deadline|due (?:date|time)|` +
-		`closing time|time is up|same moment|that time|` +
-		`it is due|then)\b`,
-	)
-	againWords = rule(`\b(?:resubmi\w*|re-submi\w*|replac\w*|again|new versions?|as often|overwrit\w*|swap\w*|exchang\w*|` +
-		`revis\w*|chang(?:e|ed)|updat(?:e|ed)|repeatedly|improve\w*|changes?|corrections|attempts?|tries)\b`,
-	)
+	untilDue   = rule(`\b{untildue}\b`)
+	againWords = rule(`\b{againword}\b`)
 )
 
 // onlyRead are further ways to say which attempt counts, by what is done with it.
@@ -119,7 +116,7 @@ func (r *reader) attempts() {
 			}
 		}
 		for n, again := range onceMore {
-			if m := again.first(r.plain, s); m != nil && a.Max == 0 && !strings.HasSuffix(strings.TrimSpace(text), "?") {
+			if m := again.first(r.plain, s); m != nil && a.Max == 0 && !strings.HasSuffix(strings.TrimSpace(text), "?") && !(n == 1 && unlimited.in(text)) {
 				a.Max = n + 1
 				take(span{m[0], m[1]})
 			}
@@ -175,8 +172,12 @@ func (r *reader) attempts() {
 		}
 	}
 	for _, m := range r.mentions {
-		if said && m.overlaps(at) && untilBefore.MatchString(m.before) && m.role != closes {
+		if m.role != closes && untilBefore.MatchString(m.before) && (said && m.overlaps(at) || r.again(m)) {
 			m.role = until // "five tries in all, until the 16th"
+			if end, ok := r.dueAt(m); ok && a.Until == "" {
+				a.Until = end
+				take(m.span)
+			}
 		}
 		if m.role == until && a.Until == "" && (m.day != nil || m.relative != nil) {
 			today := midnight(r.now)
@@ -218,6 +219,21 @@ func piecesOf(text, counted string) bool {
 }
 
 var allowed = rule(`\b(?:allowed|possible|have|get|max\w*|most|only|permitted|limit|can|may|up to|number)\b`)
+
+// again says that a time is up to when new versions are taken: it is not the one by which the due time is told.
+func (r *reader) again(m mention) bool {
+	return againWords.in(r.plain[m.sentence.start:m.sentence.end]) &&
+		!slices.ContainsFunc(r.dues, func(d Item) bool { return m.overlaps(span{d.Start, d.End}) })
+}
+
+// dueAt is the due time whose time of day a time without a day repeats: "until 18:00".
+func (r *reader) dueAt(m mention) (wall string, ok bool) {
+	if m.day != nil || m.relative != nil || m.clock == nil || len(r.dues) == 0 {
+		return "", false
+	}
+	wall = r.dues[len(r.dues)-1].Value.(string)
+	return wall, strings.HasSuffix(wall, fmt.Sprintf("T%02d:%02d", m.clock.h, m.clock.m))
+}
 
 // asSoon says that "once" is no number: "submit it once you are done"; ifYou that a number is only supposed.
 var (
