@@ -182,6 +182,9 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
 		prices = prices[1:] // "100 points, late models lose 15 % a day"
 	}
+	if len(prices) > 1 && lessNext.MatchString(r.digits[prices[0].end:prices[1].start]) {
+		prices = prices[1:] // "50 points, less 5 for every day"
+	}
 	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) {
 		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) && !noun.MatchString(r.digits[m[3]:]) && !lacking.in(text) {
 			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
@@ -288,6 +291,9 @@ var lateLabel = regexpOf(`^\W*(?:if |when )?(?:it is )?(?:too )?late(?:ness)?(?:
 
 // noun is what a number counts, other than marks: "one class".
 var noun = regexpOf(`^ (?:class|grade|step|letter|notch|level|rank|chance|try|place)`)
+
+// lessNext stands between a sum and what is taken off it.
+var lessNext = regexpOf(`^,? (?:less|minus) $`)
 
 // takenAt leads to a share of more than half that stays: "late: up to Thursday, at 75%".
 var takenAt = regexpOf(`\b(?:late|accepted|taken|possible)\b[^.;%]{0,40} at $`)

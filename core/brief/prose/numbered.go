@@ -24,8 +24,10 @@ func (t *text) head() string {
 
 // otherNumber says whether a clause is about a piece of work of the same kind as the text's own, with another number.
 // The text's own are those that its first lines name.
-func (t *text) otherNumber(clause string) bool {
-	head := t.head()
+func (t *text) otherNumber(clause string) bool { return t.differs(t.head(), clause) }
+
+// differs says whether a clause is about a piece of work of a kind that a head names, with another number.
+func (t *text) differs(head, clause string) bool {
 	own := map[string]map[string]bool{}
 	for _, m := range numberedWork.FindAllStringSubmatch(head, -1) {
 		if own[m[1]] == nil {
@@ -64,5 +66,11 @@ var nthWork = regexpOf(`\b(first|second|third|fourth|fifth|sixth) ({numberedwork
 func (t *text) ofOtherWork(s span) bool {
 	lead := t.plain[s.start:min(s.end, s.start+24)]
 	m := numberedWork.FindStringIndex(lead)
-	return m != nil && strings.Trim(lead[:m[0]], " *-|") == "" && s.start > len(t.head()) && t.otherNumber(lead[:m[1]])
+	if m == nil || strings.Trim(lead[:m[0]], " *-|") != "" || s == t.sentences[0] {
+		return false
+	}
+	if first := t.sentences[0]; s.start <= len(t.head()) {
+		return t.differs(t.plain[first.start:first.end], lead[:m[1]])
+	}
+	return t.otherNumber(lead[:m[1]])
 }

@@ -60,7 +60,7 @@ func (r *reader) points() {
 	parts := 0
 	for _, s := range r.sentences {
 		text := r.digits[s.start:s.end]
-		if elsewhere.in(text) || r.ofAnother(s) {
+		if elsewhere.in(text) || r.ofAnother(s) || r.ofOtherWork(s) {
 			continue
 		}
 		for _, m := range outOf.all(r.digits, s) {
@@ -102,7 +102,7 @@ func (r *reader) points() {
 				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
 			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0:
 				if tail == "" && !strings.HasPrefix(cue, "of ") && !strings.HasPrefix(cue, "out of") {
-					if !deducted.in(text) && !strings.HasSuffix(before, " -") {
+					if !deducted.in(text) && !takenOff.MatchString(after) && !strings.HasSuffix(before, " -") {
 						parts++
 					}
 					continue
@@ -155,10 +155,11 @@ func (r *reader) points() {
 	}
 }
 
-// ofAnother says that the marks of a sentence are those of something else that is graded, which the text does not begin with.
+// ofAnother says that the marks of a sentence are those of something else that is graded, of which the text's first sentence does not speak.
 func (r *reader) ofAnother(s span) bool {
 	m := othersMarks.first(r.plain, s)
-	return m != nil && m[0] > len(r.head()) && !strings.Contains(r.head(), group(r.plain, m, 1))
+	first := r.sentences[0]
+	return m != nil && s != first && !strings.Contains(r.plain[first.start:first.end], group(r.plain, m, 1))
 }
 
 var othersMarks = rule(`^\W*(?:and )?(?:the |our |your )?{othersname}(?: \w+){0,6} (?:is worth|was worth|counts?|carries|gives?|was out of|had|has)\b`)
@@ -201,6 +202,9 @@ var eachWorth = waysOf(
 
 // notThisSum leads to what something else had, or to a result: "the first was out of 20", "less than 10 out of 20".
 var notThisSum = regexpOf(`\bwas $|\b(?:less|fewer|more|better|worse) than {num} $|\bfrom {num} to {num} $`)
+
+// takenOff says of marks that they are lost.
+var takenOff = regexpOf(`^ (?:is|are|will be) (?:taken|lost|deducted)`)
 
 var deducted = rule(`\b(?:{loss}|deduct\w*|reduc\w*|subtract\w*)\b`)
 

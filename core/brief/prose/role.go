@@ -135,6 +135,7 @@ var (
 )
 
 var (
+	lossNext    = rule(`^,? with (?:a |an )?(?:{loss}|minus|\d)`)
 	acceptUntil = rule(`\b(?:i|we)(?:'ll| will)? (?:accept|take) (?:it|them)\b[^.;]{0,20}(?:until|till|up to)(?: the)?\W*$`)
 	lateColon   = regexpOf(`(?:^|[(;,])\W*(?:if )?late: ?$`)
 	whenShuts   = regexpOf(`^,? when (?:the|it)(?: \w+)? (?:shuts|closes|locks)\b`)
@@ -156,7 +157,7 @@ func roleOf(before, after string) role {
 		return due
 	case againCue.in(before) || rewriteDue.in(before):
 		return until
-	case stopTaking.in(before) || acceptUntil.in(before) || lateColon.MatchString(before) || weakDue.MatchString(before) && whenShuts.MatchString(after):
+	case stopTaking.in(before) || acceptUntil.in(before) || lateColon.MatchString(before) || weakDue.MatchString(before) && (whenShuts.MatchString(after) || lossNext.in(after)):
 		return closes
 	case stillCue.in(before) || staysOpen.in(before) || weakDue.MatchString(before) && lateTaken.in(after):
 		return closes

@@ -210,11 +210,12 @@ func (r *reader) farOff(d settled) bool {
 	return d.at.After(r.now.AddDate(0, 8, 0)) && !strings.Contains(r.plain[d.start:d.end], d.at.Format("2006"))
 }
 
-// ofAnotherNumber says that a time is that of a numbered piece of work of which the text's head does not speak, as "Diary 3
+// ofAnotherNumber says that a time is that of a numbered piece of work of which the text's first sentence does not speak, as "Diary 3
 // is due on 1 June" where another due time has no number.
 func (r *reader) ofAnotherNumber(d settled) bool {
 	m := numberedDue.FindStringSubmatch(d.before)
-	return m != nil && !partHeading.MatchString(m[1]) && months[m[1]] == 0 && weekdays[m[1]] == 0 && !strings.Contains(r.head(), m[1]+" "+m[2])
+	return m != nil && !partHeading.MatchString(m[1]) && months[m[1]] == 0 && weekdays[m[1]] == 0 &&
+		!strings.Contains(r.plain[r.sentences[0].start:r.sentences[0].end], m[1]+" "+m[2])
 }
 
 var numberedDue = regexp.MustCompile(`(?:^|[.;,:] ?|\bthe )([a-z]{4,}) #?(\d{1,2}) (?:is|are|will be|has to be|must be|follows)\b[^.;]*$`)

@@ -42,6 +42,10 @@ func (r *reader) weigh() {
 		if m.role != due || m.firm || m.day == nil || isThing(m.before) || r.sameDay(i) {
 			continue
 		}
+		if latestSaid.MatchString(m.before) {
+			m.role = closes
+			continue
+		}
 		if m.role = other; lateTold.in(r.plain[m.sentence.start:m.sentence.end]) && weakDue.MatchString(m.before) {
 			m.role = closes // "latecomers have until 7 May"
 		}
@@ -80,6 +84,7 @@ func (r *reader) lateEnds() {
 }
 
 var (
+	latestSaid = regexpOf(`\bat the very latest(?: on| by)?\W*$`)
 	lateTold   = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b`)
 	lateBefore = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b[^.;]{0,50}$`)
 )
