@@ -124,7 +124,7 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 
 var (
 	formDenied  = regexpOf(`\b{formdenied}\b(?:(?: as| in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|,)*)?\W*$`)
-	deniedAfter = regexpOf(`^(?: (?:files?|documents?|format|versions?|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|cannot|do|does)?\W*{deniedafter}\b`)
+	deniedAfter = regexpOf(`^(?: (?:files?|documents?|format|versions?|of \w+|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|cannot|do|does)?\W*{deniedafter}\b`)
 	madeFrom    = regexpOf(
 		`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|` +
 			`raw|original))* $`,
@@ -167,7 +167,7 @@ func (r *reader) forms() {
 			after := r.plain[f.end:s.end]
 			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) || noNeed.MatchString(before) ||
 				deniedAfter.MatchString(after) && !notThat.MatchString(after) || elsewhere.in(r.plain[s.start:s.end]) ||
-				madeWith.MatchString(before) && (exported.in(after) || last != nil) || givenAs.MatchString(before) || f.form != "text" && givenIs.MatchString(after) {
+				madeWith.MatchString(before) && (exported.in(after) || len(groups) > 0) || givenAs.MatchString(before) || f.form != "text" && givenIs.MatchString(after) {
 				continue
 			}
 			f.thing = cmp.Or(r.formThing(f), r.partAt(f.start))

@@ -63,7 +63,7 @@ func (r *reader) routes() {
 			if k := strings.LastIndex(before, " - "); k >= 0 {
 				before = before[k:] // "not by mail - on the course page"
 			}
-			if strings.HasSuffix(text, "?") || aboutHelp.MatchString(text) || routeNo.MatchString(before) ||
+			if strings.HasSuffix(text, "?") || aboutHelp.MatchString(text) || inNeed.MatchString(text) || routeNo.MatchString(before) ||
 				routeNotAfter.MatchString(r.plain[m[1]:s.end]) || !r.leads(i) ||
 				routeElse.in(clause) && !routeStrong.in(strings.Replace(clause, r.plain[m[0]:m[1]], "", 1)) || elsewhere.in(text) {
 				continue
@@ -78,6 +78,9 @@ var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)\.$`)
 
 // addressNext is an address of mail behind the name of a place: "to the office, folio@art.example".
 var addressNext = regexpOf(`^,? ?\(?[a-z0-9._-]+@`)
+
+// inNeed begins what is done only where something goes wrong: "if it fails, mail me".
+var inNeed = regexpOf(`^\W*(?:if|when|in case|should)\b[^.;,]*\b(?:fail\w*|down|problems?|trouble|ill|questions?|unclear|stuck|broken|not work)\b`)
 
 var toSite = rule(`, (?:on|in|via|through) the (?:\w+ )?(?:page|site|portal|platform|folder|drive)\W*$|\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
 

@@ -243,18 +243,6 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 	return m, i, false
 }
 
-// sameHour reads "same time" behind a day, and says where it goes on; without it, at i.
-func (t *text) sameHour(i int) int {
-	k := i
-	for k < len(t.tokens) && has(t.tokens[k].s, ",", "at", "the", "(") {
-		k++
-	}
-	if k+1 < len(t.tokens) && t.tokens[k].s == "same" && has(t.tokens[k+1].s, "time", "hour") {
-		return k + 2
-	}
-	return i
-}
-
 // dotted says that a number looks like a time with a dot: 18.00.
 func (t *text) dotted(i int) bool {
 	tok := t.tokens

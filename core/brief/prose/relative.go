@@ -244,3 +244,15 @@ func (t *text) daysFrom(i, days int) (d day, next int, ok bool) {
 	}
 	return d, i, false
 }
+
+// sameHour reads "same time" behind a day, and says where it goes on; without it, at i.
+func (t *text) sameHour(i int) int {
+	k := i
+	for k < len(t.tokens) && has(t.tokens[k].s, ",", "at", "the", "(") {
+		k++
+	}
+	if k+1 < len(t.tokens) && t.tokens[k].s == "same" && has(t.tokens[k+1].s, "time", "hour") {
+		return k + 2
+	}
+	return i
+}
