@@ -24,7 +24,7 @@ const (
 	disordered    = 0.5 // what a word counts that both say in another order
 	unlike        = 0.1 // what a word counts against it that only one of the two says, or says elsewhere
 	few           = 4   // sources may share a wording, and it is still theirs
-	small         = 25  // sources: with fewer, how many share a wording says little, and common groups count less
+	small         = 25  // sources: with fewer, common groups count less, since how many share a wording says little
 	edge          = 0.3 // what a word counts against the edge of a passage that does not say it
 	near          = 45  // words that two pieces of one passage may lie apart, in either text
 )
