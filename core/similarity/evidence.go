@@ -51,8 +51,8 @@ var commonWords = func() map[string]bool {
 }()
 
 // commonGroups are the groups of three words that stand in five or more of eight works in the public domain: the six
-// novels of Jane Austen (1811 to 1818), “The Adventures of Tom Sawyer” (1876) and “Opticks” (1704). A word that stands in
-// one of them counts less in a small collection, which can't tell what everybody says.
+// novels of Jane Austen (1811 to 1818), “The Adventures of Tom Sawyer” (1876) and “Opticks” (1704). A word of one of
+// them counts less in a small collection, which can't tell what everybody says.
 //
 //go:embed commongroups.txt
 var commonGroupsText string
