@@ -87,13 +87,19 @@ var onceMore = []ways{
 	),
 }
 
+// trying gathers what the text says of how often work can be sent.
+type trying struct {
+	*reader
+	Attempts
+	at   span
+	said bool
+}
+
+func (t *trying) take(m []int) { t.at, t.said = t.at.and(span{m[0], m[1]}), true }
+
+// attempts finds how often work can be sent, until when, and which attempt counts.
 func (r *reader) attempts() {
-	var a Attempts
-	var at span
-	said := false
-	take := func(s span) {
-		at, said = at.and(s), true
-	}
+	t := trying{reader: r}
 	for i, s := range r.sentences {
 		text := r.plain[s.start:s.end]
 		if strings.HasSuffix(text, "?") && i+1 < len(r.sentences) && againWords.in(text) {
@@ -103,101 +109,126 @@ func (r *reader) attempts() {
 		if notAttempt.in(text) || bestOf.in(r.digits[s.start:s.end]) {
 			continue
 		}
-		if m := resubmit.first(r.digits, s); m != nil && a.Max == 0 && !resubmitNo.in(text) {
-			n := 0
-			for _, g := range []int{1, 3, 4, 5, 2, 6} {
-				if word := group(r.digits, m, g); word != "" && n == 0 {
-					n = int(timesOf(word))
-				}
-			}
-			if n > 0 && n < 100 {
-				a.Max = n + 1
-				take(span{m[0], m[1]})
-			}
-		}
-		for n, again := range onceMore {
-			if m := again.first(r.plain, s); m != nil && a.Max == 0 && !strings.HasSuffix(strings.TrimSpace(text), "?") && !(n == 1 && unlimited.in(text)) {
-				a.Max = n + 1
-				take(span{m[0], m[1]})
-			}
-		}
-		if m := unlimited.first(r.plain, s); m != nil && !practised.in(clauseAround(r.plain, s, m[0], m[1])) &&
-			(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
-			take(span{m[0], m[1]})
-		} else if m := attemptCount.first(r.digits, s); m != nil && a.Max == 0 &&
-			!strings.Contains(r.plain[m[0]:m[1]], "penal") && !overMore.MatchString(r.plain[m[0]:m[1]]) && !datedNext(r.digits[m[1]:s.end]) && !piecesOf(text, r.plain[m[0]:m[1]]) && !asSoon.MatchString(r.plain[m[1]:s.end]) &&
-			!ifYou.MatchString(r.plain[s.start:m[0]]) {
-			n := 0
-			for _, g := range []int{1, 2, 4, 5, 3, 6, 7} {
-				if word := group(r.digits, m, g); word != "" && n == 0 {
-					n = int(timesOf(word))
-				}
-			}
-			clause := clauseAround(r.plain, s, m[0], m[1])
-			if n > 0 && n < 1000 && !notOften.in(clause) && !practised.in(clause) && !(n == 1 && notOften.in(text)) &&
-				!(n == 1 && !onlyOne.in(text)) {
-				a.Max = n
-				take(span{m[0], m[1]})
-			}
-		}
-		if m := countsCue.first(r.plain, s); m != nil && a.Counts == "" {
-			for g := 1; 2*g+1 < len(m); g++ {
-				switch word := group(r.plain, m, g); {
-				case word == "":
-				case has(word, "best", "highest", "better", "top", "strongest"):
-					a.Counts = "best"
-				case has(word, "latest", "last", "most recent", "newest", "final"):
-					a.Counts = "latest"
-				case has(word, "first", "earliest"):
-					a.Counts = "first"
-				default:
-					a.Counts = "mean"
-				}
-			}
-			if a.Counts != "" {
-				take(span{m[0], m[1]})
-			}
-		}
-		for _, w := range onlyRead {
-			if m := w.cue.first(r.plain, s); m != nil && a.Counts == "" {
-				a.Counts = w.counts
-				take(span{m[0], m[1]})
-			}
-		}
-		if m := untilDue.first(r.plain, s); m != nil && a.Until == "" && againWords.in(text) {
-			if len(r.dues) > 0 {
-				a.Until = r.dues[len(r.dues)-1].Value.(string)
-				take(span{m[0], m[1]})
-			}
+		t.many(s, text)
+		t.which(s)
+		if m := untilDue.first(r.plain, s); m != nil && t.Until == "" && againWords.in(text) && len(r.dues) > 0 {
+			t.Until = r.dues[len(r.dues)-1].Value.(string)
+			t.take(m)
 		}
 	}
 	for _, m := range r.mentions {
-		if m.role != closes && untilBefore.MatchString(m.before) && (said && m.overlaps(at) || r.again(m)) {
-			m.role = until // "five tries in all, until the 16th"
-			if end, ok := r.dueAt(m); ok && a.Until == "" {
-				a.Until = end
-				take(m.span)
+		t.until(m)
+	}
+	if t.said && t.Attempts != (Attempts{}) {
+		r.find("attempts", t.Attempts, t.at, 0.85)
+	}
+}
+
+// many reads how many attempts there are: as a number, by those that may follow the first, or that there is no end of them.
+func (t *trying) many(s span, text string) {
+	count := func(m []int, groups ...int) int {
+		for _, g := range groups {
+			if word := group(t.digits, m, g); word != "" {
+				return int(timesOf(word))
 			}
 		}
-		if m.role == until && a.Until == "" && (m.day != nil || m.relative != nil) {
-			today := midnight(r.now)
-			var before []settled
-			for _, d := range r.dues {
-				if t, err := parseWall(d.Value.(string)); err == nil {
-					before = append(before, settled{mention: mention{span: span{d.Start, d.End}}, at: t, full: true})
-				}
-			}
-			asked := len(r.asked)
-			s, ok := r.settle(m, almanac{today: today, from: today, order: r.slashOrder(today)}, nil, before)
-			r.asked = r.asked[:asked] // it is not worth a question
-			if ok {
-				a.Until = s.at.Format(wallForm)
-				take(m.span)
-			}
+		return 0
+	}
+	if m := resubmit.first(t.digits, s); m != nil && t.Max == 0 && !resubmitNo.in(text) {
+		if n := count(m, 1, 3, 4, 5, 2, 6); n > 0 && n < 100 {
+			t.Max = n + 1
+			t.take(m)
 		}
 	}
-	if said && a != (Attempts{}) {
-		r.find("attempts", a, at, 0.85)
+	for n, again := range onceMore {
+		if m := again.first(t.plain, s); m != nil && t.Max == 0 && !strings.HasSuffix(strings.TrimSpace(text), "?") &&
+			!(n == 1 && unlimited.in(text)) {
+			t.Max = n + 1
+			t.take(m)
+		}
+	}
+	if m := unlimited.first(t.plain, s); m != nil && !practised.in(clauseAround(t.plain, s, m[0], m[1])) &&
+		(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
+		t.take(m)
+		return
+	}
+	m := attemptCount.first(t.digits, s)
+	if m == nil || t.Max > 0 || !t.counted(m, s, text) {
+		return
+	}
+	clause := clauseAround(t.plain, s, m[0], m[1])
+	if n := count(m, 1, 2, 4, 5, 3, 6, 7); n > 0 && n < 1000 && !notOften.in(clause) && !practised.in(clause) &&
+		!(n == 1 && (notOften.in(text) || !onlyOne.in(text))) {
+		t.Max = n
+		t.take(m)
+	}
+}
+
+// counted says that a number in a sentence is one of attempts, and not of what is like them.
+func (t *trying) counted(m []int, s span, text string) bool {
+	said := t.plain[m[0]:m[1]]
+	return !strings.Contains(said, "penal") && !overMore.MatchString(said) && !piecesOf(text, said) &&
+		!datedNext(t.digits[m[1]:s.end]) && !asSoon.MatchString(t.plain[m[1]:s.end]) && !ifYou.MatchString(t.plain[s.start:m[0]])
+}
+
+// which reads which attempt counts.
+func (t *trying) which(s span) {
+	if t.Counts != "" {
+		return
+	}
+	if m := countsCue.first(t.plain, s); m != nil {
+		for g := 1; 2*g+1 < len(m); g++ {
+			switch word := group(t.plain, m, g); {
+			case word == "":
+			case has(word, "best", "highest", "better", "top", "strongest"):
+				t.Counts = "best"
+			case has(word, "latest", "last", "most recent", "newest", "final"):
+				t.Counts = "latest"
+			case has(word, "first", "earliest"):
+				t.Counts = "first"
+			default:
+				t.Counts = "mean"
+			}
+		}
+		if t.Counts != "" {
+			t.take(m)
+			return
+		}
+	}
+	for _, w := range onlyRead {
+		if m := w.cue.first(t.plain, s); m != nil {
+			t.Counts = w.counts
+			t.take(m)
+			return
+		}
+	}
+}
+
+// until takes a time up to which new versions are taken.
+func (t *trying) until(m mention) {
+	if m.role != closes && untilBefore.MatchString(m.before) && (t.said && m.overlaps(t.at) || t.again(m)) {
+		m.role = until // "five tries in all, until the 16th"
+		if end, ok := t.dueAt(m); ok && t.Until == "" {
+			t.Until = end
+			t.take([]int{m.start, m.end})
+		}
+	}
+	if m.role != until || t.Until != "" || m.day == nil && m.relative == nil {
+		return
+	}
+	today := midnight(t.now)
+	var before []settled
+	for _, d := range t.dues {
+		if at, err := parseWall(d.Value.(string)); err == nil {
+			before = append(before, settled{mention: mention{span: span{d.Start, d.End}}, at: at, full: true})
+		}
+	}
+	asked := len(t.asked)
+	s, ok := t.settle(m, almanac{today: today, from: today, order: t.slashOrder(today)}, nil, before)
+	t.asked = t.asked[:asked] // it is not worth a question
+	if ok {
+		t.Until = s.at.Format(wallForm)
+		t.take([]int{m.start, m.end})
 	}
 }
 
