@@ -19,6 +19,7 @@ var (
 	minBefore = regexpOf(`{minbefore}[ (]*(?:of |the |a )?$`)
 	exactly   = regexpOf(`^[ ,(]*(?:no more,? (?:and )?no less|no less,? (?:and )?no more|neither more nor less|exactly)\b`)
 	thenMost  = regexpOf(`^[^.;]{0,12}?(?:min(?:imum)?\.?|at least),? (?:and )?({num}) (?:max|at (?:the )?most)`)
+	andMost   = regexpOf(`^,? and (?:the |a )?max(?:imum)?(?: of| is)? ({num})`)
 	nearly    = regexp.MustCompile(
 		`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|` +
 			`nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`,
@@ -117,6 +118,9 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 		a.min = nan
 	case over:
 		a.max = nan
+		if m := andMost.FindStringSubmatch(after); m != nil { // "the minimum is 3 pages and the maximum 6"
+			a.max = number(m[1]) * scale
+		}
 	case maxAfter.MatchString(after) && !nextAmount.MatchString(after):
 		a.min = nan
 	case minAfter.MatchString(after) && !nextAmount.MatchString(after):
@@ -285,7 +289,7 @@ func (r *reader) addBytes(list []amount, s span, m []int) []amount {
 	}
 	a.bare = !maxBefore.MatchString(before) && !maxAfter.MatchString(after)
 	if each := perEach.in(r.digits[m[1]:min(s.end, m[1]+25)]) ||
-		eachFile.in(before); totalWord.in(clauseAround(r.digits, s, m[0], m[1])) &&
+		eachFile.in(before[strings.LastIndex(before, " and ")+1:]); totalWord.in(clauseAround(r.digits, s, m[0], m[1])) &&
 		!each {
 		a.kind = "max_total_bytes"
 	}

@@ -167,7 +167,7 @@ func (r *reader) forms() {
 			after := r.plain[f.end:s.end]
 			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) || noNeed.MatchString(before) ||
 				deniedAfter.MatchString(after) && !notThat.MatchString(after) || elsewhere.in(r.plain[s.start:s.end]) ||
-				madeWith.MatchString(before) && (exported.in(after) || len(groups) > 0) || givenAs.MatchString(before) || f.form != "text" && givenIs.MatchString(after) {
+				madeWith.MatchString(before) && (exported.in(after) || len(groups) > 0) || givenAs.MatchString(before) || f.form != "text" && f.form != "link" && givenIs.MatchString(after) {
 				continue
 			}
 			f.thing = cmp.Or(r.formThing(f), r.partAt(f.start))

@@ -36,7 +36,7 @@ var (
 		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|(?:turns|switches)(?: itself)? off|limit|accept\w*|taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
 			`later|afterwards|following|beyond)\b`,
 		),
-		rule(`\b(?:up to|for(?: up to| at most| a maximum of)?|max(?:imum)?\.?(?: of)?|at most|a maximum of|(?:no|` +
+		rule(`\b(?:up to|for(?: up to| at most| a maximum of| a further| another)?|max(?:imum)?\.?(?: of)?|at most|a maximum of|(?:no|` +
 			`not) (?:more|longer) than) ` + duration,
 		),
 	}

@@ -60,6 +60,7 @@ func (r *reader) routes() {
 				route.name == "by_hand" && addressNext.MatchString(r.plain[m[1]:s.end]) {
 				continue // "to the photo desk's drive"
 			}
+			before = limitNo.ReplaceAllString(before, "")
 			if k := strings.LastIndex(before, " - "); k >= 0 {
 				before = before[k:] // "not by mail - on the course page"
 			}
@@ -81,6 +82,9 @@ var addressNext = regexpOf(`^,? ?\(?[a-z0-9._-]+@`)
 
 // inNeed begins what is done only where something goes wrong: "if it fails, mail me".
 var inNeed = regexpOf(`^\W*(?:if|when|in case|should)\b[^.;,]*\b(?:fail\w*|down|problems?|trouble|ill|questions?|unclear|stuck|broken|not work)\b`)
+
+// limitNo denies no place: "of no more than 6 MB to the course site".
+var limitNo = regexpOf(`\b(?:no|not) (?:more|larger|longer|bigger|greater|heavier|fewer|less|later|under|over|exceed\w*)\b`)
 
 var toSite = rule(`, (?:on|in|via|through) the (?:\w+ )?(?:page|site|portal|platform|folder|drive)\W*$|\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
 

@@ -134,7 +134,7 @@ func scores(t testing.TB, name string) (precision, recall float64, wrong []strin
 // Precision and recall on the texts that the rules were written with, and on a third that was kept aside
 // until the rules were done.
 func TestTheReaderFindsWhatIsAsked(t *testing.T) {
-	for name, least := range map[string]float64{"written.txt": 0.97, "held.txt": 0.80} {
+	for name, least := range map[string]float64{"written.txt": 0.97, "held.txt": 0.90} {
 		precision, recall, wrong := scores(t, name)
 		t.Logf("%s: precision %.3f, recall %.3f\n%s", name, precision, recall, strings.Join(wrong, "\n"))
 		assert.GreaterOrEqual(t, precision, least, name)

@@ -112,6 +112,7 @@ var (
 // dueSaid and opensSaid are what decides at once, right before a time or in the label of its line.
 var (
 	dueSaid = ways{
+		rule(`\bdue (?:at|before|by) (?:the )?(?:start|beginning|end) of (?:the |your |our )?(?:\w+ )?{event}(?: on)?(?: the)?\W*$`),
 		rule(`\btime is up(?: on| at)?(?: the)?\W*$`),
 		rule(`\bdue (?:an?|0*1|\d+) (?:weeks?|days?) (?:before|earlier),\W*$`),
 		rule(`\b(?:it|and) is now(?: due)?(?: on)?(?: the)?\W*$`),

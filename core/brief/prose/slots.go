@@ -69,6 +69,16 @@ func (r *reader) slots() {
 			}
 		}
 	}
+	for _, s := range r.sentences { // a bare enumeration: "Abstract of 150 words, poster in PDF"
+		if words, _ := things(r.plain[s.start:s.end]); r.severalDue(s) || len(words) < 2 || s.end-s.start > 160 || denies.MatchString(r.plain[s.start:min(s.end, s.start+4)]) {
+			continue
+		}
+		if names, at, ok := r.enumeration(s); ok && at.start == s.start &&
+			!slices.ContainsFunc(names, func(n string) bool { return !isThing(lastField(n)) || len(strings.Fields(n)) > 3 }) {
+			r.find("slots", names, at, 0.7)
+			return
+		}
+	}
 	for _, s := range r.sentences { // each with its form: "the report as PDF and the data as CSV"
 		var names []string
 		var at span
@@ -82,16 +92,15 @@ func (r *reader) slots() {
 			return
 		}
 	}
-	for _, s := range r.sentences { // a bare enumeration: "Abstract of 150 words, poster in PDF"
-		if words, _ := things(r.plain[s.start:s.end]); len(words) < 2 || s.end-s.start > 160 || denies.MatchString(r.plain[s.start:min(s.end, s.start+4)]) {
-			continue
-		}
-		if names, at, ok := r.enumeration(s); ok && at.start == s.start &&
-			!slices.ContainsFunc(names, func(n string) bool { return !isThing(lastField(n)) || len(strings.Fields(n)) > 3 }) {
-			r.find("slots", names, at, 0.7)
-			return
-		}
+}
+
+// severalDue says that a sentence has more than one due time: what it names are parts then.
+func (r *reader) severalDue(s span) bool {
+	n := 0
+	for _, m := range r.mentions {
+		n += btoi(m.sentence == s && m.role == due)
 	}
+	return n > 1
 }
 
 // enumeration reads "a report, the data file and a sketch".
