@@ -229,6 +229,12 @@ func (t *text) verbAt(i int) bool {
 		"until", "or", "in", "is", "from", "for", "the", "latest", "around", "you", "we", "i", "with", "as")
 }
 
+// numbersNoTime says that a word leads to a number that is no time and no date: "room 4.11", "section 4.2".
+func numbersNoTime(word string) bool {
+	return has(word, "room", "rooms", "rm", "hall", "office", "building", "lab", "house", "studio", "section", "chapter", "exercise", "problem", "figure",
+		"fig", "table", "page", "ext", "version")
+}
+
 // numeric reads a date that begins with a number.
 func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 	tok := t.tokens
@@ -260,7 +266,7 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 		num(i+4) >= 1 {
 		return found(i+5, dated(fullYear(tok[i].s), time.Month(num(i+2)), num(i+4), week))
 	}
-	if len(tok[i].s) > 2 || n < 1 || n > 31 || i > 0 && has(tok[i-1].s, "spacing", "spaced", "version", "section", "chapter", "exercise", "question", "problem", "scale", "paragraph") {
+	if len(tok[i].s) > 2 || n < 1 || n > 31 || i > 0 && (numbersNoTime(tok[i-1].s) || has(tok[i-1].s, "spacing", "spaced", "scale", "question", "paragraph")) {
 		return d, i, false
 	}
 	at := i + 1
