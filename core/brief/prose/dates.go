@@ -266,7 +266,7 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 		num(i+4) >= 1 {
 		return found(i+5, dated(fullYear(tok[i].s), time.Month(num(i+2)), num(i+4), week))
 	}
-	if len(tok[i].s) > 2 || n < 1 || n > 31 || i > 0 && (numbersNoTime(tok[i-1].s) || has(tok[i-1].s, "spacing", "spaced", "scale", "question", "paragraph")) {
+	if len(tok[i].s) > 2 || n < 1 || n > 31 || i > 0 && !t.newLine(i) && (numbersNoTime(tok[i-1].s) || has(tok[i-1].s, "spacing", "spaced", "scale", "question", "paragraph")) {
 		return d, i, false
 	}
 	at := i + 1

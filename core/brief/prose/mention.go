@@ -172,7 +172,7 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 		next = t.zoneAfter(&m, next)
 		return m, next, true
 	}
-	if numbersNoTime(word(i-1)) {
+	if numbersNoTime(word(i-1)) && !t.newLine(i) {
 		return m, i, false // "Room 4.11, Monday"
 	}
 	known := leads[word(i-1)] && !(word(i-1) == "to" && !has(word(i-2), "up", "next"))
