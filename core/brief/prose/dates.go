@@ -229,12 +229,6 @@ func (t *text) verbAt(i int) bool {
 		"until", "or", "in", "is", "from", "for", "the", "latest", "around", "you", "we", "i", "with", "as")
 }
 
-// numbersNoTime says that a word leads to a number that is no time and no date: "room 4.11", "section 4.2".
-func numbersNoTime(word string) bool {
-	return has(word, "room", "rooms", "rm", "hall", "office", "building", "lab", "house", "studio", "section", "chapter", "exercise", "problem", "figure",
-		"fig", "table", "page", "ext", "version")
-}
-
 // numeric reads a date that begins with a number.
 func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 	tok := t.tokens

@@ -242,3 +242,9 @@ func continues(plain string, tokens []token, i int) bool {
 	}
 	return false
 }
+
+// numbersNoTime says that a word leads to a number that is no time and no date: "room 4.11", "section 4.2".
+func numbersNoTime(word string) bool {
+	return has(word, "room", "rooms", "rm", "hall", "office", "building", "lab", "house", "studio", "section", "chapter", "exercise", "problem", "figure",
+		"fig", "table", "page", "ext", "version")
+}
