@@ -116,7 +116,12 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 		*tokens = next - 1
 	}
 	for _, m := range typed.all(r.plain, s) {
-		out = append(out, form{span: span{m[0], m[1]}, form: "text", sentence: s})
+		box := form{span: span{m[0], m[1]}, form: "text", sentence: s}
+		if slices.ContainsFunc(out, func(f form) bool { return f.form == "link" && f.overlaps(box.span) }) {
+			continue // "paste the link into the box"
+		}
+		out = slices.DeleteFunc(out, func(f form) bool { return f.overlaps(box.span) })
+		out = append(out, box)
 	}
 	slices.SortFunc(out, func(a, b form) int { return a.start - b.start })
 	return out

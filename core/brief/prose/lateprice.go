@@ -182,7 +182,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
 		prices = prices[1:] // "100 points, late models lose 15 % a day"
 	}
-	if len(prices) > 1 && lessNext.MatchString(r.digits[prices[0].end:prices[1].start]) {
+	if len(prices) > 1 && prices[0].end <= prices[1].start && lessNext.MatchString(r.digits[prices[0].end:prices[1].start]) {
 		prices = prices[1:] // "50 points, less 5 for every day"
 	}
 	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) {

@@ -224,6 +224,25 @@ func BenchmarkReadAPage(b *testing.B) {
 	}
 }
 
+// Whatever stands beside whatever, reading goes on: forms within what is typed, counts within counts, prices within prices.
+func TestSayingsInOneSentence(t *testing.T) {
+	data, err := os.ReadFile("testdata/phrases.txt")
+	require.NoError(t, err)
+	var said []string
+	for line := range strings.Lines(string(data)) {
+		if parts := strings.SplitN(strings.TrimSpace(line), " | ", 3); len(parts) == 3 && !strings.HasPrefix(line, "#") {
+			said = append(said, strings.TrimRight(parts[2], ".!?"))
+		}
+	}
+	now := monday(t)
+	for i := range said {
+		a, b := said[i], said[(7*i+3)%len(said)]
+		for _, text := range []string{a + ", " + b + ".", a + " and " + b, a + " (" + b + ")", b + " in " + a + " into the text box"} {
+			assert.NotPanics(t, func() { Read(text, now) }, text)
+		}
+	}
+}
+
 // A pattern whose brackets do not close is read as it stands; reading it once never ended.
 func TestBracketsThatDoNotClose(t *testing.T) {
 	for _, text := range []string{"Name the file Lastname_<title_[lab.pdf.", "named <<<.pdf", "File name: [family_{course"} {
