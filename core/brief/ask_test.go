@@ -39,6 +39,17 @@ func TestABriefSurvivesStorage(t *testing.T) {
 	assert.Error(t, new(prose.Item).UnmarshalJSON([]byte(`{"kind":"due","value":1}`)))
 }
 
+// A time is written in the same way wherever it stands.
+func TestTimesAreSaidAlike(t *testing.T) {
+	said := map[string]string{}
+	for _, a := range Asked(prose.Read("Due 6 May, 18:00. Until then you may upload again, and the last version counts.", monday)) {
+		label, words := a.Said()
+		said[label] = words
+	}
+	require.Contains(t, said["due"], " 6 May ")
+	assert.True(t, strings.HasSuffix(said["attempts"], "the latest counts, until "+said["due"]), said["attempts"])
+}
+
 // Every example that a complaint offers is understood.
 func TestCorrectionsAreReadAsTyped(t *testing.T) {
 	for kind, words := range examples {

@@ -25,12 +25,9 @@ func Say(i prose.Item) (label, text string) {
 	}
 	switch v := i.Value.(type) {
 	case string:
-		text = v
-		if at, err := time.Parse("2006-01-02T15:04", v); err == nil {
-			text = at.Format("Mon 2 Jan 2006 15:04")
-			if i.Zone != "" {
-				text += " " + place(i.Zone)
-			}
+		text = wall(v)
+		if text != v && i.Zone != "" {
+			text += " " + place(i.Zone)
 		}
 		if i.Kind == "route" {
 			text = map[string]string{"site": "over the course site", "folder": "into a shared folder",
@@ -57,7 +54,7 @@ func Say(i prose.Item) (label, text string) {
 	case prose.Attempts:
 		text = Attempts{Max: v.Max, Counts: v.Counts}.String()
 		if v.Until != "" {
-			text += ", until " + strings.Replace(v.Until, "T", " ", 1)
+			text += ", until " + wall(v.Until)
 		}
 	case prose.Report:
 		if text = "checked for similarity"; !v.Checked {
@@ -128,4 +125,13 @@ func sayStyle(v prose.Style) string {
 		parts = append(parts, v.Citations+" citations")
 	}
 	return strings.Join(parts, ", ")
+}
+
+// wall is a wall time as a person writes it; other words stay.
+func wall(s string) string {
+	at, err := time.Parse("2006-01-02T15:04", s)
+	if err != nil {
+		return s
+	}
+	return at.Format("Mon 2 Jan 2006 15:04")
 }
