@@ -32,7 +32,7 @@ func (r *reader) slots() {
 		return
 	}
 	for i, s := range r.sentences {
-		for k := i; strings.HasSuffix(r.plain[s.start:s.end], ";") && strings.Contains(r.plain[s.start:s.end], ":") && k+1 < len(r.sentences); k++ {
+		for k := i; strings.HasSuffix(r.plain[s.start:s.end], ";") && r.enumerates(s) && k+1 < len(r.sentences); k++ {
 			s.end = r.sentences[k+1].end // "to be sent: sketch; drawing; model"
 		}
 		text := r.plain[s.start:s.end]
@@ -94,6 +94,15 @@ func (r *reader) slots() {
 	}
 }
 
+// enumerates says that a sentence before a semicolon begins a list: by a colon, or by what asks for things.
+func (r *reader) enumerates(s span) bool {
+	if strings.Contains(r.plain[s.start:s.end], ":") {
+		return true
+	}
+	m := sendCue.first(r.plain, s)
+	return m != nil && m[0]-s.start < 12 && !strings.Contains(r.plain[s.start:s.end], " and ")
+}
+
 // severalDue says that a sentence has more than one due time: what it names are parts then.
 func (r *reader) severalDue(s span) bool {
 	n := 0
@@ -137,6 +146,9 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 	start := 0
 	flush := func(end int) bool {
 		raw := string(blank[start:end])
+		if len(names) > 0 && bareForm.MatchString(strings.Trim(raw, " .")) {
+			return true // "a report, PDF, and a map"
+		}
 		name := nounPhrase(raw)
 		if name == "" {
 			return strings.TrimSpace(raw) == "" || furtherFile.MatchString(raw)
@@ -173,6 +185,7 @@ var (
 	numberMark  = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
 	fileLike    = regexpOf(`_|\w\.[a-z0-9]{2,4}$`)
 	noNoun      = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|\b(?:office|drawer|room|desk)\b`)
+	bareForm    = regexpOf(`^{aform}$`)
 	lengthLead  = regexpOf(`^(?:and |plus )?(?:an?|the|your|one) \w+-(?:page|word|minute|second|side|line)(?:-long)? `)
 	numberFirst = regexpOf(`^\((?:\d|i{1,3}|iv|v)\)`)
 	numberedIn  = regexpOf(`\b(?:\d|i)\).*\b(?:\d|i{1,3}|iv|v)\)`)
