@@ -21,7 +21,7 @@ var (
 	document = rule(`\b{document} (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|` +
 		`have|has|consist|compris|cover|begin|start|end|name|show|state|give|list|say)\w*\b`)
 	enumerat = regexpOf(`,|;|\band\b|\bplus\b|\bas well as\b|\btogether with\b|\balong with\b|\baccompanied by\b|&|\+`)
-	bulleted = regexpOf(`^(?:\[[ x]?\]|[*\->|+]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|o) +`)
+	bulleted = regexpOf(`^(?:\[[ x]?\]|[*\->|+]+|\d+[.)]|[a-h][.)]|\([a-h1-9]\)|\(?(?:i{1,3}|iv|vi?)[.)]|o) +`)
 	verbs    = rule(`\b{verbs}\b`)
 )
 
