@@ -170,9 +170,8 @@ func (r *reader) forms() {
 			}
 			before := r.plain[s.start:f.start]
 			after := r.plain[f.end:s.end]
-			if madeFrom.MatchString(before) && madeInto.MatchString(after) || formDenied.MatchString(before) || noNeed.MatchString(before) ||
-				deniedAfter.MatchString(after) && !notThat.MatchString(after) || elsewhere.in(r.plain[s.start:s.end]) ||
-				madeWith.MatchString(before) && (exported.in(after) || len(groups) > 0) || givenAs.MatchString(before) || f.form != "text" && f.form != "link" && givenIs.MatchString(after) {
+			if refusedForm(f, before, after) || elsewhere.in(r.plain[s.start:s.end]) ||
+				madeWith.MatchString(before) && (exported.in(after) || len(groups) > 0) {
 				continue
 			}
 			f.thing = cmp.Or(r.formThing(f), r.partAt(f.start))
@@ -216,6 +215,17 @@ func (r *reader) forms() {
 		}
 		r.found[len(r.found)-1].Thing = g[0].thing
 	}
+}
+
+// refusedForm says that a form is denied, made into another, or that of something given.
+func refusedForm(f form, before, after string) bool {
+	switch {
+	case madeFrom.MatchString(before) && madeInto.MatchString(after),
+		formDenied.MatchString(before), noNeed.MatchString(before), givenAs.MatchString(before),
+		deniedAfter.MatchString(after) && !notThat.MatchString(after):
+		return true
+	}
+	return f.form != "text" && f.form != "link" && givenIs.MatchString(after)
 }
 
 // notForm weeds out words that look like a form and are none.
