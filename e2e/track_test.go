@@ -354,13 +354,13 @@ func tooMuch(s *stage) {
 	s.accessible("asking for more time")
 	s.do(browser.Press(browser.Button("I have asked")), browser.See(browser.Says("Asked for.")))
 	s.do(
-		chromedp.SendKeys(`//label[.="What was said"]/following::input[1]`, "until then, by mail"),
 		chromedp.SetUploadFiles(
 			`[data-testid=proof]`,
 			[]string{s.file("answer.txt", []byte("You may."))},
 			chromedp.NodeReady,
 		),
-		browser.See(browser.Button("answer.txt")), // the button beside it moves
+		browser.See(browser.Button("answer.txt")), // the button beside it moves, and must have come to rest
+		chromedp.SendKeys(`//label[.="What was said"]/following::input[1]`, "until then, by mail"),
 		browser.Press(browser.Button("Apply it")),
 		browser.See(browser.Says("Granted until")),
 		browser.See(browser.Button("The proof of it")),
