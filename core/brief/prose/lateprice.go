@@ -103,7 +103,7 @@ func (r *reader) prices(s span) (out []cost) {
 		if strings.HasPrefix(unit, "pt") && v >= 8 && v <= 14 && styleWord.in(r.digits[s.start:s.end]) {
 			continue // a size of letters
 		}
-		if v == 0 || ofZero.MatchString(r.digits[m[1]:s.end]) || word == "a" && !strings.HasPrefix(unit, "point") && !strings.HasPrefix(unit, "mark") {
+		if v == 0 || ofZero.MatchString(r.digits[m[1]:s.end]) || word == "a" && !startsWith(unit, "point", "mark") {
 			continue
 		}
 		out = append(out, cost{
@@ -178,7 +178,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		before := r.digits[max(s.start, c.start-40):c.start]
 		return worthCue.in(before) && !c.half && !r.kept(c, s) || lacking.in(before) || ofTotal.in(before) && c.points
 	})
-	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] && !strings.HasPrefix(r.digits[cue[0]:], "after") && !strings.HasPrefix(r.digits[cue[0]:], "later") &&
+	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] && !startsWith(r.digits[cue[0]:], "after", "later") &&
 		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
 		prices = prices[1:] // "100 points, late models lose 15 % a day"
 	}
@@ -300,7 +300,7 @@ var takenAt = regexpOf(`\b(?:late|accepted|taken|possible)\b[^.;%]{0,40} at $`)
 
 // kept says that a price is what stays.
 func (r *reader) kept(c cost, s span) bool {
-	if after := r.digits[c.end:s.end]; c.points || strings.HasPrefix(after, " less") || strings.HasPrefix(after, " off") || strings.HasPrefix(after, " lower") {
+	if after := r.digits[c.end:s.end]; c.points || startsWith(after, " less", " off", " lower") {
 		return false
 	}
 	if c.percent >= 60 && keptShare.MatchString(r.digits[s.start:c.start]) {

@@ -78,37 +78,25 @@ func (r *reader) points() {
 				strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" && len(strings.TrimRight(text, ". ")) > m[1]-m[0] && !strings.HasPrefix(r.broken[m[1]:], "\n") {
 				continue
 			}
-			if fontAfter.MatchString(after) || lossBefore.MatchString(before) ||
-				styleWord.in(text) && strings.Contains(r.digits[m[0]:m[1]], "-") {
+			if lossBefore.MatchString(before) || styleWord.in(text) && strings.Contains(r.digits[m[0]:m[1]], "-") {
 				continue
 			}
-			whole := tail != "" || strings.HasPrefix(cue, "worth") || strings.HasPrefix(cue, "total") ||
-				strings.HasPrefix(cue, "out of") ||
-				strings.HasPrefix(cue, "of ") ||
-				strings.HasPrefix(cue, "max") ||
-				strings.HasPrefix(cue, "carr") ||
-				strings.HasPrefix(cue, "mark") ||
-				strings.HasPrefix(cue, "grade") ||
-				strings.HasPrefix(cue, "point") ||
-				strings.HasPrefix(cue, "full") ||
-				strings.HasPrefix(cue, "count") ||
-				strings.HasPrefix(cue, "the full") ||
-				strings.HasPrefix(cue, "this is") ||
-				strings.HasPrefix(cue, "you can") ||
-				strings.HasPrefix(cue, "there are")
+			ofSum := startsWith(cue, "of ", "out of")
+			whole := tail != "" || ofSum || startsWith(cue, "worth", "total", "max", "carr", "mark", "grade", "point",
+				"full", "count", "the full", "this is", "you can", "there are")
 			heading := s.start == 0 && strings.HasPrefix(after, ")") && !late || shareNext.MatchString(after)
 			switch {
 			case heading:
 				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
 			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0:
-				if tail == "" && !strings.HasPrefix(cue, "of ") && !strings.HasPrefix(cue, "out of") {
+				if tail == "" && !ofSum {
 					if !deducted.in(text) && !takenOff.MatchString(after) && !strings.HasSuffix(before, " -") {
 						parts++
 					}
 					continue
 				}
 				fallthrough
-			case whole && !(late && !strings.HasPrefix(cue, "of ") && !strings.HasPrefix(cue, "out of") && !strings.HasPrefix(cue, "worth")):
+			case whole && (!late || ofSum || strings.HasPrefix(cue, "worth")):
 				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
 			case !late:
 				sums = append(sums, sum{span{m[0], m[1]}, v, 1})
