@@ -8,7 +8,7 @@ import (
 	"orario/core/timing"
 )
 
-const duration = `(` + num + `|half an|half|a quarter of an|quarter of an|an?)[ -]?(?:calendar |full |whole )?(minutes?|mins?|hours?|hrs?|h|days?|` +
+const duration = `(` + num + `|half an|half|an?)[ -]?(?:calendar |full |whole )?(minutes?|mins?|hours?|hrs?|h|days?|` +
 	`weeks?|fortnights?)(?:'s|')?(?: and a half)?\b`
 
 // lateness gathers what the text says of work that comes late.

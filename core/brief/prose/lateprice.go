@@ -62,8 +62,6 @@ func minutesOf(plain string, m []int, n int) float64 {
 	switch amount {
 	case "half an", "half":
 		v = 0.5
-	case "a quarter of an", "quarter of an":
-		v = 0.25
 	case "a", "an", "":
 	default:
 		v = number(amount)
