@@ -222,25 +222,32 @@ func (w *world) wait(ctx context.Context, most time.Duration) {
 	}
 }
 
-// A result counts what became of the submissions.
+// A result counts what became of the submissions. Asked are those told to be unproved, whose receipt is asked for again.
 type result struct {
-	Proved, Sending, Refused, Unproved, Lost, Doubled, Altered int
+	Proved, Asked, Sending, Refused, Unproved, Lost, Doubled, Altered int
 }
 
 func (r result) String() string {
-	return fmt.Sprintf("sent and proved once %d, still sending %d, told refused %d, unproved %d, lost %d, doubled %d, "+
-		"altered %d", r.Proved, r.Sending, r.Refused, r.Unproved, r.Lost, r.Doubled, r.Altered)
+	return fmt.Sprintf("sent and proved once %d, not proved yet and asked for again %d, still sending %d, told refused %d, "+
+		"unproved %d, lost %d, doubled %d, altered %d",
+		r.Proved, r.Asked, r.Sending, r.Refused, r.Unproved, r.Lost, r.Doubled, r.Altered)
 }
 
-func (r result) right(all int) bool { return r == result{Proved: all} }
+// right: all are proved. One at each time that the site's clock was moved may have been received in that very moment, so
+// that its receipt is from a time that the site never said to have; it is told so, and asked for until it is proved.
+func (r result) right(all, moved int) bool {
+	return r == result{Proved: all - r.Asked, Asked: r.Asked} && r.Asked <= moved
+}
 
 // count compares what Orario says with what the campus has.
 func (w *world) count(ctx context.Context, ids []int64) (r result, err error) {
 	for _, id := range ids {
 		var state, key string
 		var agrees sql.NullBool
-		err := w.db.SQL.QueryRowContext(ctx, "SELECT s.state, s.idempotency_key, l.agrees FROM submission s LEFT JOIN "+
-			"ledger l ON l.submission_id = s.id WHERE s.id = ?", id).Scan(&state, &key, &agrees)
+		var asked bool
+		err := w.db.SQL.QueryRowContext(ctx, "SELECT s.state, s.idempotency_key, l.agrees, EXISTS (SELECT 1 FROM job j "+
+			"WHERE j.kind = ? AND j.subject = s.id) FROM submission s LEFT JOIN ledger l ON l.submission_id = s.id "+
+			"WHERE s.id = ?", submit.ProveJob, id).Scan(&state, &key, &agrees, &asked)
 		if err != nil {
 			return r, err
 		}
@@ -268,6 +275,8 @@ func (w *world) count(ctx context.Context, ids []int64) (r result, err error) {
 			r.Doubled++
 		case wrong > 0:
 			r.Altered++
+		case !agrees.Bool && asked:
+			r.Asked++
 		case !agrees.Bool:
 			r.Unproved++
 		default:

@@ -123,7 +123,28 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 	if name := d.lacks(draft); name != "" {
 		return courier.Receipt{}, fmt.Errorf("the site does not have %s as it was sent", name)
 	}
+	if err := s.noteSiteTime(ctx, d); err != nil {
+		return courier.Receipt{}, err
+	}
 	return d.site.Submit(ctx, draft.Id, d.sub.IdempotencyKey, d.sub.Declared, d.sub.Comment)
+}
+
+// noteSiteTime keeps what time the site has before the work is handed in, so that the receipt can be held against it
+// however clocks are moved until it is read. A site that does not say it is sent the work all the same.
+func (s Service) noteSiteTime(ctx context.Context, d *delivery) error {
+	said, err := d.site.Describe(ctx)
+	if err != nil {
+		return nil //nolint:nilerr // what keeps the work from arriving is told by the next step
+	}
+	first, last := &d.sub.SiteFirst, &d.sub.SiteLast
+	if !first.Valid || said.Now.Before(first.Time) {
+		*first = mariadb.NullTime(&said.Now)
+	}
+	if !last.Valid || said.Now.After(last.Time) {
+		*last = mariadb.NullTime(&said.Now)
+	}
+	return s.Store.SetSubmissionSiteTime(
+		ctx, query.SetSubmissionSiteTimeParams{SiteFirst: *first, SiteLast: *last, ID: d.sub.ID})
 }
 
 // lacks names a file that is not in a draft as it was sent; empty: all are there.

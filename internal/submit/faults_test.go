@@ -75,7 +75,7 @@ func TestNothingOnTheWaySettlesASubmission(t *testing.T) {
 	ctx := context.Background()
 	sent := 0
 	for name, f := range faultsOnTheWay {
-		for step := 1; step <= 7; step++ {
+		for step := 1; step <= 8; step++ {
 			t.Run(fmt.Sprintf("%s at step %d", name, step), func(t *testing.T) {
 				a := worldtest.Essay()
 				a.Sheet.Report = nil
@@ -154,6 +154,53 @@ func TestAMovedClockIsNoDisagreement(t *testing.T) {
 			move(w)
 			w.Send(id)
 			entries, err := w.Submit.Ledger(context.Background(), w.Student)
+			require.NoError(t, err)
+			require.Len(t, entries, 1)
+			assert.True(t, entries[0].Proof.Agrees, "%+v", entries[0].Proof.Parts)
+		})
+	}
+}
+
+// slipping is a site whose clock is moved again between the receipt being given and being read.
+type slipping struct {
+	submit.Site
+	move func()
+}
+
+func (s slipping) Submit(
+	ctx context.Context, draft int64, key string, declared bool, comment string,
+) (courier.Receipt, error) {
+	r, err := s.Site.Submit(ctx, draft, key, declared, comment)
+	s.move()
+	return r, err
+}
+
+// The site's clock is wrong only while it receives the work, or ours while we send it: what the site had said its time
+// was just before is held on to.
+func TestAClockThatIsSetRightAfterTheReceipt(t *testing.T) {
+	ctx := context.Background()
+	for name, c := range map[string]struct{ site, ours time.Duration }{
+		"the site's was ahead":              {site: 9 * time.Minute},
+		"the site's was behind":             {site: -9 * time.Minute},
+		"the site's was behind, ours ahead": {site: -9 * time.Minute, ours: 9 * time.Minute},
+		"ours was ahead":                    {ours: 9 * time.Minute},
+	} {
+		t.Run(name, func(t *testing.T) {
+			w := worldtest.New(t)
+			id := w.Publish(worldtest.Essay())
+			w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte("An essay."))
+			require.NoError(t, w.Campus.MoveClock(ctx, c.site))
+			w.Clock(func() time.Time { return time.Now().Add(c.ours) })
+			connect := w.Submit.Connect
+			w.Submit.Connect = func(s query.Site) (submit.Site, error) {
+				site, err := connect(s)
+				return slipping{site, func() {
+					require.NoError(t, w.Campus.MoveClock(ctx, 0))
+					c.ours = 0
+				}}, err
+			}
+			w.Send(id)
+			entries, err := w.Submit.Ledger(ctx, w.Student)
 			require.NoError(t, err)
 			require.Len(t, entries, 1)
 			assert.True(t, entries[0].Proof.Agrees, "%+v", entries[0].Proof.Parts)

@@ -32,6 +32,7 @@ type Store interface {
 	SetFileUpload(context.Context, query.SetFileUploadParams) error
 	SetSubmissionProgress(context.Context, query.SetSubmissionProgressParams) error
 	SetSubmissionReason(context.Context, query.SetSubmissionReasonParams) error
+	SetSubmissionSiteTime(context.Context, query.SetSubmissionSiteTimeParams) error
 	Ledger(ctx context.Context, student int64) ([]query.LedgerRow, error)
 	LedgerOf(context.Context, query.LedgerOfParams) (query.Ledger, error)
 	AddLostJobs(context.Context, query.AddLostJobsParams) (int64, error)

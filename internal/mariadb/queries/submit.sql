@@ -12,6 +12,8 @@ SELECT * FROM submission_file WHERE submission_id = ? ORDER BY n;
 SELECT f.* FROM submission_file f JOIN submission s ON s.id = f.submission_id JOIN attempt t ON t.id = s.attempt_id WHERE t.part_id = ? ORDER BY f.submission_id, f.n;
 -- name: SetSubmissionDraft :execrows
 UPDATE submission SET draft_id = ? WHERE id = ? AND state = 'sending';
+-- name: SetSubmissionSiteTime :exec
+UPDATE submission SET site_first = ?, site_last = ? WHERE id = ?;
 -- name: SetFileUpload :exec
 UPDATE submission_file SET upload_url = ? WHERE submission_id = ? AND n = ?;
 -- name: SetSubmissionProgress :exec

@@ -690,6 +690,8 @@ type Submission struct {
 	Number         string
 	AcceptedAt     sql.NullTime
 	AttemptID      int64
+	SiteFirst      sql.NullTime
+	SiteLast       sql.NullTime
 }
 
 type SubmissionFile struct {

@@ -193,6 +193,7 @@ type Querier interface {
 	SetSubmissionDraft(ctx context.Context, arg SetSubmissionDraftParams) (int64, error)
 	SetSubmissionProgress(ctx context.Context, arg SetSubmissionProgressParams) error
 	SetSubmissionReason(ctx context.Context, arg SetSubmissionReasonParams) error
+	SetSubmissionSiteTime(ctx context.Context, arg SetSubmissionSiteTimeParams) error
 	SetVersionFacts(ctx context.Context, arg SetVersionFactsParams) error
 	SetWorkpiece(ctx context.Context, arg SetWorkpieceParams) (int64, error)
 	SetWorkpieceStep(ctx context.Context, arg SetWorkpieceStepParams) error

@@ -521,6 +521,21 @@ func (q *Queries) SetSubmissionReason(ctx context.Context, arg SetSubmissionReas
 	return err
 }
 
+const setSubmissionSiteTime = `-- name: SetSubmissionSiteTime :exec
+UPDATE submission SET site_first = ?, site_last = ? WHERE id = ?
+`
+
+type SetSubmissionSiteTimeParams struct {
+	SiteFirst sql.NullTime
+	SiteLast  sql.NullTime
+	ID        int64
+}
+
+func (q *Queries) SetSubmissionSiteTime(ctx context.Context, arg SetSubmissionSiteTimeParams) error {
+	_, err := q.db.ExecContext(ctx, setSubmissionSiteTime, arg.SiteFirst, arg.SiteLast, arg.ID)
+	return err
+}
+
 const siteRate = `-- name: SiteRate :exec
 UPDATE site SET bytes_per_second = ? WHERE id = ?
 `
@@ -536,7 +551,7 @@ func (q *Queries) SiteRate(ctx context.Context, arg SiteRateParams) error {
 }
 
 const submission = `-- name: Submission :one
-SELECT s.id, s.student_id, s.idempotency_key, s.state, s.live, s.declared, s.comment, s.started_at, s.reason, s.draft_id, s.total_bytes, s.sent_bytes, s.number, s.accepted_at, s.attempt_id, t.number AS attempt, t.part_id, p.name AS part, p.assignment_id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id WHERE s.id = ? AND s.student_id = ?
+SELECT s.id, s.student_id, s.idempotency_key, s.state, s.live, s.declared, s.comment, s.started_at, s.reason, s.draft_id, s.total_bytes, s.sent_bytes, s.number, s.accepted_at, s.attempt_id, s.site_first, s.site_last, t.number AS attempt, t.part_id, p.name AS part, p.assignment_id FROM submission s JOIN attempt t ON t.id = s.attempt_id JOIN part p ON p.id = t.part_id WHERE s.id = ? AND s.student_id = ?
 `
 
 type SubmissionParams struct {
@@ -560,6 +575,8 @@ type SubmissionRow struct {
 	Number         string
 	AcceptedAt     sql.NullTime
 	AttemptID      int64
+	SiteFirst      sql.NullTime
+	SiteLast       sql.NullTime
 	Attempt        int32
 	PartID         int64
 	Part           string
@@ -585,6 +602,8 @@ func (q *Queries) Submission(ctx context.Context, arg SubmissionParams) (Submiss
 		&i.Number,
 		&i.AcceptedAt,
 		&i.AttemptID,
+		&i.SiteFirst,
+		&i.SiteLast,
 		&i.Attempt,
 		&i.PartID,
 		&i.Part,
