@@ -34,8 +34,8 @@ var (
 	)
 	tolerance = regexpOf(`^\.?[^.;]{0,12}?{tolerance}(?: up to)? ?({num}) ?(%|percent|per cent|words?|pages?|seconds?|secs?|s\b|minutes?|)`)
 	tolPost   = regexp.MustCompile(
-		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent) (?:either way|more or less|up or down|over or under|` +
-			`tolerance|leeway|margin)`,
+		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent|seconds?|words?|minutes?|pages?) (?:either way|more or less|` +
+			`up or down|over or under|tolerance|leeway|margin)`,
 	)
 	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|(?:no|not) (?:fewer|less|shorter) than|not (?:under|below)) ({num})(?: \w+)?,? (?:and|but|to|,)? ?{lowerfirst}(?: of)? $`)
 	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
@@ -91,8 +91,14 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 		return a
 	}
 	if m := tolPost.FindStringSubmatchIndex(after); m != nil {
-		v := hi * number(after[m[2]:m[3]]) / 100
-		a.min, a.max = hi-v, hi+v
+		v := number(after[m[2]:m[3]])
+		switch unit := after[m[4]:m[5]]; {
+		case unit[0] == 'm':
+			v *= 60
+		case unit == "%" || strings.HasPrefix(unit, "per"):
+			v = hi * v / 100
+		}
+		a.min, a.max, a.end = hi-v, hi+v, to+m[1]
 		return a
 	}
 	if m := lowerFirst.FindStringSubmatchIndex(r.digits[s.start:from]); m != nil && math.IsNaN(lo) {
@@ -137,11 +143,14 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 }
 
 var (
+	oneSided  = regexpOf(`\b(?:writ\w+|print\w*|copied|scann?\w*)(?: \w+){0,3} on (?:only |just )?0*1 side$`)
 	wordFile  = regexpOf(`^ (?:documents?|files?|docs?)\b`)
 	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
 	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)
 	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
 	mediaWord = rule(`\b{media}\b`)
+	oneFile   = rule(`\b(?:zip|archive|(?:single|0*1)(?: \w+)? (?:file|document|pdf))\b`)
+	inTotal   = rule(`\b(?:in total|altogether|combined|all|both)\b`)
 	totalWord = rule(`\b{total}\b`)
 )
 
@@ -165,6 +174,9 @@ func (r *reader) amounts() {
 			list = r.add(list, "words", s, m)
 		}
 		for _, m := range pageAmount.all(r.digits, s) {
+			if oneSided.MatchString(r.digits[s.start:m[1]]) {
+				continue
+			}
 			list = r.add(list, "pages", s, m)
 		}
 		for _, said := range pagesInWords {
@@ -288,9 +300,10 @@ func (r *reader) addBytes(list []amount, s span, m []int) []amount {
 		return list
 	}
 	a.bare = !maxBefore.MatchString(before) && !maxAfter.MatchString(after)
+	clause := clauseAround(r.digits, s, m[0], m[1])
 	if each := perEach.in(r.digits[m[1]:min(s.end, m[1]+25)]) ||
-		eachFile.in(before[strings.LastIndex(before, " and ")+1:]); totalWord.in(clauseAround(r.digits, s, m[0], m[1])) &&
-		!each {
+		eachFile.in(before[strings.LastIndex(before, " and ")+1:]); totalWord.in(clause) && !each &&
+		(!oneFile.in(clause) || inTotal.in(clause)) {
 		a.kind = "max_total_bytes"
 	}
 	a.thing = r.thing(a.span, s)

@@ -67,17 +67,27 @@ func (t *text) place(list []mention, i int, before, after string) {
 	if strings.HasPrefix(t.plain[m.start:], "within ") && againCue.in(before+"within ") {
 		m.role = until // "it can be handed in again within ten days"
 	}
+	if strings.HasPrefix(t.plain[m.start:], "within ") && (m.role == due || m.role == unknown) && t.ofLate(m.sentence) {
+		m.role = other // "within two days it counts half"
+	}
 	if m.role == unknown && hoursBehind.MatchString(after) {
 		m.role = other // "Monday 10-12"
 	}
 }
+
+// ofLate says that a sentence is about work that comes late, or answers a question about it.
+func (t *text) ofLate(s span) bool {
+	return lateTold.in(t.plain[s.start:s.end]) || withinPrice.in(t.digits[s.start:s.end]) || lateTold.in(t.questionBefore(s.start))
+}
+
+var withinPrice = rule(`\bwithin\b[^.;]*?(?:%|percent|{marks}|credit|half|thirds|quarters?)`)
 
 // question finds what a time is for by the question that its sentence answers.
 func (t *text) question(m *mention, before string) {
 	switch question := t.questionBefore(m.sentence.start); {
 	case m.role == unknown && (whenQuestion.in(question) || dueCue.in(question)) && !happens.in(question):
 		m.role = due
-	case happens.in(question) && !dueCue.in(question) && len(before) < 20:
+	case happens.in(question) && !dueCue.in(question) && len(before) < 20, helpAsked.in(question):
 		m.role = other // "Is there a quiz? Yes, on 24 February"
 	}
 }
@@ -135,6 +145,9 @@ func (t *text) questionBefore(at int) string {
 	}
 	return question[strings.LastIndexAny(question[:len(question)-1], ".?!\n")+1:]
 }
+
+// helpAsked is a question for what somebody else does.
+var helpAsked = rule(`\b(?:drafts?|extensions?|feedback|help|results?|marks back|office hours?)\b`)
 
 var whenQuestion = rule(`^\W*(?:(?:and|so|q:?) )?(?:by |until |till )?when\b`)
 
@@ -198,7 +211,7 @@ var dueLabel = regexpOf(`^\W*(?:by|until|till|before|latest|when|date|at the lat
 
 var hoursBehind = regexpOf(`^,? (?:from )?\d{1,2}(?:[.:]\d\d)? ?(?:am|pm|h)? ?(?:-|to|till|until) ?\d{1,2}\b`)
 
-var stopTaking = rule(`\b(?:i|we) stop (?:taking|accepting|marking)\b[^.;]{0,60}$`)
+var stopTaking = rule(`\b(?:i|we) stop (?:\w+ing)\b[^.;]{0,60}$`)
 
 var lateTaken = rule(`^\W*(?:{latework}{..} {taken}|(?:you|it|they|work) (?:can|may|is|are) still)\b`)
 

@@ -29,6 +29,9 @@ var onlyRead = []struct {
 	{"latest", rule(`\b(?:watch|listen to|read|open|look at|mark|grade|see) (?:only )?the (?:last|latest|newest)\b`)},
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: ones?| versions?| files?)? (?:is|are|gets?) (?:taken|read|` +
 		`marked|graded)\b`)},
+	{"latest", rule(`\b(?:replaces|overwrites) the (?:previous|former|old|older|earlier|first|last)\b`)},
+	{"latest", rule(`\b(?:the|that|one)(?: \w+)? (?:that|which) (?:came|comes|arrived|was (?:sent|uploaded)|you (?:sent|send|uploaded)) last\b`)},
+	{"latest", rule(`\b(?:runs|works|looks) on(?: only)? the (?:last|latest|newest)\b`)},
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
 	{"latest", rule(`\b(?:i|we) (?:take|grade|mark|read) (?:what|whatever) (?:\w+ ){1,2}uploaded last\b`)},
 	{"latest", rule(`\b{tries}, (?:the )?last one (?:graded|marked)\b`)},
@@ -72,7 +75,7 @@ var onceMore = []ways{
 		`one file,? (?:only )?once`,
 		`(?:gets?|has|have) (?:only |just )?one (?:try|go)`,
 		`(?:a|the|your) (?:submitted|sent|uploaded) (?:file|work|version) is final`,
-		`(?:attempts|tries|goes|submissions|uploads|chances)\b[^.;?]{0,30}\? ?(?:a(?:nswer)?: ?)?(?:just|only|`+
+		`(?:attempts|tries|goes|submissions|uploads|chances)\b[^.;?]{0,30}\?\s*(?:a(?:nswer)?: ?)?(?:just|only|`+
 			`exactly)? ?(?:the )?(?:one|0*1)\b`,
 	),
 	waysOf(
@@ -134,7 +137,7 @@ func (t *trying) many(s span, text string) {
 		}
 		return 0
 	}
-	if m := resubmit.first(t.digits, s); m != nil && t.Max == 0 && !resubmitNo.in(text) {
+	if m := resubmit.first(t.digits, s); m != nil && t.Max == 0 && !resubmitNo.in(text) && !atLeast.in(t.digits[m[0]:firstGroup(m).start]) && !twoWays.MatchString(t.plain[m[1]:s.end]) {
 		if n := count(m, 1, 3, 4, 5, 2, 6); n > 0 && n < 100 {
 			t.Max = n + 1
 			t.take(m)
@@ -234,11 +237,14 @@ func (t *trying) until(m mention) {
 
 var (
 	resubmitNo = rule(`\b(?:no|nothing|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)
-	notOften   = rule(`\b(?:per (?:day|week|hour|group|team)|drafts?|check(?:ed|s)|subtract\w*|deduct\w*|` +
+	notOften   = rule(`\b(?:per (?:day|week|hour|group|team|pair)|drafts?|check(?:ed|s)|subtract\w*|deduct\w*|` +
 		`los[et]\w*|costs?)\b`)
 	onlyOne = rule(`\b(?:(?:attempts?|tries|submissions?)(?: allowed| possible)?: ?(?:one|0*1)|only|single|just|` +
 		`exactly|(?:one|1) (?:attempt|submission|try|go|shot|chance|upload)|once)\b`)
 )
+
+// twoWays says that "twice" counts the places that work is sent to: "submitted twice: on paper and as a PDF".
+var twoWays = regexpOf(`^(?::|, (?:once|as)|,? once|[: -]+in print)`)
 
 var overMore = regexpOf(`(?:^|[^ot] |[^n]o |[^o]t )more than`) // and not "no more than"
 
@@ -249,7 +255,7 @@ func piecesOf(text, counted string) bool {
 	return strings.HasSuffix(counted, " uploads") && strings.Contains(text, ":") && !allowed.in(text)
 }
 
-var allowed = rule(`\b(?:allowed|possible|have|get|max\w*|most|only|permitted|limit|can|may|up to|number)\b`)
+var allowed = rule(`\b(?:allowed|possible|have|get|max\w*|most|only|permitted|limit|can|may be|you may|up to|number)\b`)
 
 // again says that a time is up to when new versions are taken: it is not the one by which the due time is told.
 func (r *reader) again(m mention) bool {

@@ -54,12 +54,18 @@ func (r *reader) files() {
 			if joiner == "and" && !strings.HasSuffix(strings.TrimRight(r.digits[s.start:m[0]], " "), "between") {
 				lo, from = nan, m[6]
 			}
+			if after := r.plain[m[1]:s.end]; regularly.MatchString(after) || each.MatchString(after) && hi == 1 {
+				continue
+			}
 			if lyingThere.MatchString(r.plain[m[1]:s.end]) {
 				continue
 			}
 			a := r.bound(s, from, m[1], lo, hi, 1, joiner)
 			if orMore.MatchString(r.digits[m[6]:m[1]]) {
 				a.max = nan
+			}
+			if of := timesEach.FindStringSubmatch(r.digits[s.start:m[0]]); of != nil && strings.HasPrefix(r.digits[m[1]:s.end], " each") {
+				a.min, a.max = hi*number(of[1]), hi*number(of[1]) // "6 stages, 2 pictures each"
 			}
 			if per := group(r.digits, m, 5); per != "" {
 				n := r.countOf(strings.TrimSuffix(per, "s"), span{m[0], m[1]})
@@ -135,6 +141,9 @@ func (r *reader) files() {
 var (
 	// What is online already is not sent.
 	lyingThere = regexpOf(`^[^.;,]{0,25}? (?:are|is|hangs?) (?:on the \w+ (?:page|site)|in the (?:hall|folder|library)|online)\b`)
+	regularly  = regexpOf(`^ (?:an?|per|each|every|in each) (?:week|day|lesson|month|session|class|meeting)\b`)
+	each       = regexpOf(`^ for each\b[^\w]*$`)
+	timesEach  = regexpOf(`(` + num + `) \w+s(?:,| with| at|:)? $`)
 	orBefore   = regexpOf(`({num}), $`)
 	orMore     = regexpOf(`^{num}(?:\+| or more)`)
 	eachBytes  = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)

@@ -273,6 +273,9 @@ func (r *reader) formThing(f form) string {
 	}
 	from := f.sentence.start
 	before := r.plain[from:f.start]
+	if m := namedIn.FindStringSubmatch(before); m != nil && !generic[oneOf(m[1])] {
+		return singularThing(m[1])
+	}
 	if k := strings.LastIndexAny(before, ",;:"); k >= 0 && isThing(before[k:]) {
 		before = before[k:]
 	}
@@ -289,6 +292,9 @@ func (r *reader) formThing(f form) string {
 	}
 	return ""
 }
+
+// namedIn is what stands right before its form: "a discussion in PDF".
+var namedIn = regexpOf(`\b(?:and|plus|,) (?:an?|the|your|its) (?:\w+ )?([a-z]{4,}) (?:in|as)(?: an?)? \.?$`)
 
 var formOf = regexpOf(`^(?: files?| documents?)?(?: of| for| with)(?: the| your| all| each)? (?:\w+ )?$`)
 

@@ -61,7 +61,7 @@ func (l *lateness) concerned(s span) bool {
 	}
 	l.about = l.about && len(text) < 110
 	return l.about && !elsewhere.in(text) &&
-		(capSentence(text) || fromDay.in(text) && refusedLate.in(text) || goesOn.MatchString(text) && noMore.in(text))
+		(limitRefusal.in(text) && refusedLate.in(text) || capSentence(text) || fromDay.in(text) && refusedLate.in(text) || goesOn.MatchString(text) && noMore.in(text))
 }
 
 // goesOn begins what comes behind a price or a grace: "then 0", "after that nothing".
@@ -140,7 +140,7 @@ func (l *lateness) more(s span) {
 	text := l.digits[s.start:s.end]
 	l.capIn(s, &l.rule)
 	if m := floorCue.first(l.digits, s); m != nil {
-		l.rule.Floor = number(cmpOr(group(l.digits, m, 1), group(l.digits, m, 2)))
+		l.rule.Floor = number(cmpOr(cmpOr(group(l.digits, m, 1), group(l.digits, m, 2)), group(l.digits, m, 3)))
 	}
 	if workingDay.in(text) {
 		l.rule.WeekendsFree = true

@@ -9,9 +9,9 @@ import (
 
 var (
 	lateCue = ways{rule(`\b{lateword}\b`), rule(`/ ?(?:day|h)\b`)}
-	price   = rule(`(` + num + `|half a|a)[ -]?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
+	price   = rule(`(` + num + `|half a|a)[ -]?(?:grade |penalty |raw |whole )?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
 	// Some of what the whole is worth: "0.5 of its 10 points".
-	ofWorth   = rule(`\b(` + num + `) of (?:the|its|their|your|these|all) ` + num + ` (?:points?|marks?|pts)\b`)
+	ofWorth   = rule(`\b(` + num + `) (?:out )?of (?:(?:the|its|their|your|these|all) )?` + num + ` (?:points?|marks?|pts)\b`)
 	fraction  = rule(`{fraction}`)
 	insteadOf = rule(`\b(?:out of|from|on) (` + num + `)(?: {marks})? (?:instead of|and not|rather than|not) (` + num + `)\b`)
 	// An amount without a unit is in points.
@@ -118,6 +118,9 @@ func (r *reader) prices(s span) (out []cost) {
 	}
 	for _, m := range fraction.all(r.digits, s) {
 		at := firstGroup(m)
+		if ofGrade.MatchString(r.digits[at.end:s.end]) {
+			continue // of a letter, which has no points
+		}
 		word := strings.TrimPrefix(strings.TrimLeft(r.digits[at.start:at.end], "01 "), "a ")
 		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "quarters": 75, "fifth": 20}[word]
 		end := m[1]
@@ -165,6 +168,7 @@ var (
 	times      = rule(`\b(?:multiplied by|times|(?:a )?factor(?: of)?) (0\.\d+)`)
 	keptPoints = rule(`\b(?:gets?|earns?|reach|scores?|receives?)(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
+	ofGrade    = regexpOf(`^ of an? (?:letter )?grade\b`)
 	lacking    = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
 	ofZero     = regexpOf(`^ of (?:zero|0)`)
 )

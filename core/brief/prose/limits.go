@@ -14,7 +14,7 @@ func (r *reader) graceIn(s span) (span, int) {
 			if ofGap.MatchString(r.digits[s.start:m[0]]) {
 				continue
 			}
-			if costNext.MatchString(r.digits[m[1]:s.end]) {
+			if costNext.in(r.digits[m[1]:s.end]) {
 				continue // "three days' leeway at 5 % a day"
 			}
 			if priced && mayBeLate.in(r.digits[m[0]:m[1]]) {
@@ -32,7 +32,7 @@ func (r *reader) graceIn(s span) (span, int) {
 var ofGap = regexpOf(`\b(?:gaps?|breaks?|pauses?|interruptions?) (?:of )?(?:up to )?$`)
 
 // costNext says that lateness is paid for.
-var costNext = regexpOf(`^ (?:at|for|with|costing|costs?) (?:a )?(?:{loss} of )?\d`)
+var costNext = rule(`^[^.;,]{0,30} (?:at|for|with|costing|costs?) (?:an? )?(?:\d|{loss}|reduction|reduced|half|lower)`)
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
@@ -56,6 +56,7 @@ var limitSaid = []pattern{
 	rule(`> ?` + duration + `(?: late)?(?:{sep}| is | are )(?:{zero}|{refused}|{not})\b`),
 	rule(`\b(?:accepted|taken|possible)(?: only)? within ` + duration + `(?: of the {deadline}|\W*$)`),
 	rule(`\blatest is ` + duration + ` after\b`),
+	rule(`\b(?:(?:becomes?|is|turns?|are) (?:then )?(?:read-only|locked|closed|sealed|emptied|shut|cleared)|locks|closes|shuts) ` + duration + ` (?:later|afterwards|after (?:that|the {deadline}))`),
 	rule(duration + `'?(?: of)? {leeway} (?:at|for|with) `),
 	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
 	rule(duration + `,? (?:and )?then (?:zero|0|nothing|it is over)\b`),
@@ -161,9 +162,9 @@ var noneCues = waysOf(
 	`(?:{nothing}|no (?:more )?{work}){..} {afterwards}`,
 	`{not}{..} (?:after|past|beyond)(?: that| the| this)? (?:{deadline}|{clock}|that|this|it|then|due)`,
 	`{afterwards}{..} (?:door|box|portal|window|site) (?:is|stays|will be|gets) (?:shut|closed|locked)`,
-	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|`+
+	`{belated}{..}\?\s*(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|`+
 		`you can(?:no|')t|{nothing}|sorry)`,
-	`{belated}{..}\? ?(?:a(?:nswer)?: ?)?(?:then )?{..}(?:{zero}|{refused}|{not} (?:\w+ ){0,2}{taken})`,
+	`{belated}{..}\?\s*(?:a(?:nswer)?: ?)?(?:then )?{..}(?:{zero}|{refused}|{not} (?:\w+ ){0,2}{taken})`,
 	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|out|{not} (?:exist|count)|{not}(?: \w+)? {taken})`,
@@ -179,7 +180,7 @@ var noneCues = waysOf(
 	`(?:an? |the )?{deadline} (?:means|is) an? {deadline}`,
 	`no (?:second|further|other) (?:date|chance|deadline|term)`,
 	`miss it,? you (?:have )?miss(?:ed)? it`,
-	`(?:an?|the|any|every|each) \w+ (?:that|which) {not} (?:in|there|here|on time)\b[^.;]{0,80}? {zero}`,
+	`(?:an?|the|any|every|each) \w+ (?:that|which) (?:is |are )?{not} (?:in|there|here|on time)\b[^.;]{0,80}? {zero}`,
 	`{belated}{..} (?:send|sent|give|given|hand|handed) (?:it )?back (?:unread|unmarked)`,
 	`{belated}{..} treated as (?:{refused}|{zero}|missing)`,
 	`(?:forfeit|lose)s? (?:all|every|any)(?: \w+){0,3} (?:{marks}|credit){..} {belated}`,
@@ -203,6 +204,8 @@ var noneCues = waysOf(
 	`late [\w-]+ (?:counts?|gets?|receives?|scores?|earns?|is|are)(?: as)? {zero}`,
 	`late [\w-]+ {not} (?:\w+ )?{taken}`,
 	`late is not an option`,
+	`no extra time`,
+	`{not} wait for (?:any )?{latework}`,
 	`no \w+, no (?:marks?|credit|points|grade)`,
 	`(?:being late|lateness) means (?:fail\w*|{zero})`,
 	`(?:missing|exceeding) (?:it|(?:the |this )?{deadline}){..} (?:all|every) (?:\w+ )?(?:{marks}|credit)`,

@@ -48,6 +48,12 @@ func (r *reader) routes() {
 		for i, s := range r.sentences {
 			text := r.plain[s.start:s.end]
 			m := route.cue.first(r.plain, s)
+			if m == nil && route.name == "folder" {
+				m = folderLabel.first(r.plain, s)
+			}
+			if m != nil && route.name == "by_hand" && onSite.in(r.plain[m[1]:s.end]) {
+				continue // "the drop box on our course site"
+			}
 			if m == nil {
 				continue
 			}
@@ -65,7 +71,7 @@ func (r *reader) routes() {
 				before = before[k:] // "not by mail - on the course page"
 			}
 			if strings.HasSuffix(text, "?") || aboutHelp.MatchString(text) || inNeed.MatchString(text) || routeNo.MatchString(before) ||
-				routeNotAfter.MatchString(r.plain[m[1]:s.end]) || !r.leads(i) ||
+				notTaking(r.plain[m[1]:s.end]) || !r.leads(i) || r.otherTime(s) ||
 				routeElse.in(clause) && !routeStrong.in(strings.Replace(clause, r.plain[m[0]:m[1]], "", 1)) || elsewhere.in(text) {
 				continue
 			}
@@ -75,7 +81,21 @@ func (r *reader) routes() {
 	}
 }
 
-var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)\.$`)
+// folderLabel is a line that names a folder.
+var folderLabel = rule(`^\W*folder\b(?:{sep})`)
+
+var onSite = rule(`^,? (?:on|in|of|at) (?:the|our|my|this) {site}\b`)
+
+// notTaking says that what stands before is not where work goes: it is down, or not to be used. What it does not do with
+// work tells of the place.
+func notTaking(after string) bool {
+	m := routeNotAfter.FindString(after)
+	return m != "" && !itsRule.MatchString(after[len(m):])
+}
+
+var itsRule = regexpOf(`^ (?:allow|accept|take|let|open|support|keep|store|show)`)
+
+var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)[.?]$`)
 
 // addressNext is an address of mail behind the name of a place: "to the office, folio@art.example".
 var addressNext = regexpOf(`^,? ?\(?[a-z0-9._-]+@`)
@@ -92,12 +112,24 @@ var toAddress = rule(`\bto (?:my|his|her|our|the|this)(?: \w+)? address\b`)
 
 var mailVerb = rule(`\be-?mail(?:ed)?(?: \w+){0,2} to (?:the|my|our)? ?(?:\w+(?:'s)? )?$`)
 
+// otherTime says that all times of a sentence are of something else than the work.
+func (r *reader) otherTime(s span) bool {
+	own, others := 0, 0
+	for _, m := range r.mentions {
+		if m.sentence == s && m.day != nil {
+			own += btoi(m.role != other)
+			others += btoi(m.role == other)
+		}
+	}
+	return own == 0 && others > 0
+}
+
 // leads says that a sentence can tell where work goes: it has a verb of sending, a label for the place or a due time, or
 // answers a question for the place.
 func (r *reader) leads(i int) bool {
 	s := r.sentences[i]
 	text := r.plain[s.start:s.end]
-	if routeVerb.in(text) || routeLabel.MatchString(text) || toAddress.in(text) || toSite.in(text) {
+	if routeVerb.in(text) || routeLabel.MatchString(text) || toAddress.in(text) || toSite.in(text) || folderLabel.in(text) {
 		return true
 	}
 	if i > 0 {

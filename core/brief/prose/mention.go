@@ -161,6 +161,8 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				"klo",
 				"kl",
 				"um",
+				"that",
+				"is",
 			) && !t.bracketedWeekday(k) ||
 				word(k) == "in" && word(k+1) == "the" {
 				break

@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 	"unicode"
@@ -36,6 +37,9 @@ func (r *reader) names() {
 				continue // an example of what is told before it
 			}
 			switch {
+			case known && !cue && !previous && strings.Contains(pattern, "_") && r.extended(t):
+				tokens = append(tokens, t)
+				r.addName(pattern, t)
 			case known && !cue && !previous && bracketed.MatchString(r.plain[t.start:t.end]):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
@@ -59,6 +63,13 @@ func (r *reader) names() {
 			}
 		}
 	}
+}
+
+// extended says that a name ends with a file's extension.
+func (r *reader) extended(t span) bool {
+	text := r.plain[t.start:t.end]
+	dot := strings.LastIndexByte(text, '.')
+	return dot > 0 && extension.MatchString(text[dot:])
 }
 
 // lettersFilled puts a field where a letter stands for one: "TeamN_report, N being your group number".
@@ -121,7 +132,7 @@ var fieldNext = regexpOf(`^\W*(?:plus|and|then|followed by|\+)(?: then)? (?:your
 // numbered stands behind the first of several names that are counted through.
 var numbered = regexpOf(`^ (?:to|-|through|until|and so on|up to|\.\.\.|…) ?\d`)
 
-var callIt = rule(`\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
+var callIt = rule(`\b(?:submit|upload|turn in|hand in|send)(?: (?:the|a|your) (?:single )?(?:file|archive|zip))? $|\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
 
 func (r *reader) addName(pattern string, at span) {
 	if slices.ContainsFunc(r.found, func(i Item) bool { return i.Kind == "name" && i.Value == pattern }) {
@@ -173,10 +184,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 			strings.Contains(text, "-your") && placeholders(text) >= 1 ||
 			strings.Contains(text, "-") && (fields.regexp().MatchString(strings.ReplaceAll(text, "-", " ")) || strings.HasPrefix(text, "your")) ||
 			r.camel(t) && placeholders(text) >= 2
-		if k := strings.LastIndexByte(text, '.'); k > 0 && extension.MatchString(text[k:]) {
-			joined = true
-		}
-		if joined && hasLetter(text) {
+		if (joined || r.extended(t)) && hasLetter(text) {
 			out = append(out, t)
 		}
 	}
@@ -254,6 +262,9 @@ func (r *reader) pattern(t span) (string, bool) {
 		i += loc[1]
 	}
 	name := out.String()
+	if strings.Contains(name, "{given}") { // "name_firstname"
+		name = nameAlone.ReplaceAllString(name, "${1}{family}${2}")
+	}
 	if shape := dateShape.FindString(r.plain[t.end:min(len(r.plain), t.end+16)]); shape != "" { // "surname_date (YYYY-MM-DD)"
 		name = strings.Replace(name, "{date}", "{date:"+strings.ToUpper(shape)+"}", 1)
 	}
@@ -268,9 +279,13 @@ func endsWith(s string, suffixes ...string) bool {
 	return slices.ContainsFunc(suffixes, func(p string) bool { return strings.HasSuffix(s, p) })
 }
 
+// nameAlone is a field of a pattern that says no more than name.
+var nameAlone = regexp.MustCompile(`(?i)(^|[_\-. ])(?:your)?name([_\-. ]|$)`)
+
 var (
 	numberOf  = regexpOf(`^(?:number|name|letter) of (?:your|the) `)
 	dateShape = regexpOf(`yyyy-?mm-?dd|yymmdd|ddmmyyyy|ddmmyy|dd-mm-yyyy`)
+	asName    = regexpOf(`\bas (?:the |your |its )?file ?name\b`)
 	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )|\bfile ?name: ?(?:just |only )?(?:the |your )|` +
 		`\bonly\b.{0,40}\b(?:in|on) the file ?name`)
 )

@@ -36,6 +36,9 @@ func (r *reader) boundary(t span, i, length int) bool {
 // field is the field that words stand for, or "".
 func field(words string) string {
 	w := strings.NewReplacer("_", " ", "-", " ").Replace(words)
+	if ofWork.MatchString(w) {
+		return "{assignment}"
+	}
 	w = numberOf.ReplaceAllString(w, "")
 	w = strings.TrimPrefix(strings.TrimPrefix(w, "your "), "the ")
 	squeezed := strings.TrimPrefix(strings.ReplaceAll(w, " ", ""), "your")
@@ -95,6 +98,9 @@ func (r *reader) glued(s span) map[int]bool {
 	}
 	return at
 }
+
+// ofWork is the number of the work, told in a phrase.
+var ofWork = regexpOf(`^(?:numbers?|no\.?) of the (?:experiment|assignment|exercise|sheet|task|lab|problem set|practical)$`)
 
 // longestField is more than the words of any field have letters.
 const longestField = 30

@@ -20,7 +20,7 @@ var (
 		`\b([A-Za-z]\w*_)(?: |$)`)
 	// signThen is one that is told behind the sign before it: "a hyphen and the sign T5".
 	signThen = regexpOf(`\b(?:underscore|hyphen|dash|dot|space),? (?:and )?(?:the )?(?:sign |letters? |` +
-		`code )?([A-Za-z]+\d+)\b`)
+		`code )?([A-Za-z]+\d+)\b|\b(?:number|name|code|id),? underscore,? (?:and )?(?:the word )?([a-z]{4,12})\W*$`)
 	bothNames = rule(`\b(first|given|last|family)(?: name)? and (first|given|last|family) names?\b`)
 	titled    = regexpOf(`^ (?:your|the|it|this)\b`)
 )
@@ -99,23 +99,25 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 			sep = ""
 		}
 	}
-	if !said {
-		for _, t := range r.nameTokens(around) {
-			if k := strings.IndexAny(r.plain[t.start:t.end], "_-."); k > 0 {
-				sep = r.plain[t.start+k : t.start+k+1]
-				break
-			}
+	shown := ""
+	for _, t := range r.nameTokens(around) {
+		if k := strings.IndexAny(r.plain[t.start:t.end], "_-."); k > 0 && !extension.MatchString(r.plain[t.start+k:t.end]) {
+			shown = r.plain[t.start+k : t.start+k+1]
+			break
 		}
+	}
+	if !said {
+		sep = cmpOr(shown, sep)
 	}
 	if !said && len(pieces) > 1 {
 		if sign := strings.Trim(r.plain[pieces[0].end:pieces[1].start], " "); has(sign, "-", "_", ".") {
 			sep = sign
 		}
 	}
-	if len(pieces) == 1 && !said && !onlyField.MatchString(text) {
+	if len(pieces) == 1 && !said && !onlyField.MatchString(text) && (!asName.MatchString(text) || strings.HasSuffix(strings.TrimSuffix(r.plain[s.start:pieces[0].start], "your "), " and ")) {
 		return "", span{}, false
 	}
-	if !said && len(pieces) > 1 && strings.Trim(r.plain[pieces[0].end:pieces[1].start], " \"'") == "+" {
+	if !said && shown == "" && len(pieces) > 1 && strings.Trim(r.plain[pieces[0].end:pieces[1].start], " \"'") == "+" {
 		sep = ""
 	}
 	form := ""

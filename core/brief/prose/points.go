@@ -3,7 +3,7 @@ package prose
 import "strings"
 
 var (
-	sumWord = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(points?|marks?|pts?)\b( {sum})?`)
+	sumWord = rule(`\b(?:({sumhead}) ?)?({num})[- ]?(?:participation |course )?(points?|marks?|pts?)\b( {sum})?`)
 	outOf   = rule(`\b(?:marked|graded|scored|marks?|grade|mark is|score|points?) (?:is )?(?:given )?(?:out of|` +
 		`on a scale (?:of|to)|from 0 to|/) ?(` + num + `)\b`,
 	)
@@ -21,6 +21,7 @@ var wholeSums = waysOf(
 	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
 	`(`+num+`) of the `+num+` {marks} (?:of|in) the course`,
 	`of (?:the|its|these|all|your) (`+num+`) {marks}`,
+	`(?:an?|{num}) {marks} out of (?:the )?(`+num+`)`,
 	`out of (`+num+`)`,
 	`(?:the|so) (`+num+`) {marks}`,
 	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,

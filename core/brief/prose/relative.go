@@ -21,11 +21,13 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		}
 		return ""
 	}
-	days, at := 0, 0
+	days, at, hours := 0, 0, false
 	n, isCount := count(tok, i)
 	switch {
 	case isCount && has(singular(word(i+1)), "day", "week", "fortnight"):
 		days, at = n*daysIn(singular(word(i+1))), i+2
+	case isCount && n%24 == 0 && n > 0 && singular(word(i+1)) == "hour":
+		days, at, hours = n/24, i+2, true
 	case word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && word(i+3) != "tomorrow":
 		days, at = 1, i+2
 	case word(i) == "the" && has(word(i+1), "following", "next") && has(word(i+2), "day", "week"):
@@ -35,11 +37,11 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 	default:
 		return nil, i, false
 	}
-	r = &relative{days: days}
+	r = &relative{days: days, same: hours}
 	switch {
 	case has(word(at), "later", "afterwards") && word(at+1) != "than":
 		next = at + 1
-	case word(at) == "after":
+	case word(at) == "after", has(word(at), "of", "following") && word(i-1) == "within":
 		k := at + 1
 		if has(word(k), "that", "this") && has(word(k+1), ",", ".", "") {
 			next = k + 1

@@ -9,6 +9,7 @@ var (
 	reportNo  = rule(`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|` +
 		`screened|compared|matching|overlap)\b`,
 	)
+	notMade = rule(`\b(?:similarity|plagiarism)\b[^.;]{0,25}\b(?:not|never|\w+n't) (?:made|done|run|used|checked)\b`)
 	drafts  = rule(`\b{drafts}`)
 	draftOK = rule(`\b(?:check\w*|allowed|may|can|report|run|permitted|free|try|similarity|see|possible|ok)\b`)
 )
@@ -21,7 +22,7 @@ func (r *reader) report() {
 		if m == nil || reportWrong.in(text) {
 			continue
 		}
-		if reportNo.in(text) {
+		if reportNo.in(text) || notMade.in(text) {
 			continue
 		}
 		if index < 0 {

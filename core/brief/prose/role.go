@@ -72,6 +72,10 @@ var (
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
 		`i (?:will )?answer\b[^.;]{0,40}$`,
+		`(?:discuss\w*|agreed?|approved?|cleared?|talked over|registered)\b[^.;]{0,25} with (?:me|us|your \w+)\b[^.;]{0,60}$`,
+		`(?:swapped|replaced|exchanged|changed|revised)\b[^.;]{0,20}\bafter(?: the)?\W*$`,
+		`(?:whatever|anything|everything)\b[^.;]{0,40}\bfrom(?: the)?\W*$`,
+		`(?:decision|decided|(?:be|get) (?:told|informed|notified)|hear (?:back|from))\b[^.;]{0,40}$`,
 		`(?:sign|fill in|return)(?: \w+){0,2} (?:safety|consent|ethics|registration|application) form\b[^.;]{0,30}$`,
 		`team lists?\b[^.;]{0,30}$`,
 		`^\W*next (?:week|time|month)\W+(?:\w+ ){1,3}\((?:due)?\W*$`,
@@ -90,7 +94,7 @@ var (
 			`shown))\b[^.;]{0,60}$`,
 		`(?:results?|marks|grades|feedback|appeals?)\b[^.;:]{0,30}\((?:expected|due|planned|by|on)?\W*$`,
 		`(?:marking|grading|correct\w+|reviewing|repairs?)(?: will)? (?:takes?|lasts?|goes on|continues?)\b[^.;]{0,20}$`,
-		`^\W*questions?\s*:.{0,90}$`,
+		`^\W*(?:questions?|peer \w+|feedback|consultations?|help|contact|extensions?|appeals?)\s*:.{0,90}$`,
 		`bring (?:\w+ ){0,2}(?:laptops?|notes?|books?|calculators?|cop(?:y|ies)|headphones|boots|camera|id|`+
 			`money)\b[^.;]{0,30}$`,
 	)
@@ -103,6 +107,7 @@ var (
 	// What those get who miss it is no due time of the others: "whoever misses it hands in by 15 August".
 	whoMisses = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|` +
 		`fails)\b[^.;]{0,60}$`)
+	whoIsIll  = regexpOf(`\bif you (?:are|were|get|got|fall|fell|have been) (?:ill|sick|absent|away|unwell|unable)\b[^.;]{0,90}$`)
 	staysOpen = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|` +
 		`stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
 	stillCue = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|` +
@@ -112,8 +117,9 @@ var (
 // dueSaid and opensSaid are what decides at once, right before a time or in the label of its line.
 var (
 	dueSaid = ways{
-		rule(`\bdue (?:at|before|by) (?:the )?(?:start|beginning|end) of (?:the |your |our )?(?:\w+ )?{event}(?: on)?(?: the)?\W*$`),
+		rule(`\b(?:due at|before|by|until|till) (?:the )?(?:start|beginning|end) of (?:the |your |our )?(?:\w+ )?{event}(?: on)?(?: the)?\W*$`),
 		rule(`\btime is up(?: on| at)?(?: the)?\W*$`),
+		rule(`\b(?:wanted|due|expected|needed|returned|back) (?:\w+ )?(?:by|before) (?:the |our |your )?(?:\w+ )?{event} (?:on|of)(?: the)?\W*$`),
 		rule(`\bdue (?:an?|0*1|\d+) (?:weeks?|days?) (?:before|earlier),\W*$`),
 		rule(`\b(?:it|and) is now(?: due)?(?: on)?(?: the)?\W*$`),
 		rule(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`),
@@ -136,7 +142,7 @@ var (
 )
 
 var (
-	lossNext    = rule(`^,? with (?:a |an )?(?:{loss}|minus|\d)`)
+	lossNext    = rule(`^,? (?:with|for|at) (?:a |an |only )?(?:{loss}|minus|half|reduced|fewer|less|\d+ ?(?:%|percent|{marks}))`)
 	acceptUntil = rule(`\b(?:i|we)(?:'ll| will)? (?:accept|take) (?:it|them)\b[^.;]{0,20}(?:until|till|up to)(?: the)?\W*$`)
 	lateColon   = regexpOf(`(?:^|[(;,])\W*(?:if )?late: ?$`)
 	whenShuts   = regexpOf(`^,? when (?:the|it)(?: \w+)? (?:shuts|closes|locks)\b`)
@@ -148,9 +154,14 @@ func roleOf(before, after string) role {
 		return other
 	case dueSaid.in(before):
 		return due
+	case stopTaking.in(before):
+		return closes
 	case opensSaid.in(before):
+		if othersOpen.in(before) {
+			return other
+		}
 		return opens
-	case wrongCue.in(before) || whoMisses.in(before):
+	case wrongCue.in(before) || whoMisses.in(before) || whoIsIll.MatchString(before):
 		return other
 	case othersTime.in(before) && !ownWindow.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
 		return other
@@ -158,11 +169,11 @@ func roleOf(before, after string) role {
 		return due
 	case againCue.in(before) || rewriteDue.in(before):
 		return until
-	case stopTaking.in(before) || acceptUntil.in(before) || lateColon.MatchString(before) || weakDue.MatchString(before) && (whenShuts.MatchString(after) || lossNext.in(after)):
+	case acceptUntil.in(before) || lateColon.MatchString(before) || weakDue.MatchString(before) && (whenShuts.MatchString(after) || lossNext.in(after)):
 		return closes
 	case stillCue.in(before) || staysOpen.in(before) || weakDue.MatchString(before) && lateTaken.in(after):
 		return closes
-	case afterCue.in(before):
+	case afterCue.in(before), onceOver.MatchString(before) && noMoreThen.MatchString(after):
 		return closes
 	}
 	dueAt, opensAt, closesAt := dueCue.end(before), opensCue.end(before), closesCue.end(before)
@@ -208,6 +219,8 @@ func roleOf(before, after string) role {
 }
 
 var (
+	onceOver    = regexpOf(`^\W*(?:after|once|as soon as|following)\b[^.;]{0,80}$`)
+	noMoreThen  = regexpOf(`^\)?,? (?:no |nothing |neither |it (?:is|will) (?:not|no) |(?:the )?\w+ (?:is|are) (?:closed|shut|locked|refused))`)
 	weBegin     = rule(`^\W*(?:we|i) (?:will )?(?:start|begin|continue|discuss|talk|look|meet|visit)\b`)
 	lastDayElse = rule(`^\W*(?:is )?(?:the )?last (?:day|date|chance) (?:to|for) (?:drop|withdraw|enrol|regist|` +
 		`chang|sign|join|leav|add|pay)`)

@@ -36,6 +36,9 @@ func (r *reader) slots() {
 			s.end = r.sentences[k+1].end // "to be sent: sketch; drawing; model"
 		}
 		text := r.plain[s.start:s.end]
+		if r.severalDue(s) {
+			continue
+		}
 		if m := besides.first(r.plain, s); m != nil {
 			one, other := nounPhrase(group(r.plain, m, 1)), nounPhrase(group(r.plain, m, 2))
 			if isThing(one) && isThing(other) {
@@ -70,7 +73,7 @@ func (r *reader) slots() {
 		}
 	}
 	for _, s := range r.sentences { // a bare enumeration: "Abstract of 150 words, poster in PDF"
-		if words, _ := things(r.plain[s.start:s.end]); r.severalDue(s) || len(words) < 2 || s.end-s.start > 160 || denies.MatchString(r.plain[s.start:min(s.end, s.start+4)]) {
+		if words, _ := things(r.plain[s.start:s.end]); r.severalDue(s) || r.otherRow(s) || len(words) < 2 || s.end-s.start > 160 || denies.MatchString(r.plain[s.start:min(s.end, s.start+4)]) {
 			continue
 		}
 		if names, at, ok := r.enumeration(s); ok && at.start == s.start &&
@@ -101,6 +104,11 @@ func (r *reader) enumerates(s span) bool {
 	}
 	m := sendCue.first(r.plain, s)
 	return m != nil && m[0]-s.start < 12 && !strings.Contains(r.plain[s.start:s.end], " and ")
+}
+
+// otherRow says that a sentence begins with a day on which something else happens: "1 May   topic and outline".
+func (r *reader) otherRow(s span) bool {
+	return slices.ContainsFunc(r.mentions, func(m mention) bool { return m.start == s.start && m.role != due })
 }
 
 // severalDue says that a sentence has more than one due time: what it names are parts then.
@@ -146,8 +154,8 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 	start := 0
 	flush := func(end int) bool {
 		raw := string(blank[start:end])
-		if len(names) > 0 && bareForm.MatchString(strings.Trim(raw, " .")) {
-			return true // "a report, PDF, and a map"
+		if len(names) > 0 && bareForm.MatchString(strings.Trim(raw, " .")) || ifAny.MatchString(raw) || len(names) == 0 && someThings.MatchString(raw) {
+			return true // "a report, PDF, and a map"; "two things, a map and a report"
 		}
 		name := nounPhrase(raw)
 		if name == "" {
@@ -185,6 +193,8 @@ var (
 	numberMark  = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
 	fileLike    = regexpOf(`_|\w\.[a-z0-9]{2,4}$`)
 	noNoun      = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|\b(?:office|drawer|room|desk)\b`)
+	ifAny       = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|relevant|appropriate)\W*$`)
+	someThings  = regexpOf(`^\W*(?:two|three|four|five|six|several|\d|the following|these) (?:things|items|parts|files|documents|pieces)\W*$`)
 	bareForm    = regexpOf(`^{aform}$`)
 	lengthLead  = regexpOf(`^(?:and |plus )?(?:an?|the|your|one) \w+-(?:page|word|minute|second|side|line)(?:-long)? `)
 	numberFirst = regexpOf(`^\((?:\d|i{1,3}|iv|v)\)`)
@@ -281,7 +291,7 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 	return names, at, true
 }
 
-var notSent = regexpOf(`\b(?:not|n't|no need) (?:to )?(?:be )?\w+$`)
+var notSent = regexpOf(`\b(?:not|n't|no need) (?:to )?(?:be )?\w+:?$`)
 
 var (
 	neededCue = rule(`\b(?:required|needed|pieces|files|items|documents|parts|following)\b`)

@@ -115,7 +115,7 @@ func prepare(original string) *text {
 	t.broken = plain.String()
 	t.oneCase = !slices.ContainsFunc(t.original, unicode.IsUpper) || !slices.ContainsFunc(t.original, unicode.IsLower)
 	t.sentences = split(t.original, t.broken)
-	t.plain = flowing(t.broken, t.sentences)
+	t.plain = withoutNumbering(t.original, t.broken, undotted(flowing(t.broken, t.sentences)))
 	t.tokens = tokenise(t.plain)
 	t.digits = inMinutes(inDigits(t.plain, t.tokens))
 	return t
@@ -133,6 +133,43 @@ func flowing(plain string, sentences []span) string {
 	}
 	return string(out)
 }
+
+// undotted leaves out the dots of abbreviations, which would end a clause: "chapters 4 and 5 (pp. 61-98)".
+func undotted(plain string) string {
+	out := []byte(plain)
+	for _, m := range abbreviated.FindAllStringIndex(plain, -1) {
+		out[m[0]+strings.IndexByte(plain[m[0]:m[1]], '.')] = ' '
+	}
+	return string(out)
+}
+
+var abbreviated = regexp.MustCompile(`\b(?:pp?|chs?|chap|nr|figs?|vol|profs?|dr|resp)\.(?:$|[ \d])`)
+
+// withoutNumbering leaves out the numbers of headings that are counted through without a dot, which would be taken for
+// amounts: "4 Submissions".
+func withoutNumbering(original []rune, broken, plain string) string {
+	next := 1
+	var places []span
+	for _, m := range headNumber.FindAllStringSubmatchIndex(broken, -1) {
+		if atoi(plain[m[2]:m[3]]) == next && unicode.IsUpper(original[m[4]]) {
+			places = append(places, span{m[2], m[3]})
+			next++
+		}
+	}
+	if len(places) < leastNumbered {
+		return plain
+	}
+	out := []byte(plain)
+	for _, at := range places {
+		copy(out[at.start:], strings.Repeat(" ", at.end-at.start))
+	}
+	return string(out)
+}
+
+// leastNumbered is how many headings make a numbering.
+const leastNumbered = 3
+
+var headNumber = regexp.MustCompile(`(?:^|\n)[ \t]*(\d{1,2})[ \t]+([a-z])`)
 
 func plainByte(r rune) byte {
 	switch {

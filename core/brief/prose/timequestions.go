@@ -266,7 +266,9 @@ func (r *reader) heading(at int) int {
 }
 
 var (
-	classTime = rule(`\b{classtime}(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`)
+	// beforeSlot is some time before what each student has at an hour of her own.
+	beforeSlot = rule(`\b{num} (?:hours?|days?|minutes?|weeks?) (?:before|ahead of|prior to|in advance of) (?:your|the|each|our) (?:own )?(slot|appointment|turn|{event})\b`)
+	classTime  = rule(`\b{classtime}(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`)
 )
 
 // eventQuestions asks where due hangs on something that the text does not date.
@@ -275,6 +277,10 @@ func (r *reader) eventQuestions(known bool) {
 		return
 	}
 	for _, s := range r.sentences {
+		if m := beforeSlot.first(r.digits, s); m != nil && (dueCue.in(r.plain[s.start:m[0]]) || isThing(r.plain[s.start:m[0]])) {
+			r.ask("When is the "+group(r.plain, m, 1)+"?", span{m[0], m[1]})
+			return
+		}
 		m := classTime.first(r.plain, s)
 		if m == nil {
 			continue

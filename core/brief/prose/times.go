@@ -32,6 +32,7 @@ func (r *reader) times() {
 		}
 	}
 	r.datedEvents()
+	r.saidAnew()
 	r.weigh()
 	r.untilLabels()
 	r.lateEnds()
@@ -107,7 +108,7 @@ func (r *reader) times() {
 	}
 	var reported []time.Time
 	for _, s := range shuts {
-		repeated := slices.ContainsFunc(reported, s.at.Equal)
+		repeated := slices.ContainsFunc(reported, func(o time.Time) bool { return s.at.Equal(o) || !s.full && midnight(o).Equal(midnight(s.at)) })
 		far := !last.IsZero() && s.at.After(last.AddDate(0, 6, 0)) // it belongs to something else
 		if (last.IsZero() || s.at.After(first)) && !repeated && !far &&
 			!slices.ContainsFunc(dues, func(d settled) bool { return d.at.Equal(s.at) }) {

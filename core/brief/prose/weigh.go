@@ -20,6 +20,26 @@ func (r *reader) datedEvents() {
 	}
 }
 
+// saidAnew passes what a weekday is for to the date that says it anew: "on the Sunday after the course, that is 24 May, by 18:00".
+func (r *reader) saidAnew() {
+	for i := 1; i < len(r.mentions); i++ {
+		day, dated := &r.mentions[i-1], &r.mentions[i]
+		if day.day == nil && day.relative == nil || day.clock != nil || dated.day == nil || dated.sentence != day.sentence || dated.start < day.end ||
+			!loose.MatchString(r.plain[day.start:day.end]) || !thatIs.MatchString(r.plain[day.end:dated.start]) {
+			continue
+		}
+		if dated.role == unknown || dated.role == day.role || !firmDue.in(dated.before) && day.role == due {
+			dated.role, dated.firm, dated.before = day.role, day.firm || dated.firm, day.before
+			day.role = other
+		}
+	}
+}
+
+// loose is a day that a date may say anew.
+var loose = regexpOf(`^(?:\w+day|in \w+ (?:weeks?|days?))$`)
+
+var thatIs = regexpOf(`^(?:'? time)?(?:, on|(?: (?:after|before|of|following) (?:the|our|your) \w+(?: \w+)?)?[,( ]+(?:i\.?e\.?|that is|that's|namely|which is|meaning),?) ?(?:on )?(?:the )?$`)
+
 // weigh drops what only a "by" or a period makes a due time, and nothing that is sent, where another time is said to be one:
 // "I answer mails until 4 May. The essay is due on the 5th."
 func (r *reader) weigh() {
