@@ -115,6 +115,9 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 	switch {
 	case atLeast.in(before):
 		a.max = nan
+		if m := mostThen.FindStringSubmatch(after); m != nil { // "at least two pictures, at most four"
+			a.max = number(m[1]) * scale
+		}
 	case maxBefore.MatchString(before):
 		a.min = nan
 		if tooShort.in(before) && rejected.in(after) {
@@ -144,6 +147,7 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 
 var (
 	oneSided  = regexpOf(`\b(?:writ\w+|print\w*|copied|scann?\w*)(?: \w+){0,3} on (?:only |just )?0*1 side$`)
+	mostThen  = regexpOf(`^,? (?:and |but )?(?:at (?:the )?most|max(?:imum)?\.?(?: of)?|(?:no|not) more than|up to) ({num})(?:$|[ ,.;)](?:$|[^%]))`)
 	wordFile  = regexpOf(`^ (?:documents?|files?|docs?)\b`)
 	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
 	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)

@@ -55,7 +55,7 @@ func (t *text) around(list []mention, i int) (before, after string, from int) {
 func (t *text) place(list []mention, i int, before, after string) {
 	m := &list[i]
 	switch {
-	case ofNoun(before) || notThere.MatchString(t.plain[m.sentence.start:m.start]):
+	case ofNoun(before) && !dueSaid.in(before) || notThere.MatchString(t.plain[m.sentence.start:m.start]):
 		m.role = other // "the lab of 28 April", "what is not there on 15 May can be handed in on 15 June"
 	case movedTo.MatchString(before) && dueCue.in(t.plain[m.sentence.start:m.sentence.end]):
 		m.role, m.firm = due, true
@@ -70,10 +70,15 @@ func (t *text) place(list []mention, i int, before, after string) {
 	if strings.HasPrefix(t.plain[m.start:], "within ") && (m.role == due || m.role == unknown) && t.ofLate(m.sentence) {
 		m.role = other // "within two days it counts half"
 	}
+	if exampleDate.MatchString(before) && nameCue.in(t.plain[m.sentence.start:m.sentence.end]) {
+		m.role = other // of a file's name: "begins with the date (2026-05-14)"
+	}
 	if m.role == unknown && hoursBehind.MatchString(after) {
 		m.role = other // "Monday 10-12"
 	}
 }
+
+var exampleDate = regexpOf(`\b(?:date|e\.?g\.?,?|example,?|as in|like) [("']?$`)
 
 // ofLate says that a sentence is about work that comes late, or answers a question about it.
 func (t *text) ofLate(s span) bool {
@@ -119,10 +124,14 @@ func (t *text) join(list []mention, i int, before string, from int) {
 		m.role = due
 	case until && m.day == nil: // from 14:00 to 15:00 something takes place
 		former.role, m.role = other, other
-	case joiner == "and" && former.role == due && strings.HasSuffix(former.before, "between "),
+	case joiner == "and" && former.role != other && strings.HasSuffix(former.before, "between "),
 		until && (former.role == opens || former.role == unknown || former.role == due && m.day != nil && former.day != nil),
 		joiner == "and until" && former.role == opens:
 		former.role, m.role, m.ranged = opens, due, true
+	case former.role == other && deadlineFor.MatchString(former.before) && strings.HasPrefix(joiner, "for ") && isThing(joiner):
+		m.role, m.firm = due, true // "the deadline for questions is 11 May, for solutions 13 May"
+	case former.role == due && softHard.MatchString(t.plain[min(m.end, m.sentence.end):m.sentence.end]):
+		m.role = closes // "12 May (soft), 14 May (hard)"
 	case happensThen.in(before):
 		m.role = other // "due on 5 May and discussed on 12 May"
 	case strings.HasPrefix(joiner, "and"), words < 6 && strings.HasSuffix(joiner, " and") && !strings.Contains(joiner, "("),
@@ -151,6 +160,10 @@ var helpAsked = rule(`\b(?:drafts?|extensions?|feedback|help|results?|marks back
 
 var whenQuestion = rule(`^\W*(?:(?:and|so|q:?) )?(?:by |until |till )?when\b`)
 
+var deadlineFor = regexpOf(`\b(?:deadline|closing date|last day) for\b`)
+
+var softHard = regexpOf(`^\W*(?:hard|final|absolute|ultimate|cut-?off)\b`)
+
 // andThen says that what follows a date is done at another: "photograph it on 1 May and upload it by".
 var andThen = regexpOf(`^\W*(?:and|then)\b`)
 
@@ -163,7 +176,7 @@ func ofNoun(before string) bool {
 var (
 	notThere = regexpOf(`\b(?:that|which|who|what) (?:is|are) not (?:there|in|here)\b`)
 	nounOf   = regexpOf(`(\w+) of(?: the)? $`)
-	ofDue    = regexpOf(`^(?:deadline|date|day|evening|morning|night|afternoon|end|close|noon|midnight|hour|submission|delivery|time|clock|limit|most|\d+|start|beginning|\w+day)$`)
+	ofDue    = regexpOf(`^(?:stroke|deadline|date|day|evening|morning|night|afternoon|end|close|noon|midnight|hour|submission|delivery|time|clock|limit|most|\d+|start|beginning|\w+day)$`)
 	movedTo  = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|brought)(?: forward| back)?(?: by(?: \w+){1,2})? to(?: the)?\W*$`)
 	// What makes a due time for sure, and what does of the work only.
 	firmDue   = rule(`\b(?:due|deadlines?|submi\w+|upload\w*|hand(?:ed|ing)?(?: \w+){0,3}[ -](?:in|over)|turn(?:ed)?(?: \w+){0,3} in|deliver\w*|closing|lodge\w*)\b`)

@@ -31,6 +31,7 @@ var onlyRead = []struct {
 		`marked|graded)\b`)},
 	{"latest", rule(`\b(?:replaces|overwrites) the (?:previous|former|old|older|earlier|first|last)\b`)},
 	{"latest", rule(`\b(?:the|that|one)(?: \w+)? (?:that|which) (?:came|comes|arrived|was (?:sent|uploaded)|you (?:sent|send|uploaded)) last\b`)},
+	{"latest", rule(`\bwhat(?:'s|ever is| is) (?:there|in|up)(?: \w+){1,3} is what\b|\breplaces what\b`)},
 	{"latest", rule(`\b(?:runs|works|looks) on(?: only)? the (?:last|latest|newest)\b`)},
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
 	{"latest", rule(`\b(?:i|we) (?:take|grade|mark|read) (?:what|whatever) (?:\w+ ){1,2}uploaded last\b`)},
@@ -73,6 +74,8 @@ var onceMore = []ways{
 			`nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
 		`(?:cannot|can't|can not) be (?:changed|replaced|exchanged) (?:once|after)`,
 		`one file,? (?:only )?once`,
+		`(?:file|work|version|answer|text|solution) once (?:sent|submitted|uploaded|handed in),? {not}`,
+		`(?:the|your) first (?:upload|version|file|attempt|one) is (?:final|the only one|binding)`,
 		`(?:gets?|has|have) (?:only |just )?one (?:try|go)`,
 		`(?:a|the|your) (?:submitted|sent|uploaded) (?:file|work|version) is final`,
 		`(?:attempts|tries|goes|submissions|uploads|chances)\b[^.;?]{0,30}\?\s*(?:a(?:nswer)?: ?)?(?:just|only|`+

@@ -148,7 +148,7 @@ var (
 	orMore     = regexpOf(`^{num}(?:\+| or more)`)
 	eachBytes  = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)
 	denied     = regexpOf(
-		`\b(?:not|no|never|\w+n't|instead of|rather than)(?: as| in| send| upload| want| as separate)?\W*$`,
+		`\b(?:not|no|never|\w+n't|instead of|rather than)(?: as| in| send(?: me| us)?| upload| want| as separate)?\W*$`,
 	)
 )
 

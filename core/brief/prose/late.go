@@ -199,6 +199,6 @@ var (
 
 var (
 	noMore     = rule(`\b(?:0|not|none|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
-	acceptLate = rule(`\b(?:late|lateness|delay(?:ed|s)?)\b`)
+	acceptLate = rule(`\b(?:{belated}|lateness|delays?)\b`)
 	reportCue  = rule(`\b(?:similarity|report (?:is|will|comes|takes)|feedback|marks? (?:is|are|will))\b`)
 )

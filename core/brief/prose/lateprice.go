@@ -20,7 +20,10 @@ var (
 		`(`+num+`)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|`+
 			`subtracted|fewer|less)`,
 	)
-	perCue     = rule(`{per}`)
+	perCue   = rule(`{per}`)
+	nextSpan = rule(`\bin the (?:following|next) {duration}`)
+	// Each of several days costs something: "for another two days, each of which costs 4 marks".
+	ofEachDay  = rule(`\b(days|hours),? each(?: of (?:which|them|these))?(?: one)? (?:at|costs?|for|costing|takes?)\b`)
 	workingDay = rule(`{workingday}`)
 	capCue     = rule(`(?:\b{cap}\s*)$`)
 	// A most without a unit is in that of the price.
@@ -272,7 +275,14 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		}
 		return l, span{min(first.start, m[0]), max(first.end, m[1])}, 0, true
 	}
-	if (lateWord.in(text) || stillTaken.in(text)) && (lossCue.in(text) || lateLabel.MatchString(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
+	if m := ofEachDay.first(r.digits, s); m != nil && m[1] <= first.start {
+		l.Kind = timing.PerDay
+		if group(r.digits, m, 1) == "hours" {
+			l.Kind, l.Hours = timing.PerHours, 1
+		}
+		return l, span{m[0], first.end}, 0, true
+	}
+	if (lateWord.in(text) || stillTaken.in(text)) && (lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
 		l.Kind = timing.Fixed
 		return l, at, 0, true
 	}
@@ -281,7 +291,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 
 // What is left of the mark, where that is said and not what is lost: "gets eighty percent of its mark".
 var (
-	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|(?:is|are) worth|counts?(?: for)?|` +
+	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|reach|reaches|score|achieve|attain|(?:is|are) worth|counts?(?: for)?|` +
 		`marked at)(?: only| just| at most| up to| a maximum of| no more than)* (?:0*3 )?$`)
 	keptMost = regexpOf(`^ of (?:the|its|all) {marks} (?:at (?:the )?(?:most|best)|remain|stay|can be (?:had|got|` +
 		`earned))\b|^ (?:is|are) (?:what|all)\b`)
@@ -289,7 +299,7 @@ var (
 )
 
 // lateLabel is a line about lateness, whose price needs no verb: "If late: 10 marks".
-var lateLabel = regexpOf(`^\W*(?:if |when )?(?:it is )?(?:too )?late(?:ness)?(?: \w+){0,4}\W*[:=|]`)
+var lateLabel = rule(`^\W*(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+){0,4}\W*[:=|]`)
 
 // noun is what a number counts, other than marks: "one class".
 var noun = regexpOf(`^ (?:class|grade|step|letter|notch|level|rank|chance|try|place)`)

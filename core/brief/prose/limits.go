@@ -55,6 +55,7 @@ var limitSaid = []pattern{
 	rule(`({num}) more (days?|hours?|weeks?)\b{..} (?:penalty|deduction|off|less)\b`),
 	rule(`> ?` + duration + `(?: late)?(?:{sep}| is | are )(?:{zero}|{refused}|{not})\b`),
 	rule(`\b(?:accepted|taken|possible)(?: only)? within ` + duration + `(?: of the {deadline}|\W*$)`),
+	rule(`\b(?:submitted|received|handed in|sent|arriv\w+|uploaded|delivered|comes?|accepted|taken)(?: in)? (?:with)?in (?:the )?(?:following|next|first) ` + duration),
 	rule(`\blatest is ` + duration + ` after\b`),
 	rule(`\b(?:(?:becomes?|is|turns?|are) (?:then )?(?:read-only|locked|closed|sealed|emptied|shut|cleared)|locks|closes|shuts) ` + duration + ` (?:later|afterwards|after (?:that|the {deadline}))`),
 	rule(duration + `'?(?: of)? {leeway} (?:at|for|with) `),
@@ -204,6 +205,9 @@ var noneCues = waysOf(
 	`late [\w-]+ (?:counts?|gets?|receives?|scores?|earns?|is|are)(?: as)? {zero}`,
 	`late [\w-]+ {not} (?:\w+ )?{taken}`,
 	`late is not an option`,
+	`no (?:allowance|tolerance|mercy|exceptions?)(?: is| are| will be)?(?: made)? for (?:any )?{belated}`,
+	`(?:after|past) (?:the )?{deadline},? no\W*$`,
+	`{afterwards}{..} lets? {nothing} in`,
 	`no extra time`,
 	`{not} wait for (?:any )?{latework}`,
 	`no \w+, no (?:marks?|credit|points|grade)`,
@@ -253,6 +257,10 @@ var graceCues = []pattern{
 	rule(duration + ` (?:past|late|later|longer|after|over)\b{..} {unminded}\b`),
 	rule(`\b{harmlessdelay}{duration},? {unminded}\b`),
 	rule(duration + ` (?:over|past|late) (?:is|are) {harmless}\b`),
+	rule(duration + `(?: late| of delay)? (?:is|are|will be) {harmless}\b`),
+	rule(`\b({num}) (?:late|free) (days?|hours?|minutes?) (?:is|are) {harmless}\b`),
+	rule(`\b(?:up to|less than|under|within|not more than|no more than) {duration}(?: late| of delay| too late)?\b{..} {harmless}\b`),
+	rule(`\b(?:generous|patient|lenient|tolerant) (?:for|about|by) {duration}`),
 	mayBeLate,
 	rule(`\b(?:give|grant|allow|get|have|waits?|add)(?: you| everybody| everyone| them)?(?: another)? ` + duration + ` (?:more|extra|longer|on top)\b`),
 	rule(duration + ` after the {deadline}{..}(?:on|in) time\b`),
@@ -262,9 +270,9 @@ var graceCues = []pattern{
 	rule(`\b{not} (?:be )?(?:penali[sz]ed?|punish(?:ed)?|charged?|deduct|lose)\b[^.;\d]{0,30}? ` + duration + ` late\b`),
 	rule(duration + ` in hand\b`),
 	rule(`\b(?:nobody|no one)(?: is| will be)? (?:punished|penali[sz]ed|charged) for ` + duration),
-	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:is|are|costs?|goes) (?:free|` +
+	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:is|are|costs?|goes) (?:free|` +
 		`nothing|forgiven|unpunished|not counted)\b`),
-	rule(`\bthe first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|` +
+	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|` +
 		`does not) count(?:ed)?\b`),
 	rule(duration + ` (?:past|after) (?:midnight|noon|the (?:hour|deadline|due time)|that|due) (?:is|` +
 		`are) (?:still )?(?:fine|ok|accepted)\b`),

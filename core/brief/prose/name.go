@@ -8,7 +8,7 @@ import (
 )
 
 var (
-	nameCue   = rule(`\b{name}\b`)
+	nameCue   = rule(`\b{name}\b|\bfiles?\s*[:=]`)
 	fields    = rule(`\b{field}\b`)
 	extension = regexpOf(
 		`^\.(?:pdf|docx?|odt|txt|md|csv|png|jpe?g|zip|mp3|mp4|wav|m4a|mov|xlsx?|pptx?|html?|rtf|heic|` +
@@ -37,7 +37,7 @@ func (r *reader) names() {
 				continue // an example of what is told before it
 			}
 			switch {
-			case known && !cue && !previous && strings.Contains(pattern, "_") && r.extended(t):
+			case known && !cue && !previous && strings.Contains(pattern, "_"):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
 			case known && !cue && !previous && bracketed.MatchString(r.plain[t.start:t.end]):
@@ -51,7 +51,7 @@ func (r *reader) names() {
 				tokens = append(tokens, t)
 				r.addName(r.inCapitals(pattern, t, s), t)
 			case !known && (fieldNext.MatchString(r.plain[t.end:s.end]) || strings.IndexByte("_-", r.plain[t.start]) >= 0):
-			case cue && !known && !example.in(before) && len(tokens) == 0 && callIt.in(before) && !otherCalled.MatchString(before):
+			case (cue || sendsIt.MatchString(before)) && !known && !example.in(before) && len(tokens) == 0 && (callIt.in(before) || sendsIt.MatchString(before)) && !otherCalled.MatchString(before):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
 			}
@@ -132,7 +132,10 @@ var fieldNext = regexpOf(`^\W*(?:plus|and|then|followed by|\+)(?: then)? (?:your
 // numbered stands behind the first of several names that are counted through.
 var numbered = regexpOf(`^ (?:to|-|through|until|and so on|up to|\.\.\.|…) ?\d`)
 
-var callIt = rule(`\b(?:submit|upload|turn in|hand in|send)(?: (?:the|a|your) (?:single )?(?:file|archive|zip))? $|\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
+// sendsIt leads to the name of the very file.
+var sendsIt = regexpOf(`\b(?:submit|upload|turn in|hand in|send)(?: (?:the|a|your) (?:single )?(?:file|archive|zip))? $`)
+
+var callIt = rule(`\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
 
 func (r *reader) addName(pattern string, at span) {
 	if slices.ContainsFunc(r.found, func(i Item) bool { return i.Kind == "name" && i.Value == pattern }) {

@@ -36,8 +36,13 @@ func (r *reader) boundary(t span, i, length int) bool {
 // field is the field that words stand for, or "".
 func field(words string) string {
 	w := strings.NewReplacer("_", " ", "-", " ").Replace(words)
-	if ofWork.MatchString(w) {
+	switch {
+	case ofWork.MatchString(w):
 		return "{assignment}"
+	case strings.HasPrefix(w, "code of "), strings.HasPrefix(w, "codes of "):
+		return "{course}"
+	case ofGroup.MatchString(w):
+		return "{section}"
 	}
 	w = numberOf.ReplaceAllString(w, "")
 	w = strings.TrimPrefix(strings.TrimPrefix(w, "your "), "the ")
@@ -48,7 +53,7 @@ func field(words string) string {
 		return "{family}"
 	case has(squeezed, "firstname", "givenname", "forename", "given", "first"):
 		return "{given}"
-	case squeezed == "initial":
+	case has(squeezed, "initial", "firstinitial"):
 		return "{initials}"
 	case has(squeezed, "matriculation", "idnumber", "studentid", "id", "number", "uid", "userid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
 		return "{number}"
@@ -101,6 +106,8 @@ func (r *reader) glued(s span) map[int]bool {
 
 // ofWork is the number of the work, told in a phrase.
 var ofWork = regexpOf(`^(?:numbers?|no\.?) of the (?:experiment|assignment|exercise|sheet|task|lab|problem set|practical)$`)
+
+var ofGroup = regexpOf(`^(?:number|letter|name) of (?:your|the) (?:lab |tutorial |work )?(?:group|team|section)$`)
 
 // longestField is more than the words of any field have letters.
 const longestField = 30

@@ -14,7 +14,7 @@ var (
 		`small letters)\b`,
 	)
 	literal = regexpOf(`\b(?:[A-Z]{2,}[0-9]{1,4}|[A-Z][a-z]+[0-9]+)\b`)
-	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20})["']`)
+	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20}[_-]?)["']`)
 	// joinedWord is a literal that is led to: "and the word reflection", "followed by a hyphen and lab5", "A3_ and then".
 	joinedWord = regexpOf(`\bthe word (\w+)|\b(?:followed by|plus|and|then) ["']?([_-]\w+)|(?:\+|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
 		`\b([A-Za-z]\w*_)(?: |$)`)
@@ -53,7 +53,12 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 			pieces = append(pieces, piece{at, f})
 		}
 	}
-	if len(pieces) == 0 {
+	if colon := s.start + strings.IndexByte(text, ':'); colon > s.start && from[0] < colon-s.start { // "after your group: group number, ..."
+		if behind := slices.DeleteFunc(slices.Clone(pieces), func(p piece) bool { return p.start < colon }); len(behind) > 1 || len(behind) == 1 && quoted.MatchString(text[colon-s.start:]) {
+			pieces = behind
+		}
+	}
+	if len(pieces) == 0 || partOfField.MatchString(r.plain[s.start:pieces[0].start]) {
 		return "", span{}, false
 	}
 	original := strings.ReplaceAll(string(r.original[s.start:s.end]), "\n", " ")
@@ -114,7 +119,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 			sep = sign
 		}
 	}
-	if len(pieces) == 1 && !said && !onlyField.MatchString(text) && (!asName.MatchString(text) || strings.HasSuffix(strings.TrimSuffix(r.plain[s.start:pieces[0].start], "your "), " and ")) {
+	if len(pieces) == 1 && !said && !onlyField.MatchString(text) && !loneField.in(r.plain[max(s.start, pieces[0].start-12):s.end]) && (!asName.MatchString(text) || strings.HasSuffix(strings.TrimSuffix(r.plain[s.start:pieces[0].start], "your "), " and ")) {
 		return "", span{}, false
 	}
 	if !said && shown == "" && len(pieces) > 1 && strings.Trim(r.plain[pieces[0].end:pieces[1].start], " \"'") == "+" {
@@ -149,7 +154,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 		if k > 0 && strings.HasPrefix(p.text, "{date:") && strings.HasPrefix(out[len(out)-1], "{date") {
 			continue
 		}
-		if k > 0 && (strings.ContainsAny(p.text[:1], "_-") || strings.HasSuffix(out[len(out)-1], "_")) { // "followed by '-essay'"
+		if k > 0 && (strings.ContainsAny(p.text[:1], "_-") || strings.ContainsAny(out[len(out)-1][len(out[len(out)-1])-1:], "_-")) { // "followed by '-essay'"
 			out[len(out)-1] += p.text
 			continue
 		}
@@ -162,6 +167,15 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 	}
 	return strings.Join(out, sep) + ending, at, true
 }
+
+// loneField says that a field is all of a name.
+var loneField = ways{
+	rule(`^(?:.*? )?(?:by|after|with|under)? ?(?:your|the) {field}(?: as (?:its|the|their) (?:only |sole )?name|(?:,| and)? nothing (?:else|more)| only| alone)`),
+	rule(`^(?:.*? )?(?:call(?:ed)? (?:it|them) (?:by|after)|after|by) (?:your|the) {field}\W*$`),
+}
+
+// partOfField leads to a field of which only a part is meant.
+var partOfField = regexpOf(`\bletters? of (?:your|the) $`)
 
 // onPage says that a name is written on paper.
 var onPage = regexpOf(`\b(?:on|in|at) (?:the|every|each|its|your) (?:top|cover|title|first|last|header|footer|page|sheet|form|subject|corner)`)

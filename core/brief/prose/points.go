@@ -44,7 +44,7 @@ var labelledSum = rule(`(?:^|\n|  )\W*{sumlabel}(?: obtainable| possible| availa
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +
 		`working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
-	markWord = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|out of|total|sum|altogether|in all)\b`)
+	markWord = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|scale|assess\w*|out of|total|sum|altogether|in all)\b`)
 )
 
 // around is a sentence with the one before it.

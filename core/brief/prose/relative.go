@@ -39,6 +39,8 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 	}
 	r = &relative{days: days, same: hours}
 	switch {
+	case has(word(at), "before", "earlier") && has(word(at+1), ",", ".", "", ";", "at") && isCount:
+		r.days, next = -days, at+1
 	case has(word(at), "later", "afterwards") && word(at+1) != "than":
 		next = at + 1
 	case word(at) == "after", has(word(at), "of", "following") && word(i-1) == "within":

@@ -72,9 +72,12 @@ var (
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
 		`i (?:will )?answer\b[^.;]{0,40}$`,
+		`(?:should|ought to|was to|were to) have been\b[^.;]{0,40}$`,
+		`to (?:be )?(?:read|watch(?:ed)?|stud(?:y|ied)|discuss(?:ed)?)\b[^.;]{0,30}$`,
 		`(?:discuss\w*|agreed?|approved?|cleared?|talked over|registered)\b[^.;]{0,25} with (?:me|us|your \w+)\b[^.;]{0,60}$`,
 		`(?:swapped|replaced|exchanged|changed|revised)\b[^.;]{0,20}\bafter(?: the)?\W*$`,
 		`(?:whatever|anything|everything)\b[^.;]{0,40}\bfrom(?: the)?\W*$`,
+		`\bif (?:your |the |an? |it |they )?(?:\w+ )?(?:arrives?|comes?|(?:is|are) (?:\w+ )?(?:handed in|submitted|sent|uploaded|there))(?: in)?(?: only)?(?: on)?(?: the)?\W*$`,
 		`(?:decision|decided|(?:be|get) (?:told|informed|notified)|hear (?:back|from))\b[^.;]{0,40}$`,
 		`(?:sign|fill in|return)(?: \w+){0,2} (?:safety|consent|ethics|registration|application) form\b[^.;]{0,30}$`,
 		`team lists?\b[^.;]{0,30}$`,
@@ -101,16 +104,20 @@ var (
 	// A second verb behind another task is the work's: "vote and then upload your map by".
 	thenSent = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|` +
 		`finish)\b[^.;]*$`)
-	isCollected = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: at the (?:end|beginning) of(?: \w+){1,4})?(?: on| at)?(?: the)?\W*$`)
-	iCollect    = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
-	ownWindow   = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
+	isCollected  = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: at the (?:end|beginning) of(?: \w+){1,4})?(?: on| at)?(?: the)?\W*$`)
+	boxEmptied   = rule(`\b(?:box|tray|pigeonhole|folder|drawer|drop ?box|letter ?box)(?: is| are| will be| gets)? (?:emptied|cleared|copied|collected)(?: on| at)?(?: the)?\W*$`)
+	folderCopied = rule(`^(?: sharp)?,? (?:the|our|this|that) (?:\w+ )?(?:box|tray|folder|drive|drawer) (?:is|will be|gets) (?:copied|emptied|collected|cleared)\b`)
+	iCollect     = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
+	ownWindow    = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
 	// What those get who miss it is no due time of the others: "whoever misses it hands in by 15 August".
 	whoMisses = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|` +
 		`fails)\b[^.;]{0,60}$`)
+	runsFrom  = regexpOf(`\b(?:runs?|lasts?|goes?|continues?) from(?: the)?\W*$`)
+	ifWanted  = regexpOf(`^\W*if you (?:want|wish|like|prefer|need|would like)\b[^.;]*$`)
 	whoIsIll  = regexpOf(`\bif you (?:are|were|get|got|fall|fell|have been) (?:ill|sick|absent|away|unwell|unable)\b[^.;]{0,90}$`)
 	staysOpen = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|` +
 		`stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
-	stillCue = rule(`\bstill (?:be )?(?:hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|` +
+	stillCue = rule(`\bstill (?:be )?(?:do (?:it|this|so)\b|hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|` +
 		`come in)\b[^.;]{0,30}$`)
 )
 
@@ -118,6 +125,7 @@ var (
 var (
 	dueSaid = ways{
 		rule(`\b(?:due at|before|by|until|till) (?:the )?(?:start|beginning|end) of (?:the |your |our )?(?:\w+ )?{event}(?: on)?(?: the)?\W*$`),
+		rule(`\b(?:hand\w*[ -]in|due|submi\w+|deliver\w*|collected)\b[^.;]{0,20} (?:at|in|before|by) the (?:\w+ )?{event} (?:of|on)(?: the)?\W*$`),
 		rule(`\btime is up(?: on| at)?(?: the)?\W*$`),
 		rule(`\b(?:wanted|due|expected|needed|returned|back) (?:\w+ )?(?:by|before) (?:the |our |your )?(?:\w+ )?{event} (?:on|of)(?: the)?\W*$`),
 		rule(`\bdue (?:an?|0*1|\d+) (?:weeks?|days?) (?:before|earlier),\W*$`),
@@ -157,15 +165,15 @@ func roleOf(before, after string) role {
 	case stopTaking.in(before):
 		return closes
 	case opensSaid.in(before):
-		if othersOpen.in(before) {
+		if othersOpen.in(before) && !workSent.MatchString(before) {
 			return other
 		}
 		return opens
-	case wrongCue.in(before) || whoMisses.in(before) || whoIsIll.MatchString(before):
+	case runsFrom.MatchString(before) && !dueCue.in(before) && !opensCue.in(before) && !ownWord.in(before), wrongCue.in(before) || whoMisses.in(before) || ifWanted.MatchString(before) || whoIsIll.MatchString(before):
 		return other
 	case othersTime.in(before) && !ownWindow.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
 		return other
-	case iCollect.MatchString(before) || isCollected.MatchString(before) && isThing(before):
+	case iCollect.MatchString(before) || boxEmptied.in(before) || folderCopied.in(after) || isCollected.MatchString(before) && isThing(before):
 		return due
 	case againCue.in(before) || rewriteDue.in(before):
 		return until
@@ -191,7 +199,7 @@ func roleOf(before, after string) role {
 		return closes
 	}
 	if opensAt >= 0 && opensAt > dueAt && !weakly || weakOpens.MatchString(before) && closesAt < 0 {
-		if othersOpen.in(before) || movedFrom.MatchString(before) {
+		if othersOpen.in(before) && !workSent.MatchString(before) || movedFrom.MatchString(before) {
 			return other
 		}
 		return opens
@@ -219,6 +227,7 @@ func roleOf(before, after string) role {
 }
 
 var (
+	workSent    = regexpOf(`\b(?:upload|submi|hand|send|sent|deliver)\w*`)
 	onceOver    = regexpOf(`^\W*(?:after|once|as soon as|following)\b[^.;]{0,80}$`)
 	noMoreThen  = regexpOf(`^\)?,? (?:no |nothing |neither |it (?:is|will) (?:not|no) |(?:the )?\w+ (?:is|are) (?:closed|shut|locked|refused))`)
 	weBegin     = rule(`^\W*(?:we|i) (?:will )?(?:start|begin|continue|discuss|talk|look|meet|visit)\b`)

@@ -8,7 +8,7 @@ import (
 var (
 	including = rule(`^\W*include `) // at the beginning of a sentence
 	besides   = rule(`\b(?:in addition to|besides|apart from|beside|together with|` +
-		`along with) ([^,.;]{3,40}), (?:please )?(?:also )?{send} ([^,.;]{3,40})`)
+		`along with) ([^,.;]{3,40}?),? (?:please )?(?:also )?{send} ([^,.;]{3,40})`)
 	sendCue  = rule(`\b{send}`)
 	archived = rule(`\b(?:zip|archive|folder)(?: file)?(?: \([^)]*\))? (?:containing|with|holding|that contains)\b`)
 	nounStop = regexpOf(`\b{nounstop}\b.*$`)
@@ -231,6 +231,9 @@ func nounPhrase(raw string) string {
 // withoutThing leaves out a first and a last word that is a thing, though it may be a verb elsewhere: "log sheet", "test log".
 func withoutThing(p string) string {
 	if first, rest, ok := strings.Cut(p, " "); ok && isThing(first) {
+		if sendable[oneOf(rest)] {
+			return ""
+		}
 		p = rest
 	}
 	if k := strings.LastIndexByte(p, ' '); k > 0 && isThing(p[k:]) {

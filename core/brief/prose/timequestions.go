@@ -93,7 +93,7 @@ func (r *reader) ofThing(m mention) bool {
 	return found && len(words) > 0 && len(words) < 5 && isThing(words[len(words)-1]) && !happens.in(after)
 }
 
-var partNamed = regexp.MustCompile(`^\W*(?:part|stage|step|phase|task|exercise|milestone|instalment)\b`)
+var partNamed = regexp.MustCompile(`^\W*(?:part|stage|step|phase|task|exercise|milestone|instalment|(?:group|team|class|section) (?:[a-h]|\d+))\b`)
 
 // mostAround is how many words may stand around a lone date that is taken for the due date though nothing says so.
 const mostAround = 5

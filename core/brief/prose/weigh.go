@@ -36,7 +36,7 @@ func (r *reader) saidAnew() {
 }
 
 // loose is a day that a date may say anew.
-var loose = regexpOf(`^(?:\w+day|in \w+ (?:weeks?|days?))$`)
+var loose = regexpOf(`^(?:\w+day|in \w+ (?:weeks?|days?)|\w+ (?:weeks?|days?|fortnights?) later)$`)
 
 var thatIs = regexpOf(`^(?:'? time)?(?:, on|(?: (?:after|before|of|following) (?:the|our|your) \w+(?: \w+)?)?[,( ]+(?:i\.?e\.?|that is|that's|namely|which is|meaning),?) ?(?:on )?(?:the )?$`)
 
@@ -59,7 +59,14 @@ func (r *reader) weigh() {
 	}
 	for i := range r.mentions {
 		m := &r.mentions[i]
-		if m.role != due || m.firm || m.day == nil || isThing(m.before) || r.sameDay(i) {
+		if m.role == due && lateGroup.in(m.before) && !m.ranged && slices.ContainsFunc(r.mentions[:i], firm) && len(r.prices(m.sentence)) > 0 {
+			m.role = closes // "for reports that come in by Friday I give half"
+			if !weakDue.MatchString(m.before) {
+				m.role = other
+			}
+			continue
+		}
+		if m.role != due || m.firm || m.day == nil || isThing(m.before) && !notSending.MatchString(m.before) || r.sameDay(i) {
 			continue
 		}
 		if latestSaid.MatchString(m.before) {
@@ -108,6 +115,12 @@ var (
 	lateTold   = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b`)
 	lateBefore = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b[^.;]{0,50}$`)
 )
+
+// notSending begins what is done with work before it is sent.
+var notSending = regexpOf(`^\W*(?:please |then )?(?:print|rehearse|discuss|choose|plan|practi[sc]e|try|borrow|test|proofread)\b`)
+
+// lateGroup is what comes at another time than the due one.
+var lateGroup = rule(`\b(?:{work}|anything|everything|whatever|what|those)(?: {come}){1,4}(?: by| on| until| till| up to| before| the)*\W*$`)
 
 // sameDay says that a firm due time is on the day of another.
 func (r *reader) sameDay(i int) bool {
