@@ -222,19 +222,21 @@ func (w *world) wait(ctx context.Context, most time.Duration) {
 	}
 }
 
-// A result counts what became of the submissions. Asked are those told to be unproved, whose receipt is asked for again.
+// A result counts what became of the submissions. Asked are those told to be unproved, whose receipt is asked for
+// again.
 type result struct {
 	Proved, Asked, Sending, Refused, Unproved, Lost, Doubled, Altered int
 }
 
 func (r result) String() string {
-	return fmt.Sprintf("sent and proved once %d, not proved yet and asked for again %d, still sending %d, told refused %d, "+
-		"unproved %d, lost %d, doubled %d, altered %d",
+	return fmt.Sprintf("sent and proved once %d, not proved yet and asked for again %d, still sending %d, "+
+		"told refused %d, unproved %d, lost %d, doubled %d, altered %d",
 		r.Proved, r.Asked, r.Sending, r.Refused, r.Unproved, r.Lost, r.Doubled, r.Altered)
 }
 
-// right: all are proved. One at each time that the site's clock was moved may have been received in that very moment, so
-// that its receipt is from a time that the site never said to have; it is told so, and asked for until it is proved.
+// right: all are proved. One at each time that the site's clock was moved may have been received in that very moment,
+// so that its receipt is from a time that the site never said to have; it is told so, and asked for until it is
+// proved.
 func (r result) right(all, moved int) bool {
 	return r == result{Proved: all - r.Asked, Asked: r.Asked} && r.Asked <= moved
 }
@@ -245,8 +247,8 @@ func (w *world) count(ctx context.Context, ids []int64) (r result, err error) {
 		var state, key string
 		var agrees sql.NullBool
 		var asked bool
-		err := w.db.SQL.QueryRowContext(ctx, "SELECT s.state, s.idempotency_key, l.agrees, EXISTS (SELECT 1 FROM job j "+
-			"WHERE j.kind = ? AND j.subject = s.id) FROM submission s LEFT JOIN ledger l ON l.submission_id = s.id "+
+		err := w.db.SQL.QueryRowContext(ctx, "SELECT s.state, s.idempotency_key, l.agrees, EXISTS (SELECT 1 FROM job "+
+			"j WHERE j.kind = ? AND j.subject = s.id) FROM submission s LEFT JOIN ledger l ON l.submission_id = s.id "+
 			"WHERE s.id = ?", submit.ProveJob, id).Scan(&state, &key, &agrees, &asked)
 		if err != nil {
 			return r, err

@@ -27,7 +27,7 @@ var (
 	maxAfter = regexpOf(`^,?[ (]*(?:each |long |in length |of a4 |in total |altogether |per \w+ )?[(,]? ?{maxafter}`)
 	minAfter = regexp.MustCompile(
 		`^,?[ (]*(?:each |long |in length |of a4 )?[(,]? ?(?:min(?:imum)?\b|at (?:the )?least|or (?:more|longer|above|` +
-			`over)\b|and (?:up|over|more)\b|upwards|is the (?:minimum|least)|as a minimum)`,
+			`over)\b|and (?:up|over|more)\b|upwards|(?:is |are )?the (?:minimum|least)|as a minimum)`,
 	)
 	aboutPost = regexp.MustCompile(
 		`^,?[ (]*(?:long )?(?:or so|or thereabouts|more or less|approximately|roughly|approx)\b`,

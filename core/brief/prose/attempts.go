@@ -87,6 +87,7 @@ var onceMore = []ways{
 		`(?:a|one) chance to (?:resubmit|revise|correct|improve)`,
 		`(?:a|one|0*1) retry`,
 		`sends? it back(?: to you)? once`,
+		`(?:be|is|are) sent back(?: to you)? once`,
 		`(?:hand(?:ed)? in|submit(?:ted)?|sen[dt]|upload(?:ed)?)(?: it)? (?:a second time|once more)`,
 		`(?:swap|replace|exchange|change)(?: \w+){0,2} one single time`,
 		`(?:get|have|gets|has) (?:a second|one second|one more|one further|another) {tries}`,
@@ -147,7 +148,7 @@ func (t *trying) many(s span, text string) {
 		}
 	}
 	for n, again := range onceMore {
-		if m := again.first(t.plain, s); m != nil && t.Max == 0 && !strings.HasSuffix(strings.TrimSpace(text), "?") &&
+		if m := again.first(t.plain, s); m != nil && (t.Max == 0 || t.Max == 1 && n == 1) && !strings.HasSuffix(strings.TrimSpace(text), "?") &&
 			!(n == 1 && unlimited.in(text)) {
 			t.Max = n + 1
 			t.take(m)

@@ -243,7 +243,7 @@ func (r *reader) notForm(f form) bool {
 	case f.form == "link":
 		return !linkOK.in(text) || theLink.MatchString(before)
 	case word == "md" || word == "mov" || word == "wave files":
-		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M'
+		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M' && !(strings.HasSuffix(before, "| ") && strings.HasPrefix(after, " |"))
 	case f.form == "html" && strings.HasPrefix(word, "web"):
 		return !regexpOf(`\b(?:submit|as|upload|build|send)\b`).MatchString(before) ||
 			strings.Contains(before, "course") ||

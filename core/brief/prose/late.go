@@ -165,6 +165,11 @@ var nothingThen = rule(`\b(?:{nothing}|{zero}) (?:after|beyond|past|then|later)\
 func (r *reader) answered() (list []span) {
 	for i := 0; i < len(r.sentences); i++ {
 		s := r.sentences[i]
+		if i+1 < len(r.sentences) && strings.HasSuffix(r.digits[s.start:s.end], ";") && lateCue.in(r.digits[s.start:s.end]) &&
+			ofThem.MatchString(r.digits[r.sentences[i+1].start:r.sentences[i+1].end]) {
+			i++
+			s = s.and(r.sentences[i]) // "late essays are taken until 5 May; their mark is lowered by 2"
+		}
 		asked, _, isQuestion := strings.Cut(r.digits[s.start:s.end], "?")
 		if isQuestion && lateQuestion.in(asked) && i+1 < len(r.sentences) {
 			i++
@@ -174,6 +179,9 @@ func (r *reader) answered() (list []span) {
 	}
 	return list
 }
+
+// ofThem goes on about the late work that was named before.
+var ofThem = regexpOf(`^(?:their|its|the) (?:marks?|grades?|points|scores?)\b|^(?:it|they|these|those) (?:los|get|cost|count|are|is|will|earn)`)
 
 // thenShut says what comes behind a grace.
 var thenShut = rule(`\b(?:then|after that|afterwards|thereafter)\b{..} (?:closed|shut|locked|over|closes|shuts|locks)\b`)

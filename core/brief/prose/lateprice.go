@@ -150,6 +150,11 @@ func (r *reader) prices(s span) (out []cost) {
 			out = append(out, cost{of, whole - left, true, true})
 		}
 	}
+	for _, m := range ofSum.all(r.digits, s) { // "lowered by 2 (of 20)"
+		if lost, whole := number(group(r.digits, m, 1)), number(group(r.digits, m, 2)); lost < whole {
+			out = append(out, cost{span{m[0], m[1]}, lost, true, false})
+		}
+	}
 	for _, m := range halved.all(r.digits, s) {
 		out = append(out, cost{span{m[0], m[1]}, 50, false, true})
 	}
@@ -167,11 +172,13 @@ func (r *reader) prices(s span) (out []cost) {
 var (
 	bareNext = rule(`(?:[,;]|\band) (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
 		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
+	ofSum      = rule(`\b({num}) \((?:out )?of (?:the )?({num})\)`)
 	halved     = rule(`\bhalv(?:e|es|ed|ing) (?:the |your |its )?(?:mark|grade|points|credit)\b|\b(?:mark|grade|credit) is halved\b`)
 	times      = rule(`\b(?:multiplied by|times|(?:a )?factor(?: of)?) (0\.\d+)`)
 	keptPoints = rule(`\b(?:gets?|earns?|reach|scores?|receives?)(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
 	ofGrade    = regexpOf(`^ of an? (?:letter )?grade\b`)
+	forLacking = regexpOf(`^[^.;,]{0,6} ?(?:for|per) (?:every |each |any |wrong |missing )?\w+ (?:(?:that|which) (?:is|are) )?(?:missing|lacking|wrong|forgotten)`)
 	lacking    = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
 	ofZero     = regexpOf(`^ of (?:zero|0)`)
 )
@@ -181,7 +188,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	text := r.digits[s.start:s.end]
 	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
 		before := r.digits[max(s.start, c.start-40):c.start]
-		return worthCue.in(before) && !c.half && !r.kept(c, s) || lacking.in(before) || ofTotal.in(before) && c.points
+		return worthCue.in(before) && !c.half && !r.kept(c, s) || lacking.in(before) || forLacking.MatchString(r.digits[c.end:s.end]) || ofTotal.in(before) && c.points
 	})
 	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] && !startsWith(r.digits[cue[0]:], "after", "later") &&
 		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
@@ -282,7 +289,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		}
 		return l, span{m[0], first.end}, 0, true
 	}
-	if (lateWord.in(text) || stillTaken.in(text)) && (lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
+	if (lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text)) && (lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
 		l.Kind = timing.Fixed
 		return l, at, 0, true
 	}
@@ -299,7 +306,7 @@ var (
 )
 
 // lateLabel is a line about lateness, whose price needs no verb: "If late: 10 marks".
-var lateLabel = rule(`^\W*(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+){0,4}\W*[:=|]`)
+var lateLabel = rule(`^\W*(?:(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+){0,4}|penalt(?:y|ies)|deductions?)\W*[:=|]`)
 
 // noun is what a number counts, other than marks: "one class".
 var noun = regexpOf(`^ (?:class|grade|step|letter|notch|level|rank|chance|try|place)`)

@@ -215,7 +215,7 @@ var noneCues = waysOf(
 	`(?:missing|exceeding) (?:it|(?:the |this )?{deadline}){..} (?:all|every) (?:\w+ )?(?:{marks}|credit)`,
 	`no lateness`,
 	`{belated} is too late`,
-	`no {belated} (?:box|date|slot|hand-?in|deliver\w+|entr\w+)`,
+	`no {belated} (?:quizzes|tests?|box|date|slot|hand-?in|deliver\w+|entr\w+)`,
 	`(?:rejects?|refuses?|blocks?) (?:all |any )?{latework}`,
 	`{not}(?: be)? (?:let|able|possible|allowed|permitted)(?: \w+){0,3} (?:submit|hand|turn|send|upload|deliver)(?: \w+){0,3} {belated}`,
 	`{afterwards},? no (?:uploads?|entr(?:y|ies)|delivery|hand-in)`,
@@ -232,7 +232,7 @@ var noneCues = waysOf(
 )
 
 var (
-	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?)\b`)
+	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?|forget|not ready|not finished)\b`)
 	// notLate says that what is refused late is not work, or that nothing is.
 	notLate = rule(`\b{notlate}\b`)
 )
@@ -269,7 +269,7 @@ var graceCues = []pattern{
 	rule(`\blate by (?:less than|under|up to) ` + duration + `\W{1,3}{unminded}`),
 	rule(`\b{not} (?:be )?(?:penali[sz]ed?|punish(?:ed)?|charged?|deduct|lose)\b[^.;\d]{0,30}? ` + duration + ` late\b`),
 	rule(duration + ` in hand\b`),
-	rule(`\b(?:nobody|no one)(?: is| will be)? (?:punished|penali[sz]ed|charged) for ` + duration),
+	rule(`\b(?:nobody|no one)(?: is| will be| gets)? (?:punished|penali[sz]ed|charged) for (?:being |coming )?` + duration),
 	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:is|are|costs?|goes) (?:free|` +
 		`nothing|forgiven|unpunished|not counted)\b`),
 	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|` +

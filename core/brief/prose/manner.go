@@ -93,7 +93,10 @@ func notTaking(after string) bool {
 	return m != "" && !itsRule.MatchString(after[len(m):])
 }
 
-var itsRule = regexpOf(`^ (?:allow|accept|take|let|open|support|keep|store|show)`)
+var itsRule = regexpOf(`^ (?:later|more|earlier|before|after|until|allow|accept|take|let|open|support|keep|store|show)`)
+
+// byMail begins a sentence that says nothing but the way.
+var byMail = regexpOf(`^\W*(?:by|via|through|as an?) (?:e-?mail|mail)\b`)
 
 var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)[.?]$`)
 
@@ -129,7 +132,7 @@ func (r *reader) otherTime(s span) bool {
 func (r *reader) leads(i int) bool {
 	s := r.sentences[i]
 	text := r.plain[s.start:s.end]
-	if routeVerb.in(text) || routeLabel.MatchString(text) || toAddress.in(text) || toSite.in(text) || folderLabel.in(text) {
+	if routeVerb.in(text) || byMail.MatchString(text) || routeLabel.MatchString(text) || toAddress.in(text) || toSite.in(text) || folderLabel.in(text) {
 		return true
 	}
 	if i > 0 {

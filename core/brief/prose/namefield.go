@@ -55,7 +55,7 @@ func field(words string) string {
 		return "{given}"
 	case has(squeezed, "initial", "firstinitial"):
 		return "{initials}"
-	case has(squeezed, "matriculation", "idnumber", "studentid", "id", "number", "uid", "userid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
+	case startsWith(squeezed, "matrikel"), has(squeezed, "matriculation", "idnumber", "studentid", "id", "number", "uid", "userid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
 		return "{number}"
 	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") && endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
 		return "{course}"

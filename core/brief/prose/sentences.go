@@ -76,7 +76,7 @@ func split(original []rune, plain string) []span {
 		}
 		from = to
 	}
-	small, full := smallBegin(original, plain), fullLines(plain)
+	small, full, lines := smallBegin(original, plain), fullLines(plain), smallLines(original, plain)
 	for i := 0; i < len(plain); i++ {
 		switch plain[i] {
 		case '.', '!', '?':
@@ -111,7 +111,7 @@ func split(original []rune, plain string) []span {
 				cut(i)
 			}
 		case '\n':
-			if endsLine(original, plain, i, full[i]) {
+			if endsLine(original, plain, i, full[i]) || lines && !full[i] && wholeLine(plain, i) {
 				cut(i + 1)
 			}
 		}
@@ -136,6 +136,33 @@ func smallBegin(original []rune, plain string) bool {
 	}
 	return begins > 0
 }
+
+// smallLines says that most lines of a text begin with small letters: each is one thing said then.
+func smallLines(original []rune, plain string) bool {
+	begun, small := 0, 0
+	for _, block := range blocks(plain) {
+		for _, line := range block {
+			at := line.start
+			for at < line.end && isSpace(plain[at]) {
+				at++
+			}
+			begun++
+			small += btoi(unicode.IsLower(original[at]) || unicode.IsDigit(original[at]))
+		}
+	}
+	return begun >= leastLines && 10*small >= 7*begun && len(plain)/begun < longestSaid
+}
+
+// leastLines is how many lines tell how a text is set, longestSaid how long they are on average at the most.
+const leastLines, longestSaid = 5, 60
+
+// wholeLine says that a line does not end with a word that leads on.
+func wholeLine(plain string, end int) bool {
+	line := strings.TrimRight(plain[strings.LastIndexByte(plain[:end], '\n')+1:end], " \r\t")
+	return line != "" && strings.IndexByte(",(&/-+", line[len(line)-1]) < 0 && !leadsOver.MatchString(line)
+}
+
+var leadsOver = regexpOf(`\b(?:and|or|the|an?|of|to|in|on|at|by|for|with|from|is|are|be|that|which|your|my|our|not|no|if|as|than|per|each|every|until|till|before|after)$`)
 
 // startsDate says whether a number before a dot looks like the day or month of a date such as 6.11.
 func startsDate(before, word string) bool {

@@ -257,10 +257,11 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 			if len(names) > 0 {
 				open = false
 			}
+		case open && ruled.MatchString(text): // below the head of a table
 		case m != "" && (open || m[0] == '['):
 			open = true
 			item := text[len(m):]
-			if k := strings.IndexAny(item, "(:;,."); k > 0 {
+			if k := strings.IndexAny(item, "(:;,.|"); k > 0 {
 				item = item[:k]
 			}
 			item, _, _ = strings.Cut(item, "  ") // another column
@@ -280,7 +281,7 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 			}
 			names = nil
 			open = strings.HasSuffix(text, ":") && (including.in(text) || sendCue.in(text) || neededCue.in(text)) || sendEnd.MatchString(text) ||
-				listHead.MatchString(text)
+				listHead.MatchString(text) || listBegun.in(text)
 		}
 		offset += len(line)
 		if len(names) >= 2 && !open {
@@ -301,5 +302,13 @@ var (
 	sendEnd   = regexpOf(`\b(?:hand in|submit|upload|send|deliver|attach)$`)
 )
 
+var ruled = regexpOf(`^[|:\- ]+$`)
+
 var listHead = regexpOf(`^(?:#+ *)?{listhead}\b[^.]{0,40}:?$|\bwhat to (?:submit|send|hand in|upload)$|` +
 	`\bit (?:must )?(?:holds?|contains?|includes?|consists of)$`)
+
+// listBegun is a line that leads to a list: "one zip containing", or the head of a table's first column.
+var listBegun = ways{
+	rule(`\b(?:zip|archive|folder|file)\b.*\b(?:containing|holding|with|that contains)$`),
+	rule(`^\| ?(?:what|items?|deliverables?|files?|pieces?|documents?|components?|things?|elements?)\b`),
+}

@@ -7,6 +7,7 @@ import (
 var (
 	spacing   = rule(`\b{spacing}\b`)
 	fontSize  = rule(`\b(` + num + `)[- ]?(?:pt\.?|points?)\b`)
+	sizeSaid  = rule(`\b(?:font |letter )?size(?: of|:)? (\d{1,2})\b`)
 	fontNames = rule(`\b({fonts})\b`)
 	citations = rule(`\b(apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690)\b`)
 	citeNear  = rule(`\b(?:cit\w*|refer\w*|style|format\w*|sources?|bibliograph\w*|guidelines|edition|manual|footnotes?|` +
@@ -46,6 +47,12 @@ func (r *reader) style() {
 		}
 		if m := fontSize.first(r.digits, s); m != nil && st.Size == 0 &&
 			(font != nil || styleWord.in(text) || spacing.in(text) || sizeNear.in(text) || strings.Contains(r.plain[m[0]:m[1]], "pt") && !strings.Contains(r.plain[m[0]:m[1]], "pts") && number(group(r.digits, m, 1)) <= 16 && !strings.Contains(text, "worth")) {
+			if v := number(group(r.digits, m, 1)); v >= leastSize && v <= 40 {
+				st.Size = v
+				take(m)
+			}
+		}
+		if m := sizeSaid.first(r.digits, s); m != nil && st.Size == 0 && (font != nil || spacing.in(text) || styleWord.in(text)) {
 			if v := number(group(r.digits, m, 1)); v >= leastSize && v <= 40 {
 				st.Size = v
 				take(m)

@@ -66,6 +66,10 @@ func (r *reader) weigh() {
 			}
 			continue
 		}
+		if m.role == due && ifOnly.MatchString(m.before) && slices.ContainsFunc(r.mentions, func(o mention) bool { return firm(o) && o.start != m.start && !ifOnly.MatchString(o.before) }) {
+			m.role = other // "if you hand in by 1 June, you get comments"
+			continue
+		}
 		if m.role != due || m.firm || m.day == nil || isThing(m.before) && !notSending.MatchString(m.before) || r.sameDay(i) {
 			continue
 		}
@@ -115,6 +119,9 @@ var (
 	lateTold   = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b`)
 	lateBefore = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b[^.;]{0,50}$`)
 )
+
+// ifOnly begins what need not be.
+var ifOnly = regexpOf(`^\W*(?:then )?(?:if|when|in case|provided)(?: that)? (?:you|it|they|your \w+)\b|^\W*(?:then )?you (?:can|may|could) (?:still )?bring\b`)
 
 // notSending begins what is done with work before it is sent.
 var notSending = regexpOf(`^\W*(?:please |then )?(?:print|rehearse|discuss|choose|plan|practi[sc]e|try|borrow|test|proofread)\b`)
