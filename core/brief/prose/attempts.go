@@ -234,10 +234,28 @@ func (t *trying) until(m mention) {
 	s, ok := t.settle(m, almanac{today: today, from: today, order: t.slashOrder(today)}, nil, before)
 	t.asked = t.asked[:asked] // it is not worth a question
 	if ok {
-		t.Until = s.at.Format(wallForm)
+		t.Until = t.sameAsDue(m, s.at.Format(wallForm))
 		t.take([]int{m.start, m.end})
 	}
 }
+
+// sameAsDue is a time without a time of day as that of the due time of that day; of a day that only has a number, "until the
+// 15th", as that of the due time on such a day.
+func (t *trying) sameAsDue(m mention, wall string) string {
+	if m.clock != nil {
+		return wall
+	}
+	for _, d := range t.dues {
+		due := d.Value.(string)
+		if due[:10] == wall[:10] || due[8:10] == wall[8:10] && m.day != nil && !hasLetter(ordinalEnd.ReplaceAllString(t.plain[m.day.start:m.day.end], "")) {
+			return due
+		}
+	}
+	return wall
+}
+
+// ordinalEnd is what stands behind the number of a day.
+var ordinalEnd = regexpOf(`\b(?:the )?(\d+)(?:st|nd|rd|th)`)
 
 var (
 	resubmitNo = rule(`\b(?:no|nothing|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)

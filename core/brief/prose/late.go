@@ -120,7 +120,7 @@ func (r *reader) graceByClock(s span) (span, int) {
 		return span{}, 0
 	}
 	for _, m := range r.mentions {
-		if m.sentence != s || m.clock == nil || m.day != nil || m.relative != nil {
+		if m.sentence != s || m.clock == nil || m.day != nil || m.relative != nil && m.relative.days != 0 {
 			continue
 		}
 		if late := m.clock.h*60 + m.clock.m - due.Hour()*60 - due.Minute(); late > 0 && late <= 6*60 {
@@ -130,7 +130,7 @@ func (r *reader) graceByClock(s span) (span, int) {
 	return span{}, 0
 }
 
-var unharmed = rule(`\b(?:{noloss}|{harmless}|{unminded})\b`)
+var unharmed = rule(`\b(?:{leeway}|{noloss}|{harmless}|{unminded})\b`)
 
 // more adds to a rule that is known: the most, the least that remains, free days, and of what the price is taken.
 func (l *lateness) more(s span) {
@@ -140,7 +140,7 @@ func (l *lateness) more(s span) {
 	text := l.digits[s.start:s.end]
 	l.capIn(s, &l.rule)
 	if m := floorCue.first(l.digits, s); m != nil {
-		l.rule.Floor = number(cmpOr(cmpOr(group(l.digits, m, 1), group(l.digits, m, 2)), group(l.digits, m, 3)))
+		l.rule.Floor = number(l.digits[firstGroup(m).start:firstGroup(m).end])
 	}
 	if workingDay.in(text) {
 		l.rule.WeekendsFree = true
@@ -174,6 +174,10 @@ func (r *reader) answered() (list []span) {
 		if isQuestion && lateQuestion.in(asked) && i+1 < len(r.sentences) {
 			i++
 			s = s.and(r.sentences[i])
+			for strings.HasSuffix(r.digits[s.start:s.end], ";") && i+1 < len(r.sentences) {
+				i++
+				s = s.and(r.sentences[i])
+			}
 		}
 		list = append(list, s)
 	}

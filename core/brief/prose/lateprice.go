@@ -125,7 +125,7 @@ func (r *reader) prices(s span) (out []cost) {
 			continue // of a letter, which has no points
 		}
 		word := strings.TrimPrefix(strings.TrimLeft(r.digits[at.start:at.end], "01 "), "a ")
-		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "quarters": 75, "fifth": 20}[word]
+		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "quarters": 75, "fifth": 20, "/2": 50, "/3": 100.0 / 3, "/4": 25, "/5": 20, "/10": 10}[word]
 		end := m[1]
 		if each := perCue.first(r.digits, span{at.end, s.end}); each != nil && each[0] < end {
 			end = at.end // "a tenth per day"
@@ -155,6 +155,9 @@ func (r *reader) prices(s span) (out []cost) {
 			out = append(out, cost{span{m[0], m[1]}, lost, true, false})
 		}
 	}
+	for _, m := range minusLate.all(r.digits, s) { // "5 pts, -1 if late"
+		out = append(out, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
+	}
 	for _, m := range halved.all(r.digits, s) {
 		out = append(out, cost{span{m[0], m[1]}, 50, false, true})
 	}
@@ -163,7 +166,9 @@ func (r *reader) prices(s span) (out []cost) {
 		last := out[len(out)-1]
 		for _, m := range bareNext.all(r.digits, span{last.end, s.end}) {
 			at := firstGroup(m)
-			out = append(out, cost{at, number(r.digits[at.start:at.end]), last.points, false})
+			if v := number(r.digits[at.start:at.end]); v > 0 {
+				out = append(out, cost{at, v, last.points, false})
+			}
 		}
 	}
 	return out
@@ -173,9 +178,10 @@ var (
 	bareNext = rule(`(?:[,;]|\band) (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
 		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
 	ofSum      = rule(`\b({num}) \((?:out )?of (?:the )?({num})\)`)
+	minusLate  = rule(`[ ,(]-({num}) (?:if|when)(?: it's| it is| you're| you are)? {belated}\b`)
 	halved     = rule(`\bhalv(?:e|es|ed|ing) (?:the |your |its )?(?:mark|grade|points|credit)\b|\b(?:mark|grade|credit) is halved\b`)
 	times      = rule(`\b(?:multiplied by|times|(?:a )?factor(?: of)?) (0\.\d+)`)
-	keptPoints = rule(`\b(?:gets?|earns?|reach|scores?|receives?)(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`)
+	keptPoints = rule(`\b(?:gets?|earns?|reach|scores?|receives?|graded with|marked with|given|worth)(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
 	ofGrade    = regexpOf(`^ of an? (?:letter )?grade\b`)
 	forLacking = regexpOf(`^[^.;,]{0,6} ?(?:for|per) (?:every |each |any |wrong |missing )?\w+ (?:(?:that|which) (?:is|are) )?(?:missing|lacking|wrong|forgotten)`)
@@ -188,7 +194,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	text := r.digits[s.start:s.end]
 	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
 		before := r.digits[max(s.start, c.start-40):c.start]
-		return worthCue.in(before) && !c.half && !r.kept(c, s) || lacking.in(before) || forLacking.MatchString(r.digits[c.end:s.end]) || ofTotal.in(before) && c.points
+		return worthCue.in(before) && !c.half && !r.kept(c, s) || lacking.in(before[strings.LastIndex(before, " and ")+1:]) || forLacking.MatchString(r.digits[c.end:s.end]) || ofTotal.in(before) && c.points
 	})
 	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] && !startsWith(r.digits[cue[0]:], "after", "later") &&
 		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
@@ -221,7 +227,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 			continue
 		}
 		said := r.digits[next.start:next.end]
-		if upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) || rangeBound.in(said) {
+		if spanStart.MatchString(said) || upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) || rangeBound.in(said) {
 			whole.end = next.end
 		}
 	}
@@ -229,7 +235,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	if whole != s {
 		all = append(slices.Clone(prices), r.prices(span{s.end, whole.end})...)
 	}
-	if kept {
+	if kept || r.falling(all) && !lossCue.in(text) {
 		atMost := keptMost.MatchString(r.digits[prices[0].end:s.end]) || strings.HasPrefix(r.digits[prices[0].end:s.end], " at ")
 		for i := range all {
 			all[i].percent, all[i].half = 100-all[i].percent, !atMost
@@ -289,7 +295,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		}
 		return l, span{m[0], first.end}, 0, true
 	}
-	if (lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text)) && (lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
+	if (lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text)) && (lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
 		l.Kind = timing.Fixed
 		return l, at, 0, true
 	}
@@ -308,11 +314,21 @@ var (
 // lateLabel is a line about lateness, whose price needs no verb: "If late: 10 marks".
 var lateLabel = rule(`^\W*(?:(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+){0,4}|penalt(?:y|ies)|deductions?)\W*[:=|]`)
 
+// spanStart begins a further step: "two days: minus 12 points".
+var spanStart = regexpOf(`^\W*(?:and )?(?:by )?` + duration + `(?: late)?[:,=]? `)
+
+// falling says that prices are what is left from step to step: "up to 12 h late 90 %, up to 24 h 75 %".
+func (r *reader) falling(prices []cost) bool {
+	return len(prices) > 1 && prices[0].percent < 100 && prices[len(prices)-1].percent >= 20 &&
+		slices.IsSortedFunc(prices, func(a, b cost) int { return int(b.percent - a.percent) }) &&
+		prices[0].percent > prices[1].percent && !slices.ContainsFunc(prices, func(c cost) bool { return c.points })
+}
+
 // noun is what a number counts, other than marks: "one class".
 var noun = regexpOf(`^ (?:class|grade|step|letter|notch|level|rank|chance|try|place)`)
 
 // lessNext stands between a sum and what is taken off it.
-var lessNext = regexpOf(`^,? (?:less|minus) $`)
+var lessNext = regexpOf(`^,? (?:less |minus |-)$`)
 
 // takenAt leads to a share of more than half that stays: "late: up to Thursday, at 75%".
 var takenAt = regexpOf(`\b(?:late|accepted|taken|possible)\b[^.;%]{0,40} at $`)

@@ -32,7 +32,7 @@ func (r *reader) graceIn(s span) (span, int) {
 var ofGap = regexpOf(`\b(?:gaps?|breaks?|pauses?|interruptions?) (?:of )?(?:up to )?$`)
 
 // costNext says that lateness is paid for.
-var costNext = rule(`^[^.;,]{0,30} (?:at|for|with|costing|costs?) (?:an? )?(?:\d|{loss}|reduction|reduced|half|lower)`)
+var costNext = rule(`^,? (?:it|which|that) (?:will |would )?costs?\b|^[^.;,]{0,30} (?:at|for|with|costing|costs?) (?:an? )?(?:\d|{loss}|reduction|reduced|half|lower)`)
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
@@ -56,6 +56,8 @@ var limitSaid = []pattern{
 	rule(`> ?` + duration + `(?: late)?(?:{sep}| is | are )(?:{zero}|{refused}|{not})\b`),
 	rule(`\b(?:accepted|taken|possible)(?: only)? within ` + duration + `(?: of the {deadline}|\W*$)`),
 	rule(`\b(?:submitted|received|handed in|sent|arriv\w+|uploaded|delivered|comes?|accepted|taken)(?: in)? (?:with)?in (?:the )?(?:following|next|first) ` + duration),
+	rule(duration + ` (?:later|afterwards),? (?:i|we) (?:lock|close|shut|empty)\b`),
+	rule(duration + ` (?:later|afterwards)\b{..} (?:locked|closed|shut|read-only|gone|emptied)\b`),
 	rule(`\blatest is ` + duration + ` after\b`),
 	rule(`\b(?:(?:becomes?|is|turns?|are) (?:then )?(?:read-only|locked|closed|sealed|emptied|shut|cleared)|locks|closes|shuts) ` + duration + ` (?:later|afterwards|after (?:that|the {deadline}))`),
 	rule(duration + `'?(?: of)? {leeway} (?:at|for|with) `),
@@ -150,7 +152,7 @@ var noneCues = waysOf(
 	`(?:no|neither|none)(?: \w+){0,3}(?: is| are| can| will| be| may| get){0,3} {taken}(?: in)? {afterwards}`,
 	`{latework}{..} {not}(?: \w+){0,3}? {taken}`,
 	`{latework}{..} (?:{zero}|{refused}|not)`,
-	`(?:{latework}|{belated}|late \w+){sep}(?:{not}|{zero}|{refused}|no)`,
+	`(?:{latework}|{belated}|late \w+){sep}(?:{not}|{zero}|{refused}|no|none)\b`,
 	`(?:once|when|as soon as) (?:it|the \w+) (?:(?:is|has) (?:closed|over|passed|shut|locked|gone)|closes|`+
 		`shuts){..} (?:{nothing}|{not}|no (?:{work}|way))`,
 	`{belated},? (?:it(?:'s| is)|that is|you (?:get|have|receive|score)|means|this means) (?:a )?(?:{zero}|`+

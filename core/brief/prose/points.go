@@ -31,8 +31,8 @@ var wholeSums = waysOf(
 	`({num}) {marks}(?: in all)?: {num} (?:{marks} )?(?:for|on)`,
 	`{num}(?: \w+)? x {num}(?: {marks})? ?= ?(`+num+`)`,
 	`instead of (`+num+`)`,
-	`{num} {marks} \((?:out )?of (?:the )?(`+num+`)\)`,
-	`lowered by {num} \((?:out )?of (?:the )?(`+num+`)\)`,
+	`{num} {marks} \((?:out )?of (?:the )?(`+num+`)`,
+	`lowered by {num} \((?:out )?of (?:the )?(`+num+`)`,
 	`marks?{sep}(`+num+`),? (?:of which|of these|including|with)`,
 	`together (`+num+`) {marks}`,
 	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
@@ -44,7 +44,7 @@ var labelledSum = rule(`(?:^|\n|  )\W*{sumlabel}(?: obtainable| possible| availa
 
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +
-		`working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth)`)
+		`working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth|/\d)`)
 	markWord = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|scale|assess\w*|out of|total|sum|altogether|in all)\b`)
 )
 
@@ -98,6 +98,8 @@ func (r *reader) points() {
 					continue
 				}
 				fallthrough
+			case late && strings.HasPrefix(after, ",") && lateWord.in(after) && !lateWord.in(r.digits[s.start:m[0]]):
+				sums = append(sums, sum{span{m[0], m[1]}, v, 1}) // "5 pts, -1 if late"
 			case whole && (!late || ofSum || strings.HasPrefix(cue, "worth")):
 				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
 			case !late:

@@ -112,6 +112,7 @@ var (
 	// What those get who miss it is no due time of the others: "whoever misses it hands in by 15 August".
 	whoMisses = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|` +
 		`fails)\b[^.;]{0,60}$`)
+	graceTill = rule(`\b{leeway}(?: \w+)?(?: until| till| to| up to)\W*$`)
 	runsFrom  = regexpOf(`\b(?:runs?|lasts?|goes?|continues?) from(?: the)?\W*$`)
 	ifWanted  = regexpOf(`^\W*if you (?:want|wish|like|prefer|need|would like)\b[^.;]*$`)
 	whoIsIll  = regexpOf(`\bif you (?:are|were|get|got|fall|fell|have been) (?:ill|sick|absent|away|unwell|unable)\b[^.;]{0,90}$`)
@@ -160,6 +161,8 @@ func roleOf(before, after string) role {
 	switch {
 	case aside(before) || mistaken.in(after) || weBegin.in(after) || lastDayElse.in(after):
 		return other
+	case graceTill.in(before):
+		return other // its end is read with the grace
 	case dueSaid.in(before):
 		return due
 	case stopTaking.in(before):
