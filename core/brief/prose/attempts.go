@@ -220,10 +220,17 @@ func (t *trying) until(m mention) {
 			t.take([]int{m.start, m.end})
 		}
 	}
-	if m.role != until || t.Until != "" || m.day == nil && m.relative == nil {
+	if m.role != until || t.Until != "" || m.day == nil && m.relative == nil ||
+		m.relative == nil && strings.HasPrefix(t.plain[m.start:], "within ") { // of getting it back
 		return
 	}
 	today := midnight(t.now)
+	from := today
+	if len(t.dues) > 0 && goingOn.MatchString(m.before) { // "you may go on improving it until Sunday"
+		if due, err := parseWall(t.dues[len(t.dues)-1].Value.(string)); err == nil {
+			from = midnight(due)
+		}
+	}
 	var before []settled
 	for _, d := range t.dues {
 		if at, err := parseWall(d.Value.(string)); err == nil {
@@ -231,7 +238,7 @@ func (t *trying) until(m mention) {
 		}
 	}
 	asked := len(t.asked)
-	s, ok := t.settle(m, almanac{today: today, from: today, order: t.slashOrder(today)}, nil, before)
+	s, ok := t.settle(m, almanac{today: today, from: from, order: t.slashOrder(today)}, nil, before)
 	t.asked = t.asked[:asked] // it is not worth a question
 	if ok {
 		t.Until = t.sameAsDue(m, s.at.Format(wallForm))
@@ -256,6 +263,9 @@ func (t *trying) sameAsDue(m mention, wall string) string {
 
 // ordinalEnd is what stands behind the number of a day.
 var ordinalEnd = regexpOf(`\b(?:the )?(\d+)(?:st|nd|rd|th)`)
+
+// goingOn says that something is done beyond the due time.
+var goingOn = regexpOf(`\b(?:go on|still|further|even after|afterwards|continue)\b`)
 
 var (
 	resubmitNo = rule(`\b(?:no|nothing|not|\w+n't|cannot|never)\b[^.;]{0,20}\b(?:resubmi\w*|again|replac\w*)\b`)

@@ -100,6 +100,9 @@ func (t *text) formAt(i int) (name string, next int) {
 // typed is text that is entered into a page.
 var typed = rule(`\b{typedtext}\b`)
 
+// addressOf is a page that is sent by its address.
+var addressOf = rule(`\b(?:submit|send|hand in|give|upload|mail)(?: me| us)? (?:only )?the address of (?:your|the) (?:\w+ )?(?:page|site|website|blog|repository)\b`)
+
 // formsIn are the forms named in a sentence; tokens is where its tokens begin.
 func (r *reader) formsIn(s span, tokens *int) (out []form) {
 	for ; *tokens < len(r.tokens) && r.tokens[*tokens].start < s.end; *tokens++ {
@@ -114,6 +117,9 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 		}
 		out = append(out, f)
 		*tokens = next - 1
+	}
+	for _, m := range addressOf.all(r.plain, s) {
+		out = append(out, form{span: span{m[0], m[1]}, form: "link", sentence: s})
 	}
 	for _, m := range typed.all(r.plain, s) {
 		box := form{span: span{m[0], m[1]}, form: "text", sentence: s}
@@ -240,6 +246,8 @@ func (r *reader) notForm(f form) bool {
 		return !r.capital(f.start) || r.oneCase && !smallWord.MatchString(after) || wordUnit.MatchString(after) ||
 			f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !moreForms.MatchString(after) && !strings.HasPrefix(after, " documents") &&
 				!strings.HasPrefix(after, " is")
+	case f.form == "link" && strings.Contains(word, " "):
+		return false
 	case f.form == "link":
 		return !linkOK.in(text) || theLink.MatchString(before)
 	case word == "md" || word == "mov" || word == "wave files":
@@ -326,11 +334,14 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 		if f.thing != "" && forThe.MatchString(text) {
 			return false // "for the readings we take CSV"
 		}
-		return alsoForm.in(text) || f.thing == "" && g[0].thing == "" ||
+		return alsoForm.in(text) && (f.thing == "" || !asNamed.MatchString(r.plain[f.sentence.start:f.start])) || f.thing == "" && g[0].thing == "" ||
 			slices.ContainsFunc(g, func(o form) bool { return o.form == f.form })
 	}
 	return f.thing == g[0].thing
 }
+
+// asNamed is a thing that gets a form of its own: "also turn in the script as a PDF".
+var asNamed = regexpOf(`\b(?:turn in|hand in|submit|upload|send|deliver|need) (?:the|your|an?) (?:\w+ )?\w+ as (?:an? )?$`)
 
 var theLink = regexpOf(`\b(?:get|receive|find|use|click|click on|follow|have) (?:the|a|your) $`)
 

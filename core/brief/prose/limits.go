@@ -11,7 +11,7 @@ func (r *reader) graceIn(s span) (span, int) {
 	priced := len(r.prices(s)) > 0
 	for _, cue := range graceCues {
 		for _, m := range cue.all(r.digits, s) {
-			if ofGap.MatchString(r.digits[s.start:m[0]]) {
+			if ofGap.MatchString(r.digits[s.start:m[0]]) || atHour.MatchString(r.digits[s.start:m[0]]) {
 				continue
 			}
 			if costNext.in(r.digits[m[1]:s.end]) {
@@ -30,6 +30,9 @@ func (r *reader) graceIn(s span) (span, int) {
 
 // ofGap says that a time is not that of a delay.
 var ofGap = regexpOf(`\b(?:gaps?|breaks?|pauses?|interruptions?) (?:of )?(?:up to )?$`)
+
+// atHour leads to a time of day: "at 20h".
+var atHour = regexpOf(`\b(?:at|by|until|till|before|um|klo) $`)
 
 // costNext says that lateness is paid for.
 var costNext = rule(`^,? (?:it|which|that) (?:will |would )?costs?\b|^[^.;,]{0,30} (?:at|for|with|costing|costs?) (?:an? )?(?:\d|{loss}|reduction|reduced|half|lower)`)
@@ -108,7 +111,7 @@ func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 	for i, cue := range limitCues {
 		for _, m := range cue.all(r.digits, s) {
 			minutes := minutesOf(r.digits, m, 1)
-			if minutes < 30 || l.Kind == timing.Steps && i != 1 && i != 2 ||
+			if minutes < 30 || ofOther.MatchString(r.digits[m[0]:s.end]) || l.Kind == timing.Steps && i != 1 && i != 2 ||
 				slices.ContainsFunc(
 					r.found,
 					func(f Item) bool { return f.Kind == "grace" && (span{f.Start, f.End}).overlaps(span{m[0], m[1]}) },
@@ -124,6 +127,9 @@ func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 	}
 	return limit{}, false
 }
+
+// ofOther says that a stretch of time counts from something else than the due time.
+var ofOther = regexpOf(`^[^.;]*?` + duration + ` after (?:the |your |its )?(?:end|start|beginning|completion|return)\b`)
 
 // closings turns limits of lateness into closing times, counted from each due time.
 func (r *reader) closings(limits []limit) {
@@ -207,6 +213,7 @@ var noneCues = waysOf(
 	`late [\w-]+ (?:counts?|gets?|receives?|scores?|earns?|is|are)(?: as)? {zero}`,
 	`late [\w-]+ {not} (?:\w+ )?{taken}`,
 	`late is not an option`,
+	`(?:delay|lateness)\W{1,3}(?:\w+ ){0,4}{not}(?: \w+)? {taken}`,
 	`no (?:allowance|tolerance|mercy|exceptions?)(?: is| are| will be)?(?: made)? for (?:any )?{belated}`,
 	`(?:after|past) (?:the )?{deadline},? no\W*$`,
 	`{afterwards}{..} lets? {nothing} in`,

@@ -35,7 +35,7 @@ func (r *reader) manner() {
 
 var (
 	declaration   = rule(`{declaration}`)
-	declared      = rule(`\bown work\W[^.;]{0,40}\b(?:signature|signed|initials)\b`) // the words first, then the name
+	declared      = rule(`\bown work\W[^.;]{0,40}\b(?:signature|signed|initials|declared|confirmed|certified)\b`) // the words first, then the name
 	declarationNo = rule(`\bno (?:declaration|statement|signature|signed)\b|\b(?:not|\w+n't) (?:need|` +
 		`require)[^.;]{0,30}(?:declaration|statement)\b`,
 	)
@@ -62,7 +62,7 @@ func (r *reader) routes() {
 				continue // "is e-mailed to the office"
 			}
 			before := r.plain[s.start:m[0]]
-			if strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" && strings.HasSuffix(before, "your ") ||
+			if formThere.MatchString(before) || strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" && strings.HasSuffix(before, "your ") ||
 				route.name == "by_hand" && addressNext.MatchString(r.plain[m[1]:s.end]) {
 				continue // "to the photo desk's drive"
 			}
@@ -97,6 +97,9 @@ var itsRule = regexpOf(`^ (?:later|more|earlier|before|after|until|allow|accept|
 
 // byMail begins a sentence that says nothing but the way.
 var byMail = regexpOf(`^\W*(?:by|via|through|as an?) (?:e-?mail|mail)\b`)
+
+// formThere leads to where something lies that is needed.
+var formThere = regexpOf(`\((?:the )?(?:forms?|templates?|list|sheet|instructions)(?: is| are)? on (?:the|our) $`)
 
 var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)[.?]$`)
 

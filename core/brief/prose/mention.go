@@ -115,6 +115,9 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 		return m, i + 1, true
 	}
 	if d, after, isDay := t.day(i); isDay {
+		if has(word(i-2), "evening", "afternoon", "morning") && word(i-1) == "of" && d.part == "" {
+			d.part = word(i - 2) // "by the evening of Wednesday 13 May, eight o'clock"
+		}
 		m.day, m.start, m.end = &d, d.start, d.end
 		next = after
 		from, lesson := t.lessonBegins(after)

@@ -16,7 +16,7 @@ var (
 	literal = regexpOf(`\b(?:[A-Z]{2,}[0-9]{1,4}|[A-Z][a-z]+[0-9]+)\b`)
 	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20}[_-]?)["']`)
 	// joinedWord is a literal that is led to: "and the word reflection", "followed by a hyphen and lab5", "A3_ and then".
-	joinedWord = regexpOf(`\bthe word (\w+)|\b(?:followed by|plus|and|then) ["']?([_-]\w+)|(?:\+|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
+	joinedWord = regexpOf(`\bthe word (\w+)|\b(?:followed by|plus|and|then) ["']?([_-]\w+)|(?:[+:]|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
 		`\b([A-Za-z]\w*_)(?: |$)`)
 	// signThen is one that is told behind the sign before it: "a hyphen and the sign T5".
 	signThen = regexpOf(`\b(?:underscore|hyphen|dash|dot|space),? (?:and )?(?:the )?(?:sign |letters? |` +
@@ -111,6 +111,9 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 			break
 		}
 	}
+	if m := shownSign.FindStringSubmatch(r.plain[pieces[len(pieces)-1].end:around.end]); m != nil {
+		shown = m[1]
+	}
 	if !said {
 		sep = cmpOr(shown, sep)
 	}
@@ -176,6 +179,9 @@ var loneField = ways{
 
 // partOfField leads to a field of which only a part is meant.
 var partOfField = regexpOf(`\bletters? of (?:your|the) $`)
+
+// shownSign is the sign in an example right behind what is told: "like C-lighthouse".
+var shownSign = regexpOf(`^,? \(?(?:like|e\.?g\.?,?|as in|for example,?|so) ["']?\w+([-_])\w+`)
 
 // onPage says that a name is written on paper.
 var onPage = regexpOf(`\b(?:on|in|at) (?:the|every|each|its|your) (?:top|cover|title|first|last|header|footer|page|sheet|form|subject|corner)`)

@@ -21,6 +21,7 @@ var wholeSums = waysOf(
 	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
 	`(`+num+`) of the `+num+` {marks} (?:of|in) the course`,
 	`of (?:the|its|these|all|your) (`+num+`) {marks}`,
+	`{marks} \(max(?:imum|\.)? (`+num+`)`,
 	`(?:an?|{num}) {marks} out of (?:the )?(`+num+`)`,
 	`out of (`+num+`)`,
 	`(?:the|so) (`+num+`) {marks}`,
@@ -88,6 +89,8 @@ func (r *reader) points() {
 				"full", "count", "the full", "this is", "you can", "there are")
 			heading := s.start == 0 && strings.HasPrefix(after, ")") && !late || shareNext.MatchString(after)
 			switch {
+			case ofPart.MatchString(before) && s.start > 0:
+				parts++
 			case heading:
 				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
 			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0:
@@ -191,6 +194,9 @@ var eachWorth = waysOf(
 	`({num}) {questions},? each (?:is |of them )?(?:worth |with |of |at )?({num}) {marks}`,
 	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
 )
+
+// ofPart says that marks are those of a part.
+var ofPart = regexpOf(`\bpart $`)
 
 // notThisSum leads to what something else had, or to a result: "the first was out of 20", "less than 10 out of 20".
 var notThisSum = regexpOf(`\bwas $|\b(?:less|fewer|more|better|worse) than {num} $|\bfrom {num} to {num} $`)

@@ -74,6 +74,13 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 			months[word(k)] != 0 {
 			return nil, i, false
 		}
+		if has(word(k), "end", "start", "beginning", "completion") && word(k+1) == "of" {
+			for k += 2; has(word(k), "the", "your", "our"); k++ {
+			}
+			if k >= len(tok) {
+				return nil, i, false
+			}
+		}
 		for after := k + 1; after < len(tok) && after < k+3 && isLetter(tok[after].s[0]) && !has(word(after), "at", "by", "on", "is", "and", "or", "in", "has", "you", "we", "please", "if", "when", "unless"); after++ {
 			k = after
 		}

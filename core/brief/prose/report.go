@@ -9,9 +9,10 @@ var (
 	reportNo  = rule(`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|` +
 		`screened|compared|matching|overlap)\b`,
 	)
-	notMade = rule(`\b(?:similarity|plagiarism)\b[^.;]{0,25}\b(?:not|never|\w+n't) (?:made|done|run|used|checked)\b`)
-	drafts  = rule(`\b{drafts}`)
-	draftOK = rule(`\b(?:check\w*|allowed|may|can|report|run|permitted|free|try|similarity|see|possible|ok)\b`)
+	notMade    = rule(`\b(?:similarity|plagiarism)\b[^.;]{0,25}\b(?:not|never|\w+n't) (?:made|done|run|used|checked)\b`)
+	drafts     = rule(`\b{drafts}`)
+	draftCount = rule(`\bdrafts?(?: allowed| permitted| possible)?{sep}({num})\b`)
+	draftOK    = rule(`\b(?:check\w*|allowed|may|can|report|run|permitted|free|try|similarity|see|possible|ok)\b`)
 )
 
 func (r *reader) report() {
@@ -36,6 +37,12 @@ func (r *reader) report() {
 	}
 	for _, s := range r.sentences {
 		text := r.plain[s.start:s.end]
+		if m := draftCount.first(r.digits, s); m != nil && index >= 0 {
+			if n := int(number(group(r.digits, m, 1))); n > 0 && n <= 50 {
+				r.found[index].Value = Report{Checked: true, Drafts: &n}
+				return
+			}
+		}
 		for _, m := range drafts.all(r.digits, s) {
 			if !draftOK.in(text) || m[0] > s.start && noDraft.MatchString(r.plain[s.start:m[0]]) {
 				continue

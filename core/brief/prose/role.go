@@ -133,7 +133,8 @@ var (
 		rule(`\b(?:it|and) is now(?: due)?(?: on)?(?: the)?\W*$`),
 		rule(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`),
 		rule(`^\W*(?:returns?|return by|in|back|ends?|finish|handed back by students|until)(?: on| by)?\s*[:=|]\W*$`),
-		rule(`\bto be (?:returned|handed back) (?:to \w+ )?(?:by|on|until|before)(?: the)?\W*$`),
+		rule(`\bto be (?:returned|handed back|given back|returned in)(?: to \w+)?(?: by| on| until| before)?(?: the)?\W*$`),
+		rule(`\b(?:due|deadline)\b[^.;]{0,40}\b(?:when|as soon as) (?:the|our) (?:\w+ )?\w+ (?:ends|starts|begins|closes|is over)\W*$`),
 		rule(`\bbefore(?: the| our| your)?(?: \w+)? {event}(?: starts| begins)? at\W*$`),
 		// The event is dated behind it: "before the last class, which is on Thursday".
 		rule(`\b(?:before|by|until)(?: the| our| your| my)?(?: \w+){0,2} {event}(?: \w+){0,3},? (?:which|that) ` +

@@ -27,7 +27,11 @@ var (
 
 // slots finds the things to send where one sentence or list enumerates two or more.
 func (r *reader) slots() {
-	if names, at, ok := r.listed(); ok {
+	names, at, ok := r.listed(false)
+	if !ok && sendAll.in(r.plain) {
+		names, at, ok = r.listed(true) // the list stands before what asks for it
+	}
+	if ok {
 		r.find("slots", names, at, 0.85)
 		return
 	}
@@ -191,7 +195,7 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 
 var (
 	numberMark  = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
-	fileLike    = regexpOf(`_|\w\.[a-z0-9]{2,4}$`)
+	fileLike    = regexpOf(`@|_|\w\.[a-z0-9]{2,4}$`)
 	noNoun      = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|\b(?:office|drawer|room|desk)\b`)
 	ifAny       = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|relevant|appropriate)\W*$`)
 	someThings  = regexpOf(`^\W*(?:two|three|four|five|six|several|\d|the following|these) (?:things|items|parts|files|documents|pieces)\W*$`)
@@ -222,7 +226,7 @@ func nounPhrase(raw string) string {
 	if k := strings.Index(p, " - "); k > 0 {
 		p = p[:k]
 	}
-	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || verbs.regexp().MatchString(withoutThing(strings.ReplaceAll(p, "-", "_"))) {
+	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || !sendable[oneOf(p)] && verbs.regexp().MatchString(withoutThing(strings.ReplaceAll(p, "-", "_"))) {
 		return ""
 	}
 	return p
@@ -244,10 +248,13 @@ func withoutThing(p string) string {
 
 var amountLead = regexpOf(`^(?:\d[\d,.]*|[a-z]+)[- ](?:page|word|minute|second|side|line)s?(?:[- ]long)?(?: of)? `)
 
-// listed reads a list of bullets or numbers under a line that asks for files.
-func (r *reader) listed() (names []string, at span, ok bool) {
+// sendAll asks for what was listed before.
+var sendAll = rule(`\b(?:submit|upload|send|hand in|deliver) (?:all (?:of )?(?:these|them|the above|three|four|five)|these|them all)\b`)
+
+// listed reads a list of bullets or numbers under a line that asks for files, or any, where they are asked for elsewhere.
+func (r *reader) listed(asked bool) (names []string, at span, ok bool) {
 	lines := strings.SplitAfter(r.broken, "\n")
-	offset, open := 0, false
+	offset, open := 0, asked
 	for _, line := range lines {
 		text := strings.TrimSpace(line)
 		indent := strings.Index(line, text)
@@ -280,7 +287,7 @@ func (r *reader) listed() (names []string, at span, ok bool) {
 				break
 			}
 			names = nil
-			open = strings.HasSuffix(text, ":") && (including.in(text) || sendCue.in(text) || neededCue.in(text)) || sendEnd.MatchString(text) ||
+			open = asked || strings.HasSuffix(text, ":") && (including.in(text) || sendCue.in(text) || neededCue.in(text)) || sendEnd.MatchString(text) ||
 				listHead.MatchString(text) || listBegun.in(text)
 		}
 		offset += len(line)

@@ -44,6 +44,9 @@ func readTexts(t *testing.T, transform func(string) string) (s score) {
 		asked := len(reading.Unsettled)
 		for line := range strings.SplitSeq(strings.TrimSpace(list), "\n") {
 			kind, value, _ := strings.Cut(strings.TrimPrefix(line, "> "), " ")
+			if kind == "" {
+				continue // nothing is asked for
+			}
 			var want any
 			require.NoError(t, json.Unmarshal([]byte(value), &want), line)
 			s.wanted++

@@ -60,7 +60,7 @@ func (r *reader) times() {
 	if len(dues) == 0 && !r.dueAsked() { // the only end that the text names, or the first of them
 		for i := range r.mentions {
 			m := &r.mentions[i]
-			if m.role != closes || m.day == nil && m.relative == nil {
+			if m.role != closes || m.day == nil && m.relative == nil || lateTold.in(r.plain[m.sentence.start:m.sentence.end]) && len(r.prices(m.sentence)) > 0 {
 				continue
 			}
 			if s, ok := r.settle(*m, base, events, dues); ok {
@@ -222,7 +222,7 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 // event finds the date of something that the text dates elsewhere.
 func (r *reader) event(word string, m mention, events []settled) (settled, bool) {
 	for _, e := range events {
-		if e.span == m.span {
+		if e.span == m.span || e.role == due && ifOnly.MatchString(e.before) || e.start > m.end && e.sentence == m.sentence && atLatest.MatchString(r.plain[m.end:e.start]) {
 			continue
 		}
 		from := max(e.sentence.start, e.start-40)
@@ -234,11 +234,16 @@ func (r *reader) event(word string, m mention, events []settled) (settled, bool)
 	return settled{}, false
 }
 
+// atLatest leads to another date than that of an event: "four weeks after the training, at the latest on 12 June".
+var atLatest = regexpOf(`\b(?:latest|however|but|later than)\b`)
+
 // usual leads to a time that is the same each time: "as always at 23:55".
 var usual = rule(`\b(?:always|usual|usually)\b`)
 
 // unchanged says that a time holds on, whatever its day is now.
 var unchanged = regexpOf(`^\W*(?:stays|remains|is unchanged|as before|holds|is the (?:hour|time))\b`)
+
+var insteadDay = regexpOf(`^\W*(?:instead of|rather than|and not|not)(?: on)?(?: the)?\W*$`)
 
 // forAll says that a time is that of all days before it.
 var forAll = regexpOf(`\b(?:both|all|each|every)\b`)
@@ -255,6 +260,13 @@ func (r *reader) joinTimes() {
 		if day.role == due && day.day != nil && day.clock == nil && !day.day.whole && c.day == nil && c.relative == nil && c.clock != nil &&
 			c.role != other && day.sentence == c.sentence && !forAll.MatchString(between) && len(between) < 60 && !strings.ContainsAny(between, ".;:\n") {
 			day.clock, c.role = c.clock, other
+		}
+	}
+	for i := 0; i+1 < len(r.mentions); i++ { // "on 15 May instead of 8 May, 9 pm as before"
+		moved, former := &r.mentions[i], r.mentions[i+1]
+		if moved.role == due && moved.day != nil && moved.clock == nil && former.clock != nil && moved.sentence == former.sentence &&
+			insteadDay.MatchString(r.plain[moved.end:max(moved.end, former.start)]) {
+			moved.clock = former.clock
 		}
 	}
 	var alone, open []int

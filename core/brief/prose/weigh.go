@@ -121,7 +121,7 @@ var (
 )
 
 // ifOnly begins what need not be.
-var ifOnly = regexpOf(`^\W*(?:then )?(?:if|when|in case|provided)(?: that)? (?:you|it|they|your \w+)\b|^\W*(?:then )?you (?:can|may|could) (?:still )?bring\b`)
+var ifOnly = regexpOf(`^\W*(?:then )?(?:if|when|in case|provided)(?: that)? (?:you|it|they|your \w+|no \w+|nothing|the \w+|an? \w+)\b|^\W*(?:then )?you (?:can|may|could) (?:still )?bring\b`)
 
 // notSending begins what is done with work before it is sent.
 var notSending = regexpOf(`^\W*(?:please |then )?(?:print|rehearse|discuss|choose|plan|practi[sc]e|try|borrow|test|proofread)\b`)
