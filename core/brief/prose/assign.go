@@ -132,6 +132,8 @@ func (t *text) join(list []mention, i int, before string, from int) {
 		m.role, m.firm = due, true // "the deadline for questions is 11 May, for solutions 13 May"
 	case former.role == due && softHard.MatchString(t.plain[min(m.end, m.sentence.end):m.sentence.end]):
 		m.role = closes // "12 May (soft), 14 May (hard)"
+	case joiner == "or" && !former.firm && m.day != nil:
+		former.role, m.role = other, other // "see the list (19 May or 21 May)"
 	case happensThen.in(before):
 		m.role = other // "due on 5 May and discussed on 12 May"
 	case strings.HasPrefix(joiner, "and"), words < 6 && strings.HasSuffix(joiner, " and") && !strings.Contains(joiner, "("),

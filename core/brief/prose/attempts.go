@@ -174,7 +174,7 @@ func (t *trying) many(s span, text string) {
 // counted says that a number in a sentence is one of attempts, and not of what is like them.
 func (t *trying) counted(m []int, s span, text string) bool {
 	said := t.plain[m[0]:m[1]]
-	return !strings.Contains(said, "penal") && !overMore.MatchString(said) && !piecesOf(text, said) &&
+	return !(strings.HasSuffix(said, " shot") && mediaWord.in(text)) && !strings.Contains(said, "penal") && !overMore.MatchString(said) && !piecesOf(text, said) &&
 		!datedNext(t.digits[m[1]:s.end]) && !asSoon.MatchString(t.plain[m[1]:s.end]) && !ifYou.MatchString(t.plain[s.start:m[0]])
 }
 

@@ -34,6 +34,9 @@ func (r *reader) foreign(at, s span) bool {
 		return true
 	}
 	before, after := r.digits[s.start:at.start], r.digits[at.end:s.end]
+	if strings.HasPrefix(after, " each") {
+		return false
+	}
 	if otherLabel.MatchString(before) || notThose.MatchString(before) || factAfter.MatchString(after) {
 		return true
 	}

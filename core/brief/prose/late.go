@@ -59,6 +59,9 @@ func (l *lateness) concerned(s span) bool {
 		l.about = true
 		return !elsewhere.in(text)
 	}
+	if l.closesIn(s) && len(l.prices(s)) > 0 {
+		return !elsewhere.in(text) // "for reports that come in by Friday I give half"
+	}
 	l.about = l.about && len(text) < 110
 	return l.about && !elsewhere.in(text) &&
 		(limitRefusal.in(text) && refusedLate.in(text) || capSentence(text) || fromDay.in(text) && refusedLate.in(text) || goesOn.MatchString(text) && noMore.in(text))

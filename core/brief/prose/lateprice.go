@@ -21,7 +21,7 @@ var (
 			`subtracted|fewer|less)`,
 	)
 	perCue   = rule(`{per}`)
-	nextSpan = rule(`\bin the (?:following|next) {duration}`)
+	nextSpan = rule(`\b(?:with)?in the (?:following|next) {duration}`)
 	// Each of several days costs something: "for another two days, each of which costs 4 marks".
 	ofEachDay  = rule(`\b(days|hours),? each(?: of (?:which|them|these))?(?: one)? (?:at|costs?|for|costing|takes?)\b`)
 	workingDay = rule(`{workingday}`)
@@ -132,7 +132,7 @@ func (r *reader) prices(s span) (out []cost) {
 		}
 		out = append(
 			out,
-			cost{span{at.start, end}, v, false, word == "half" && !ofTheWhole.MatchString(r.digits[m[0]:m[1]])},
+			cost{span{at.start, end}, v, false, word == "half" && !ofTheWhole.MatchString(r.digits[m[0]:m[1]]) && !mostOf.MatchString(r.digits[s.start:at.start])},
 		)
 	}
 	for _, m := range insteadOf.all(r.digits, s) { // "out of 8 instead of 10"
@@ -183,6 +183,7 @@ var (
 	times      = rule(`\b(?:multiplied by|times|(?:a )?factor(?: of)?) (0\.\d+)`)
 	keptPoints = rule(`\b(?:gets?|earns?|reach|scores?|receives?|graded with|marked with|given|worth)(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
+	mostOf     = regexpOf(`\b(?:no|not) more than $|\b(?:at most|a maximum of|up to) $`)
 	ofGrade    = regexpOf(`^ of an? (?:letter )?grade\b`)
 	forLacking = regexpOf(`^[^.;,]{0,6} ?(?:for|per) (?:every |each |any |wrong |missing )?\w+ (?:(?:that|which) (?:is|are) )?(?:missing|lacking|wrong|forgotten)`)
 	lacking    = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
@@ -235,10 +236,11 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	if whole != s {
 		all = append(slices.Clone(prices), r.prices(span{s.end, whole.end})...)
 	}
-	if kept || r.falling(all) && !lossCue.in(text) {
+	falling := r.falling(all) && !lossCue.in(text)
+	if kept || falling {
 		atMost := keptMost.MatchString(r.digits[prices[0].end:s.end]) || strings.HasPrefix(r.digits[prices[0].end:s.end], " at ")
 		for i := range all {
-			all[i].percent, all[i].half = 100-all[i].percent, !atMost
+			all[i].percent, all[i].half = 100-all[i].percent, kept && !atMost
 		}
 		prices = all
 	}
@@ -295,7 +297,7 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		}
 		return l, span{m[0], first.end}, 0, true
 	}
-	if (lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text)) && (lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
+	if (lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text) || r.closesIn(s)) && (lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
 		l.Kind = timing.Fixed
 		return l, at, 0, true
 	}
@@ -322,6 +324,11 @@ func (r *reader) falling(prices []cost) bool {
 	return len(prices) > 1 && prices[0].percent < 100 && prices[len(prices)-1].percent >= 20 &&
 		slices.IsSortedFunc(prices, func(a, b cost) int { return int(b.percent - a.percent) }) &&
 		prices[0].percent > prices[1].percent && !slices.ContainsFunc(prices, func(c cost) bool { return c.points })
+}
+
+// closesIn says that a sentence tells until when late work is taken.
+func (r *reader) closesIn(s span) bool {
+	return slices.ContainsFunc(r.mentions, func(m mention) bool { return m.sentence == s && m.role == closes })
 }
 
 // noun is what a number counts, other than marks: "one class".

@@ -2,6 +2,7 @@ package prose
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"orario/core/timing"
@@ -17,7 +18,7 @@ func (r *reader) graceIn(s span) (span, int) {
 			if costNext.in(r.digits[m[1]:s.end]) {
 				continue // "three days' leeway at 5 % a day"
 			}
-			if priced && mayBeLate.in(r.digits[m[0]:m[1]]) {
+			if (priced || strings.HasPrefix(r.digits[m[1]:s.end], " once")) && mayBeLate.in(r.digits[m[0]:m[1]]) {
 				continue // a limit, then
 			}
 			if minutes := minutesOf(r.digits, m, 1); minutes >= 1 {
@@ -103,7 +104,7 @@ func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 	}
 	for _, cue := range limitSaid {
 		for _, m := range cue.all(r.digits, s) {
-			if minutes := minutesOf(r.digits, m, 1); minutes >= 30 {
+			if minutes := minutesOf(r.digits, m, 1); minutes >= 5 {
 				return limit{span{m[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
 			}
 		}
@@ -279,7 +280,7 @@ var graceCues = []pattern{
 	rule(`\b{not} (?:be )?(?:penali[sz]ed?|punish(?:ed)?|charged?|deduct|lose)\b[^.;\d]{0,30}? ` + duration + ` late\b`),
 	rule(duration + ` in hand\b`),
 	rule(`\b(?:nobody|no one)(?: is| will be| gets)? (?:punished|penali[sz]ed|charged) for (?:being |coming )?` + duration),
-	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:is|are|costs?|goes) (?:free|` +
+	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))?(?: (?:is|are|costs?|goes)|,)? (?:free|` +
 		`nothing|forgiven|unpunished|not counted)\b`),
 	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|` +
 		`does not) count(?:ed)?\b`),

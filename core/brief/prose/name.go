@@ -179,7 +179,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 		text := r.plain[t.start:t.end]
 		if len(text) < 4 || len(text) > longestName || strings.Contains(text, "@") || strings.Contains(text, "//") ||
 			strings.HasPrefix(text, "www") ||
-			strings.HasPrefix(text, "/") {
+			strings.HasPrefix(text, "/") || strings.Contains(text, "/") && inFolder.MatchString(r.plain[s.start:t.start]) {
 			continue
 		}
 		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 ||
@@ -193,6 +193,9 @@ func (r *reader) nameTokens(s span) (out []span) {
 	}
 	return out
 }
+
+// inFolder leads to where files are put.
+var inFolder = regexpOf(`\b(?:folder|drive|directory)\W*$`)
 
 // longestName is that of file systems, in bytes; a longer run of signs is no name, and would take long to be taken apart.
 const longestName = 255

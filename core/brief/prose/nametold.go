@@ -63,7 +63,7 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 	}
 	original := strings.ReplaceAll(string(r.original[s.start:s.end]), "\n", " ")
 	if len([]rune(original)) == len(original) {
-		for _, m := range append(literal.FindAllStringIndex(original, -1), quotedSpans(original)...) {
+		for _, m := range append(quotedSpans(original), literal.FindAllStringIndex(original, -1)...) {
 			p := span{s.start + m[0], s.start + m[1]}
 			if p.start > pieces[0].start-60 &&
 				!slices.ContainsFunc(pieces, func(o piece) bool { return o.overlaps(p) }) &&

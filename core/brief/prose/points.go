@@ -28,6 +28,7 @@ var wholeSums = waysOf(
 	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,
 	`on a scale (?:(?:from|of) 0* )?to (`+num+`)`,
 	`(?:marked|graded|scored) out of{sep}(`+num+`)`,
+	`{num} (?:out )?of (?:the )?(`+num+`) {marks}`,
 	`{num} {marks} of (?:its |the |their |your |these )?(`+num+`)`,
 	`({num}) {marks}(?: in all)?: {num} (?:{marks} )?(?:for|on)`,
 	`{num}(?: \w+)? x {num}(?: {marks})? ?= ?(`+num+`)`,
@@ -46,7 +47,7 @@ var labelledSum = rule(`(?:^|\n|  )\W*{sumlabel}(?: obtainable| possible| availa
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +
 		`working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth|/\d)`)
-	markWord = rule(`\b(?:marks?|marked|points?|pts|grades?|graded|scores?|scoring|scale|assess\w*|out of|total|sum|altogether|in all)\b`)
+	markWord = rule(`\b(?:marks?|marked|points?|pts|worth|grades?|graded|scores?|scoring|scale|assess\w*|out of|total|sum|altogether|in all)\b`)
 )
 
 // around is a sentence with the one before it.
@@ -196,7 +197,7 @@ var eachWorth = waysOf(
 )
 
 // ofPart says that marks are those of a part.
-var ofPart = regexpOf(`\bpart $`)
+var ofPart = regexpOf(`\bpart $|[a-z]+ \d+, [a-z]+ \d+,? (?:and )?[a-z]+ $`)
 
 // notThisSum leads to what something else had, or to a result: "the first was out of 20", "less than 10 out of 20".
 var notThisSum = regexpOf(`\bwas $|\b(?:less|fewer|more|better|worse) than {num} $|\bfrom {num} to {num} $`)

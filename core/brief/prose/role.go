@@ -30,7 +30,7 @@ var (
 	dueCue   = rule(`\b{due}\b`)
 	weakDue  = regexp.MustCompile(
 		`(?:\b(?:by|until|till|before|no later than|not later than|latest|at the latest|up to|through|ends?|` +
-			`on or before)|<)(?: on)?(?: the| end of| noon on)?\W*$`,
+			`on or before)|<)(?: on)?(?: the)?(?: end of| noon on| stroke of)?\W*$`,
 	)
 	weakOpens = regexp.MustCompile(`\b(?:from|since|as of)(?: the)?\W*$`)
 	wrongCue  = rule(`\b{wrong}\W*$`)
@@ -46,7 +46,7 @@ var (
 		`revised (?:deadline|date))\b`,
 	)
 	notAfter = rule(`^\W*(?:,|and|-|\()?\s*(?:not|instead of|rather than|was)\b`)
-	dueAfter = rule(`^\W*(?:\w+ ){0,3}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |` +
+	dueAfter = rule(`^\W*(?:\w+ ){0,4}?(?:is|as|being|for|:|-|at the)?\W*(?:the |your |our |a |final |firm |my |` +
 		`absolute )*{dueafter}\b`)
 	closesPost = rule(`^[^.;]{0,50}\b{closespost}\b`)
 	opensPost  = rule(`^[^.;]{0,45}\b(?:opens?|available|releas(?:e|ed)|live|unlocks?|appears?|upload starts?|starts?)\b`)

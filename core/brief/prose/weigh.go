@@ -43,6 +43,12 @@ var thatIs = regexpOf(`^(?:'? time)?(?:, on|(?: (?:after|before|of|following) (?
 // weigh drops what only a "by" or a period makes a due time, and nothing that is sent, where another time is said to be one:
 // "I answer mails until 4 May. The essay is due on the 5th."
 func (r *reader) weigh() {
+	for i := range r.mentions {
+		if m := &r.mentions[i]; m.role == due && !m.firm && notSending.MatchString(m.before) &&
+			slices.ContainsFunc(r.mentions, func(o mention) bool { return o.role == due && !notSending.MatchString(o.before) }) {
+			m.role = other // "print your poster by 18 May"
+		}
+	}
 	firm := func(m mention) bool { return m.role == due && m.firm && !r.ofAnotherNumber(settled{mention: m}) }
 	if !slices.ContainsFunc(r.mentions, firm) {
 		if !slices.ContainsFunc(r.mentions, r.ofThing) {
@@ -66,7 +72,7 @@ func (r *reader) weigh() {
 			}
 			continue
 		}
-		if m.role == due && ifOnly.MatchString(m.before) && slices.ContainsFunc(r.mentions, func(o mention) bool { return firm(o) && o.start != m.start && !ifOnly.MatchString(o.before) }) {
+		if m.role == due && ifOnly.MatchString(m.before) && !whoseName.MatchString(m.before) && slices.ContainsFunc(r.mentions, func(o mention) bool { return firm(o) && o.start != m.start && !ifOnly.MatchString(o.before) }) {
 			m.role = other // "if you hand in by 1 June, you get comments"
 			continue
 		}
@@ -122,6 +128,8 @@ var (
 
 // ifOnly begins what need not be.
 var ifOnly = regexpOf(`^\W*(?:then )?(?:if|when|in case|provided)(?: that)? (?:you|it|they|your \w+|no \w+|nothing|the \w+|an? \w+)\b|^\W*(?:then )?you (?:can|may|could) (?:still )?bring\b`)
+
+var whoseName = regexpOf(`\b(?:begins?|starts?) with\b`)
 
 // notSending begins what is done with work before it is sent.
 var notSending = regexpOf(`^\W*(?:please |then )?(?:print|rehearse|discuss|choose|plan|practi[sc]e|try|borrow|test|proofread)\b`)
