@@ -9,11 +9,6 @@ import (
 
 var (
 	lateCue = ways{rule(`\b{lateword}\b`), rule(`/ ?(?:day|h)\b`)}
-	price   = rule(`(` + num + `|half a|a)[ -]?(?:grade |penalty |raw |whole )?(%|percentage points?|percent\b|per cent\b|points?\b|marks?\b|pts?\b|p\b)`)
-	// Some of what the whole is worth: "0.5 of its 10 points".
-	ofWorth   = rule(`\b(` + num + `) (?:out )?of (?:(?:the|its|their|your|these|all) )?` + num + ` (?:points?|marks?|pts)\b`)
-	fraction  = rule(`{fraction}`)
-	insteadOf = rule(`\b(?:out of|from|on) (` + num + `)(?: {marks})? (?:instead of|and not|rather than|not) (` + num + `)\b`)
 	// An amount without a unit is in points.
 	bareLoss = waysOf(
 		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=| -) ?(`+num+`)(?: of (?:them|these|its|the|those)|)`,
@@ -75,190 +70,109 @@ func minutesOf(plain string, m []int, n int) float64 {
 	return v * map[byte]float64{'m': 1, 'h': 60, 'd': 1440, 'w': 7 * 1440, 'f': 14 * 1440}[unit[0]]
 }
 
-// cost is a price in the text.
-type cost struct {
-	span
-	percent float64
-	points  bool
-	half    bool // said as a part of the credit
-}
-
-func (r *reader) prices(s span) (out []cost) {
-	for _, m := range price.all(r.digits, s) {
-		if m[0] > s.start && (isLetter(r.digits[m[0]-1]) || isDigit(r.digits[m[0]-1]) || r.digits[m[0]-1] == '.') {
-			continue
-		}
-		word, unit := group(r.digits, m, 1), group(r.digits, m, 2)
-		if unit == "p" && strings.HasPrefix(r.digits[m[1]:], ".m") {
-			continue // a time of day
-		}
-		v := number(word)
-		if word == "a" {
-			v = 1
-		} else if word == "half a" {
-			v = 0.5
-		}
-		if word == "a" && strings.HasPrefix(r.digits[m[1]:], " out of") {
-			continue // "a mark out of 70 instead of 100"
-		}
-		if strings.HasPrefix(unit, "pt") && v >= 8 && v <= 14 && styleWord.in(r.digits[s.start:s.end]) {
-			continue // a size of letters
-		}
-		if v == 0 || ofZero.MatchString(r.digits[m[1]:s.end]) || word == "a" && !startsWith(unit, "point", "mark") {
-			continue
-		}
-		out = append(out, cost{
-			span{m[0], m[1]},
-			v,
-			unit == "p" || strings.HasPrefix(unit, "point") || strings.HasPrefix(unit, "pt") || unit[0] == 'm',
-			false,
-		})
-	}
-	for _, m := range ofWorth.all(r.digits, s) {
-		of := span{m[0], m[1]}
-		out = slices.DeleteFunc(out, func(c cost) bool { return c.overlaps(of) })
-		out = append(out, cost{of, number(group(r.digits, m, 1)), true, false})
-	}
-	for _, m := range fraction.all(r.digits, s) {
-		at := firstGroup(m)
-		if ofGrade.MatchString(r.digits[at.end:s.end]) {
-			continue // of a letter, which has no points
-		}
-		word := strings.TrimPrefix(strings.TrimLeft(r.digits[at.start:at.end], "01 "), "a ")
-		v := map[string]float64{"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "quarters": 75, "fifth": 20, "/2": 50, "/3": 100.0 / 3, "/4": 25, "/5": 20, "/10": 10}[word]
-		end := m[1]
-		if each := perCue.first(r.digits, span{at.end, s.end}); each != nil && each[0] < end {
-			end = at.end // "a tenth per day"
-		}
-		out = append(
-			out,
-			cost{span{at.start, end}, v, false, word == "half" && !ofTheWhole.MatchString(r.digits[m[0]:m[1]]) && !mostOf.MatchString(r.digits[s.start:at.start])},
-		)
-	}
-	for _, m := range insteadOf.all(r.digits, s) { // "out of 8 instead of 10"
-		if left, whole := number(group(r.digits, m, 1)), number(group(r.digits, m, 2)); left < whole {
-			out = append(out, cost{span{m[0], m[1]}, whole - left, true, true})
-		}
-	}
-	for _, m := range times.all(r.digits, s) { // "multiplied by 0.9"
-		out = append(out, cost{span{m[0], m[1]}, 100 - 100*number(group(r.digits, m, 1)), false, true})
-	}
-	for _, m := range keptPoints.all(r.digits, s) { // "at most 80 of 100 points"
-		if left, whole := number(group(r.digits, m, 1)), number(group(r.digits, m, 2)); left < whole && left >= whole/2 {
-			of := span{m[0], m[1]}
-			out = slices.DeleteFunc(out, func(c cost) bool { return c.overlaps(of) })
-			out = append(out, cost{of, whole - left, true, true})
-		}
-	}
-	for _, m := range ofSum.all(r.digits, s) { // "lowered by 2 (of 20)"
-		if lost, whole := number(group(r.digits, m, 1)), number(group(r.digits, m, 2)); lost < whole {
-			out = append(out, cost{span{m[0], m[1]}, lost, true, false})
-		}
-	}
-	for _, m := range minusLate.all(r.digits, s) { // "5 pts, -1 if late"
-		out = append(out, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
-	}
-	for _, m := range halved.all(r.digits, s) {
-		out = append(out, cost{span{m[0], m[1]}, 50, false, true})
-	}
-	slices.SortFunc(out, func(a, b cost) int { return a.start - b.start })
-	if len(out) > 0 { // further ones need no unit: "10 % on the first day, 30 from the second on"
-		last := out[len(out)-1]
-		for _, m := range bareNext.all(r.digits, span{last.end, s.end}) {
-			at := firstGroup(m)
-			if v := number(r.digits[at.start:at.end]); v > 0 {
-				out = append(out, cost{at, v, last.points, false})
-			}
-		}
-	}
-	return out
-}
-
-var (
-	bareNext = rule(`(?:[,;]|\band) (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
-		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
-	ofSum      = rule(`\b({num}) \((?:out )?of (?:the )?({num})\)`)
-	minusLate  = rule(`[ ,(]-({num}) (?:if|when)(?: it's| it is| you're| you are)? {belated}\b`)
-	halved     = rule(`\bhalv(?:e|es|ed|ing) (?:the |your |its )?(?:mark|grade|points|credit)\b|\b(?:mark|grade|credit) is halved\b`)
-	times      = rule(`\b(?:multiplied by|times|(?:a )?factor(?: of)?) (0\.\d+)`)
-	keptPoints = rule(`\b(?:gets?|earns?|reach|scores?|receives?|graded with|marked with|given|worth)(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`)
-	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)
-	mostOf     = regexpOf(`\b(?:no|not) more than $|\b(?:at most|a maximum of|up to) $`)
-	ofGrade    = regexpOf(`^ of an? (?:letter )?grade\b`)
-	forLacking = regexpOf(`^[^.;,]{0,6} ?(?:for|per) (?:every |each |any |wrong |missing )?\w+ (?:(?:that|which) (?:is|are) )?(?:missing|lacking|wrong|forgotten)`)
-	lacking    = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
-	ofZero     = regexpOf(`^ of (?:zero|0)`)
-)
-
 // rate finds what lateness costs in a sentence.
 func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	text := r.digits[s.start:s.end]
-	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
-		before := r.digits[max(s.start, c.start-40):c.start]
-		return worthCue.in(before) && !c.half && !r.kept(c, s) || lacking.in(before[strings.LastIndex(before, " and ")+1:]) || forLacking.MatchString(r.digits[c.end:s.end]) || ofTotal.in(before) && c.points
-	})
-	if cue := lateWord.first(r.digits, s); cue != nil && len(prices) > 1 && prices[0].end < cue[0] && prices[1].start > cue[0] && !startsWith(r.digits[cue[0]:], "after", "later") &&
-		strings.Contains(r.digits[prices[0].end:cue[0]], ",") && !perCue.in(r.digits[prices[0].end:cue[0]]) {
-		prices = prices[1:] // "100 points, late models lose 15 % a day"
-	}
-	if len(prices) > 1 && prices[0].end <= prices[1].start && lessNext.MatchString(r.digits[prices[0].end:prices[1].start]) {
-		prices = prices[1:] // "50 points, less 5 for every day"
-	}
-	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) {
-		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) && !noun.MatchString(r.digits[m[3]:]) && !lacking.in(text) {
-			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
-		}
-	}
+	prices := r.losses(s)
 	if len(prices) == 0 {
 		return l, at, 0, false
 	}
-	of := func(c cost) string {
-		switch {
-		case c.points:
-			return "points"
-		case c.half || earnedCue.in(text) || strings.HasPrefix(r.digits[c.end:], " credit"):
-			return "earned"
-		}
-		return "possible"
-	}
 	kept := r.kept(prices[0], s)
-	whole := s
-	for _, next := range r.sentences {
-		if next.start < whole.end || next.start-whole.end >= 4 || len(r.prices(next)) == 0 {
-			continue
-		}
-		said := r.digits[next.start:next.end]
-		if spanStart.MatchString(said) || upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) || rangeBound.in(said) {
-			whole.end = next.end
-		}
-	}
+	whole := r.withSteps(s)
 	all := prices
 	if whole != s {
 		all = append(slices.Clone(prices), r.prices(span{s.end, whole.end})...)
 	}
-	falling := r.falling(all) && !lossCue.in(text)
-	if kept || falling {
-		atMost := keptMost.MatchString(r.digits[prices[0].end:s.end]) || strings.HasPrefix(r.digits[prices[0].end:s.end], " at ")
+	if kept || r.falling(all) && !lossCue.in(text) {
+		after := r.digits[prices[0].end:s.end]
+		atMost := keptMost.MatchString(after) || strings.HasPrefix(after, " at ")
 		for i := range all {
 			all[i].percent, all[i].half = 100-all[i].percent, kept && !atMost
 		}
 		prices = all
 	}
 	if steps, last, ok := r.steps(whole, all); ok {
-		return Late{Kind: timing.Steps, Of: of(prices[0]), Steps: steps}, whole, last, true
+		return Late{Kind: timing.Steps, Of: r.priceOf(prices[0], text), Steps: steps}, whole, last, true
 	}
 	first := prices[0]
 	if r.isCap(first, s) && len(prices) > 1 && !kept {
 		first = prices[1]
 	}
 	percent := first.percent
-	l = Late{Percent: &percent, Of: of(first)}
-	at = first.span
+	l = Late{Percent: &percent, Of: r.priceOf(first, text)}
+	if at, ok = r.perSpan(s, first, &l); ok {
+		return l, at, 0, true
+	}
+	said := lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text) || r.closesIn(s)
+	costs := lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half
+	if said && costs && !capOnly.in(text) {
+		l.Kind = timing.Fixed
+		return l, first.span, 0, true
+	}
+	return l, first.span, 0, false
+}
+
+// losses are the prices of a sentence that lateness costs: without what the work is worth, and what something that lacks costs.
+func (r *reader) losses(s span) []cost {
+	text := r.digits[s.start:s.end]
+	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
+		before := r.digits[max(s.start, c.start-40):c.start]
+		return worthCue.in(before) && !c.half && !r.kept(c, s) || ofTotal.in(before) && c.points ||
+			lacking.in(before[strings.LastIndex(before, " and ")+1:]) || forLacking.MatchString(r.digits[c.end:s.end])
+	})
+	if len(prices) > 1 && (r.worthFirst(s, prices) ||
+		prices[0].end <= prices[1].start && lessNext.MatchString(r.digits[prices[0].end:prices[1].start])) {
+		prices = prices[1:] // "50 points, less 5 for every day"
+	}
+	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) && !lacking.in(text) {
+		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) && !noun.MatchString(r.digits[m[3]:]) {
+			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
+		}
+	}
+	return prices
+}
+
+// worthFirst says that the first of several amounts is what the work is worth: "100 points, late models lose 15 % a day".
+func (r *reader) worthFirst(s span, prices []cost) bool {
+	cue := lateWord.first(r.digits, s)
+	if cue == nil || prices[0].end >= cue[0] || prices[1].start <= cue[0] || startsWith(r.digits[cue[0]:], "after", "later") {
+		return false
+	}
+	between := r.digits[prices[0].end:cue[0]]
+	return strings.Contains(between, ",") && !perCue.in(between)
+}
+
+// withSteps is a sentence with those behind it that name further steps.
+func (r *reader) withSteps(s span) span {
+	for _, next := range r.sentences {
+		if next.start < s.end || next.start-s.end >= 4 || len(r.prices(next)) == 0 {
+			continue
+		}
+		said := r.digits[next.start:next.end]
+		if spanStart.MatchString(said) || upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) || rangeBound.in(said) {
+			s.end = next.end
+		}
+	}
+	return s
+}
+
+// priceOf is of what a price is taken.
+func (r *reader) priceOf(c cost, text string) string {
+	switch {
+	case c.points:
+		return "points"
+	case c.half || earnedCue.in(text) || strings.HasPrefix(r.digits[c.end:], " credit"):
+		return "earned"
+	}
+	return "possible"
+}
+
+// perSpan finds per what stretch of lateness a price is taken.
+func (r *reader) perSpan(s span, price cost, l *Late) (at span, ok bool) {
 	for _, m := range perCue.all(r.digits, s) {
-		unit := cmpOr(cmpOr(group(r.digits, m, 3), group(r.digits, m, 4)), group(r.digits, m, 5))
-		between := m[0] - first.end
-		if m[0] < first.start {
-			between = first.start - m[1]
+		between := m[0] - price.end
+		if m[0] < price.start {
+			between = price.start - m[1]
 		}
 		if between > 70 || between < -2 || untilThen.MatchString(r.digits[s.start:m[0]]) {
 			continue
@@ -267,42 +181,45 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 		if n := group(r.digits, m, 2); n != "" {
 			many = number(n)
 		}
-		switch {
-		case strings.HasPrefix(unit, "d") || unit == "weekday" || strings.HasPrefix(unit, "24") || unit == "daily":
-			l.Kind = timing.PerDay
-			if many > 1 {
-				l.Kind, l.Hours = timing.PerHours, 24*many
-			}
-			if group(r.digits, m, 1) != "" || unit == "weekday" {
-				l.WeekendsFree = true
-			}
-		case strings.HasPrefix(unit, "half"):
-			l.Kind, l.Hours = timing.PerHours, 12*many
-		case unit[0] == 'h':
-			l.Kind, l.Hours = timing.PerHours, many
-			if many == 24 {
-				l.Kind, l.Hours = timing.PerDay, 0
-			}
-		case unit[0] == 'w':
-			l.Kind, l.Hours = timing.PerHours, 168*many
-		case unit[0] == 'm':
-			l.Kind, l.Hours = timing.PerHours, many/60
+		unit := cmpOr(cmpOr(group(r.digits, m, 3), group(r.digits, m, 4)), group(r.digits, m, 5))
+		hours := many * hoursIn(unit)
+		l.Kind, l.Hours = timing.PerHours, hours
+		if hours == 24 {
+			l.Kind, l.Hours = timing.PerDay, 0
 		}
-		return l, span{min(first.start, m[0]), max(first.end, m[1])}, 0, true
+		l.WeekendsFree = l.WeekendsFree || hours >= 24 && unit[0] != 'w' && group(r.digits, m, 1) != "" || unit == "weekday"
+		return span{min(price.start, m[0]), max(price.end, m[1])}, true
 	}
-	if m := ofEachDay.first(r.digits, s); m != nil && m[1] <= first.start {
+	if m := ofEachDay.first(r.digits, s); m != nil && m[1] <= price.start {
 		l.Kind = timing.PerDay
 		if group(r.digits, m, 1) == "hours" {
 			l.Kind, l.Hours = timing.PerHours, 1
 		}
-		return l, span{m[0], first.end}, 0, true
+		return span{m[0], price.end}, true
 	}
-	if (lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text) || r.closesIn(s)) && (lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half) && !capOnly.in(text) {
-		l.Kind = timing.Fixed
-		return l, at, 0, true
-	}
-	return l, at, 0, false
+	return at, false
 }
+
+// hoursIn is how many hours a unit of time has.
+func hoursIn(unit string) float64 {
+	switch {
+	case strings.HasPrefix(unit, "half"):
+		return 12
+	case startsWith(unit, "d", "24", "weekday"):
+		return 24
+	case unit[0] == 'w':
+		return 168
+	case unit[0] == 'm':
+		return 1.0 / 60
+	}
+	return 1
+}
+
+var (
+	forLacking = regexpOf(`^[^.;,]{0,6} ?(?:for|per) (?:every |each |any |wrong |missing )?\w+ (?:(?:that|which) (?:is|are) )?` +
+		`(?:missing|lacking|wrong|forgotten)`)
+	lacking = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
+)
 
 // What is left of the mark, where that is said and not what is lost: "gets eighty percent of its mark".
 var (
