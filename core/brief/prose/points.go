@@ -53,95 +53,20 @@ var (
 // around is a sentence with the one before it.
 func (r *reader) around(s span) string { return r.digits[max(0, s.start-120):s.end] }
 
-// points finds what the whole work is worth.
+// sum is an amount of marks that may be what the whole work is worth.
+type sum struct {
+	span
+	value float64
+	sure  int // 3: said to be the whole; 2: by a word before it; 1: alone
+}
+
+// points finds what the whole work is worth: what is said to be the whole, the largest of several, or the only amount.
 func (r *reader) points() {
-	type sum struct {
-		span
-		value float64
-		sure  int // 2: said to be the whole; 1: alone
-	}
-	var sums []sum
-	parts := 0
-	for _, s := range r.sentences {
-		text := r.digits[s.start:s.end]
-		if elsewhere.in(text) || r.ofAnother(s) || r.ofOtherWork(s) {
-			continue
-		}
-		for _, m := range outOf.all(r.digits, s) {
-			if !notThisSum.MatchString(r.digits[s.start:m[0]]) {
-				sums = append(sums, sum{span{m[0], m[1]}, number(group(r.digits, m, 1)), 2})
-			}
-		}
-		sumsHere := sumWord.all(r.digits, s)
-		late := len(sumsHere) > 0 && (lateWord.in(text) || perCue.in(text) || capWords.in(text) && lateWord.in(r.around(s)) && (deducted.in(text) || bareMost.MatchString(text)))
-		for _, m := range sumsHere {
-			v := number(group(r.digits, m, 2))
-			cue, tail := group(r.digits, m, 1), group(r.digits, m, 3+1)
-			before, after := r.digits[max(s.start, m[0]-30):m[0]], r.digits[m[1]:min(s.end, m[1]+40)]
-			if v >= 8 && v <= 14 && styleWord.in(text) || v == 0 || v > 1000 || fontAfter.MatchString(after) ||
-				strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && cue == "" && len(strings.TrimRight(text, ". ")) > m[1]-m[0] && !strings.HasPrefix(r.broken[m[1]:], "\n") {
-				continue
-			}
-			if lossBefore.MatchString(before) || styleWord.in(text) && strings.Contains(r.digits[m[0]:m[1]], "-") {
-				continue
-			}
-			ofSum := startsWith(cue, "of ", "out of")
-			whole := tail != "" || ofSum || startsWith(cue, "worth", "total", "max", "carr", "mark", "grade", "point",
-				"full", "count", "the full", "this is", "you can", "there are")
-			heading := s.start == 0 && strings.HasPrefix(after, ")") && !late || shareNext.MatchString(after)
-			switch {
-			case ofPart.MatchString(before) && s.start > 0:
-				parts++
-			case heading:
-				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
-			case partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0:
-				if tail == "" && !ofSum {
-					if !deducted.in(text) && !takenOff.MatchString(after) && !strings.HasSuffix(before, " -") {
-						parts++
-					}
-					continue
-				}
-				fallthrough
-			case late && strings.HasPrefix(after, ",") && lateWord.in(after) && !lateWord.in(r.digits[s.start:m[0]]):
-				sums = append(sums, sum{span{m[0], m[1]}, v, 1}) // "5 pts, -1 if late"
-			case whole && (!late || ofSum || strings.HasPrefix(cue, "worth")):
-				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
-			case !late:
-				sums = append(sums, sum{span{m[0], m[1]}, v, 1})
-			}
-		}
-	}
-	for _, s := range r.sentences {
-		text := r.digits[s.start:s.end]
-		if at, v, ok := r.addsUp(s); ok {
-			sums = append(sums, sum{at, v, 3})
-		}
-		for _, p := range append(wholeSums, labelledSum) {
-			for _, m := range p.all(r.digits, s) {
-				at := r.digits[m[1]:min(len(r.digits), m[1]+12)]
-				if notThisSum.MatchString(r.digits[s.start:m[0]]) {
-					continue
-				}
-				if v := number(group(r.digits, m, 1)); v > 0 && v <= 1000 && !maxBefore.MatchString(r.digits[s.start:m[0]]) && !otherUnit.MatchString(at) && !ofCourse.MatchString(at) &&
-					markWord.in(r.around(s)) && !elsewhere.in(text) {
-					sums = append(sums, sum{span{m[0], m[1]}, v, 3})
-				}
-			}
-		}
-	}
-	for _, each := range eachWorth {
-		for _, m := range each.all(r.digits, span{0, len(r.digits)}) {
-			if v := number(group(r.digits, m, 1)) * number(group(r.digits, m, 2)); v > 0 && v <= 1000 {
-				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
-			}
-		}
-	}
-	best := sum{}
-	alone := 0
+	sums, parts := r.sumsSaid()
+	sums = append(append(sums, r.sumsOfWhole()...), r.sumsOfEach()...)
+	best, alone := sum{}, 0
 	for _, s := range sums {
-		if s.sure == 1 {
-			alone++
-		}
+		alone += btoi(s.sure == 1)
 		if s.sure > best.sure || s.sure == best.sure && s.sure >= 2 && s.value > best.value {
 			best = s
 		}
@@ -149,6 +74,117 @@ func (r *reader) points() {
 	if best.sure >= 2 || best.sure == 1 && alone == 1 && parts == 0 {
 		r.find("points", best.value, best.span, 0.7+0.1*float64(min(2, best.sure)))
 	}
+}
+
+// mostPoints is more than anything is worth.
+const mostPoints = 1000
+
+// sumsSaid are the amounts with a unit, and how many of them are those of parts.
+func (r *reader) sumsSaid() (sums []sum, parts int) {
+	for _, s := range r.sentences {
+		if elsewhere.in(r.digits[s.start:s.end]) || r.ofAnother(s) || r.ofOtherWork(s) {
+			continue
+		}
+		for _, m := range outOf.all(r.digits, s) {
+			if !notThisSum.MatchString(r.digits[s.start:m[0]]) {
+				sums = append(sums, sum{span{m[0], m[1]}, number(group(r.digits, m, 1)), 2})
+			}
+		}
+		said := sumWord.all(r.digits, s)
+		late := len(said) > 0 && r.losing(s)
+		for _, m := range said {
+			switch found, ofPart := r.sumSaid(s, m, late); {
+			case ofPart:
+				parts++
+			case found.sure > 0:
+				sums = append(sums, found)
+			}
+		}
+	}
+	return sums, parts
+}
+
+// losing says that a sentence is about marks that are lost.
+func (r *reader) losing(s span) bool {
+	text := r.digits[s.start:s.end]
+	return lateWord.in(text) || perCue.in(text) ||
+		capWords.in(text) && lateWord.in(r.around(s)) && (deducted.in(text) || bareMost.MatchString(text))
+}
+
+// sumSaid judges an amount by the words around it; it may be that of a part, or no sum at all.
+func (r *reader) sumSaid(s span, m []int, late bool) (found sum, ofPart bool) {
+	text := r.digits[s.start:s.end]
+	v, cue, tail := number(group(r.digits, m, 2)), group(r.digits, m, 1), group(r.digits, m, 4)
+	before, after := r.digits[max(s.start, m[0]-30):m[0]], r.digits[m[1]:min(s.end, m[1]+40)]
+	if v == 0 || v > mostPoints || r.isSize(s, m, v) || lossBefore.MatchString(before) {
+		return found, false
+	}
+	found = sum{span: span{m[0], m[1]}, value: v}
+	ofSum := startsWith(cue, "of ", "out of")
+	if ofPartSaid.MatchString(before) && s.start > 0 {
+		return sum{}, true
+	}
+	if s.start == 0 && strings.HasPrefix(after, ")") && !late || shareNext.MatchString(after) { // a heading
+		found.sure = 2
+		return found, false
+	}
+	part := partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0
+	if part && tail == "" && !ofSum {
+		return sum{}, !deducted.in(text) && !takenOff.MatchString(after) && !strings.HasSuffix(before, " -")
+	}
+	whole := tail != "" || ofSum || startsWith(cue, "worth", "total", "max", "carr", "mark", "grade", "point", "full", "count",
+		"the full", "this is", "you can", "there are")
+	beforeLoss := strings.HasPrefix(after, ",") && lateWord.in(after) && !lateWord.in(r.digits[s.start:m[0]]) // "5 pts, -1 if late"
+	switch {
+	case whole && (!late || ofSum || strings.HasPrefix(cue, "worth")):
+		found.sure = 2
+	case !late || beforeLoss:
+		found.sure = 1
+	}
+	return found, false
+}
+
+// isSize says that an amount of points is the size of letters.
+func (r *reader) isSize(s span, m []int, v float64) bool {
+	text := r.digits[s.start:s.end]
+	alone := len(strings.TrimRight(text, ". ")) <= m[1]-m[0] || strings.HasPrefix(r.broken[m[1]:], "\n")
+	return v >= 8 && v <= 14 && styleWord.in(text) || fontAfter.MatchString(r.digits[m[1]:min(s.end, m[1]+40)]) ||
+		styleWord.in(text) && strings.Contains(r.digits[m[0]:m[1]], "-") ||
+		strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && group(r.digits, m, 1) == "" && !alone
+}
+
+// sumsOfWhole are the amounts that a way of saying makes those of the whole.
+func (r *reader) sumsOfWhole() (sums []sum) {
+	for _, s := range r.sentences {
+		if at, v, ok := r.addsUp(s); ok {
+			sums = append(sums, sum{at, v, 3})
+		}
+		if elsewhere.in(r.digits[s.start:s.end]) || !markWord.in(r.around(s)) {
+			continue
+		}
+		for _, p := range append(wholeSums, labelledSum) {
+			for _, m := range p.all(r.digits, s) {
+				v, before, after := number(group(r.digits, m, 1)), r.digits[s.start:m[0]], r.digits[m[1]:min(len(r.digits), m[1]+12)]
+				if v > 0 && v <= mostPoints && !notThisSum.MatchString(before) && !maxBefore.MatchString(before) &&
+					!otherUnit.MatchString(after) && !ofCourse.MatchString(after) {
+					sums = append(sums, sum{span{m[0], m[1]}, v, 3})
+				}
+			}
+		}
+	}
+	return sums
+}
+
+// sumsOfEach are what several pieces are worth together, each as much as the other.
+func (r *reader) sumsOfEach() (sums []sum) {
+	for _, each := range eachWorth {
+		for _, m := range each.all(r.digits, span{0, len(r.digits)}) {
+			if v := number(group(r.digits, m, 1)) * number(group(r.digits, m, 2)); v > 0 && v <= mostPoints {
+				sums = append(sums, sum{span{m[0], m[1]}, v, 2})
+			}
+		}
+	}
+	return sums
 }
 
 // ofAnother says that the marks of a sentence are those of something else that is graded, of which the text's first sentence does not speak.
@@ -196,8 +232,8 @@ var eachWorth = waysOf(
 	`each of the ({num}) (?:\w+ )?(?:is worth|gives|brings|carries|counts|counts for) ({num}) {marks}`,
 )
 
-// ofPart says that marks are those of a part.
-var ofPart = regexpOf(`\bpart $|[a-z]+ \d+, [a-z]+ \d+,? (?:and )?[a-z]+ $`)
+// ofPartSaid leads to the marks of a part.
+var ofPartSaid = regexpOf(`\bpart $|[a-z]+ \d+, [a-z]+ \d+,? (?:and )?[a-z]+ $`)
 
 // notThisSum leads to what something else had, or to a result: "the first was out of 20", "less than 10 out of 20".
 var notThisSum = regexpOf(`\bwas $|\b(?:less|fewer|more|better|worse) than {num} $|\bfrom {num} to {num} $`)
