@@ -24,86 +24,13 @@ var (
 func (r *reader) files() {
 	var list []amount
 	for _, s := range r.sentences {
-		text := r.digits[s.start:s.end]
-		amounts := fileAmount.all(r.digits, s)
-		if len(amounts) == 0 || notFiles.in(text) || r.ofOtherWork(s) {
+		if notFiles.in(r.digits[s.start:s.end]) || r.ofOtherWork(s) {
 			continue
 		}
-		for _, m := range amounts {
-			word := group(r.digits, m, 3)
-			if word == "" || strings.HasPrefix(word, "a ") || strings.HasPrefix(word, "an ") ||
-				strings.HasPrefix(group(r.digits, m, 4), "mb") ||
-				isDigit(word[0]) && m[6] > s.start && strings.IndexByte(".,/", r.digits[m[6]-1]) >= 0 {
-				continue
+		for _, m := range fileAmount.all(r.digits, s) {
+			if a, ok := r.fileCount(s, m); ok {
+				list = append(list, a)
 			}
-			hi := number(word)
-			if strings.HasSuffix(word, "single") {
-				hi = 1
-			}
-			if hi == 0 || hi > 500 || hi != float64(int(hi)) || workedOn.MatchString(r.plain[s.start:m[0]]) {
-				continue
-			}
-			lo, from := nan, m[0]
-			joiner := group(r.digits, m, 2)
-			if g := group(r.digits, m, 1); g != "" {
-				lo = number(g)
-			}
-			if m := orBefore.FindStringSubmatchIndex(r.digits[s.start:m[0]]); joiner == "or" && m != nil { // "two, three or four"
-				lo, from = number(r.digits[s.start+m[2]:s.start+m[3]]), s.start+m[0]
-			}
-			if joiner == "and" && !strings.HasSuffix(strings.TrimRight(r.digits[s.start:m[0]], " "), "between") {
-				lo, from = nan, m[6]
-			}
-			if after := r.plain[m[1]:s.end]; regularly.MatchString(after) || each.MatchString(after) && hi == 1 {
-				continue
-			}
-			if lyingThere.MatchString(r.plain[m[1]:s.end]) {
-				continue
-			}
-			a := r.bound(s, from, m[1], lo, hi, 1, joiner)
-			if orMore.MatchString(r.digits[m[6]:m[1]]) {
-				a.max = nan
-			}
-			if of := timesEach.FindStringSubmatch(r.digits[s.start:m[0]]); of != nil && strings.HasPrefix(r.digits[m[1]:s.end], " each") {
-				a.min, a.max = hi*number(of[1]), hi*number(of[1]) // "6 stages, 2 pictures each"
-			}
-			if per := group(r.digits, m, 5); per != "" {
-				n := r.countOf(strings.TrimSuffix(per, "s"), span{m[0], m[1]})
-				if n == 0 && per != "file" &&
-					has(
-						per,
-						"question",
-						"problem",
-						"task",
-						"exercise",
-						"map",
-						"station",
-						"site",
-						"sample",
-						"species",
-						"plate",
-						"sketch",
-						"part",
-						"page",
-						"student",
-						"person",
-						"team",
-						"group",
-					) {
-					if !has(per, "student", "person", "team", "group") {
-						continue
-					}
-				} else if n > 0 {
-					a.min, a.max = hi*n, hi*n
-				}
-			}
-			before := r.digits[max(s.start, from-30):from]
-			if hi == 1 && eachBytes.MatchString(r.digits[m[1]:min(s.end, m[1]+14)]) || denied.MatchString(before) ||
-				strings.HasSuffix(before, "in the ") && hi > 1 {
-				continue
-			}
-			a.kind, a.thing = "files", strings.TrimSuffix(lastField(group(r.digits, m, 4)), "s")
-			list = append(list, a)
 		}
 	}
 	for _, s := range r.sentences {
@@ -116,7 +43,8 @@ func (r *reader) files() {
 			list = append(list, amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: n, max: n})
 		}
 		if m := fileLabel.first(r.digits, s); m != nil {
-			a := amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: number(group(r.digits, m, 1)), max: number(group(r.digits, m, 1))}
+			n := number(group(r.digits, m, 1))
+			a := amount{span: span{m[0], m[1]}, sentence: s, kind: "files", min: n, max: n}
 			if fileMost.in(r.digits[m[0]:m[1]]) {
 				a.min = nan
 			}
@@ -137,6 +65,62 @@ func (r *reader) files() {
 		}
 	}
 }
+
+// fileCount reads a number with what is sent, if it is one of files that are.
+func (r *reader) fileCount(s span, m []int) (a amount, ok bool) {
+	word, before, after := group(r.digits, m, 3), r.plain[s.start:m[0]], r.plain[m[1]:s.end]
+	if word == "" || startsWith(word, "a ", "an ") || strings.HasPrefix(group(r.digits, m, 4), "mb") ||
+		isDigit(word[0]) && m[6] > s.start && strings.IndexByte(".,/", r.digits[m[6]-1]) >= 0 {
+		return a, false
+	}
+	hi := number(word)
+	if strings.HasSuffix(word, "single") {
+		hi = 1
+	}
+	if hi == 0 || hi > mostFiles || hi != float64(int(hi)) || workedOn.MatchString(before) || lyingThere.MatchString(after) ||
+		regularly.MatchString(after) || each.MatchString(after) && hi == 1 {
+		return a, false
+	}
+	lo, from := nan, m[0]
+	joiner := group(r.digits, m, 2)
+	if g := group(r.digits, m, 1); g != "" {
+		lo = number(g)
+	}
+	if m := orBefore.FindStringSubmatchIndex(r.digits[s.start:m[0]]); joiner == "or" && m != nil { // "two, three or four"
+		lo, from = number(r.digits[s.start+m[2]:s.start+m[3]]), s.start+m[0]
+	}
+	if joiner == "and" && !strings.HasSuffix(strings.TrimRight(before, " "), "between") {
+		lo, from = nan, m[6]
+	}
+	a = r.bound(s, from, m[1], lo, hi, 1, joiner)
+	if orMore.MatchString(r.digits[m[6]:m[1]]) {
+		a.max = nan
+	}
+	if of := timesEach.FindStringSubmatch(r.digits[s.start:m[0]]); of != nil && strings.HasPrefix(after, " each") {
+		a.min, a.max = hi*number(of[1]), hi*number(of[1]) // "6 stages, 2 pictures each"
+	}
+	if per := group(r.digits, m, 5); per != "" {
+		switch n := r.countOf(strings.TrimSuffix(per, "s"), span{m[0], m[1]}); {
+		case n > 0:
+			a.min, a.max = hi*n, hi*n
+		case perUnknown.MatchString(per):
+			return a, false
+		}
+	}
+	lead := r.digits[max(s.start, from-30):from]
+	if hi == 1 && eachBytes.MatchString(r.digits[m[1]:min(s.end, m[1]+14)]) || denied.MatchString(lead) ||
+		strings.HasSuffix(lead, "in the ") && hi > 1 {
+		return a, false
+	}
+	a.kind, a.thing = "files", strings.TrimSuffix(lastField(group(r.digits, m, 4)), "s")
+	return a, true
+}
+
+// mostFiles is more than anybody sends at once.
+const mostFiles = 500
+
+// perUnknown is what there may be several of, so that the number of files is not known: "one photo per station".
+var perUnknown = regexpOf(`^(?:question|problem|task|exercise|map|station|site|sample|species|plate|sketch|part|page)$`)
 
 var (
 	// What is online already is not sent.
