@@ -287,7 +287,7 @@ func (r *reader) capIn(s span, l *Late) {
 		}
 	}
 	for _, m := range bareCap.all(r.digits, s) {
-		if most := number(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2))); most > *l.Percent && !otherUnit.MatchString(r.digits[m[1]:]) {
+		if most := number(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2))); most > *l.Percent && (l.Of == "points" && most <= mostPoints || most <= 100) && !otherUnit.MatchString(r.digits[m[1]:]) {
 			l.Cap = &most
 			return
 		}

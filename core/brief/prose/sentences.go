@@ -261,7 +261,7 @@ func endsLine(original []rune, plain string, i int, full bool) bool {
 		(unicode.IsUpper(original[next]) || !full && labelled(line)) {
 		return true // a label
 	}
-	return !full && len(line) < 48 && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0
+	return !full && (len(line) < 48 || labelled(line)) && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0
 }
 
 // labelled says that a line begins with a label.

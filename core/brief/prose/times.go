@@ -222,7 +222,7 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 // event finds the date of something that the text dates elsewhere.
 func (r *reader) event(word string, m mention, events []settled) (settled, bool) {
 	for _, e := range events {
-		if e.span == m.span || e.role == due && ifOnly.MatchString(e.before) || e.start > m.end && e.sentence == m.sentence && atLatest.MatchString(r.plain[m.end:e.start]) {
+		if e.span == m.span || e.role == due && ifOnly.in(e.before) || e.start > m.end && e.sentence == m.sentence && atLatest.MatchString(r.plain[m.end:e.start]) {
 			continue
 		}
 		from := max(e.sentence.start, e.start-40)

@@ -72,7 +72,7 @@ func (r *reader) weigh() {
 			}
 			continue
 		}
-		if m.role == due && ifOnly.MatchString(m.before) && !whoseName.MatchString(m.before) && slices.ContainsFunc(r.mentions, func(o mention) bool { return firm(o) && o.start != m.start && !ifOnly.MatchString(o.before) }) {
+		if m.role == due && ifOnly.in(m.before) && !whoseName.MatchString(m.before) && slices.ContainsFunc(r.mentions, func(o mention) bool { return firm(o) && o.start != m.start && !ifOnly.in(o.before) }) {
 			m.role = other // "if you hand in by 1 June, you get comments"
 			continue
 		}
@@ -127,7 +127,11 @@ var (
 )
 
 // ifOnly begins what need not be.
-var ifOnly = regexpOf(`^\W*(?:then )?(?:if|when|in case|provided)(?: that)? (?:you|it|they|your \w+|no \w+|nothing|the \w+|an? \w+)\b|^\W*(?:then )?you (?:can|may|could) (?:still )?bring\b`)
+var ifOnly = ways{
+	rule(`^\W*(?:then )?(?:if|when|in case|provided)(?: that)? (?:you|it|they|your \w+|no \w+|nothing|the \w+|an? \w+)\b`),
+	rule(`^\W*(?:then )?you (?:can|may|could) (?:still )?bring\b`),
+	rule(`\bif you (?:hand|submit|send|upload|turn)\b[^.;]*$`),
+}
 
 var whoseName = regexpOf(`\b(?:begins?|starts?) with\b`)
 
