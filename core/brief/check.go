@@ -199,7 +199,7 @@ func (b Bundle) checkForm(said *sayings, item Item, slot Slot, alike likeness) {
 	ext := item.Facts.Kind
 	converts := false
 	if len(slot.Forms) > 0 && !slices.Contains(slot.Forms, ext) {
-		asked := strings.ToUpper(strings.Join(slot.Forms, " or "))
+		asked := Forms(slot.Forms)
 		f := said.say("form", finding.Must, "The brief asks for %s; this is %s.", asked, called(ext))
 		if fix := convertible(ext, slot.Forms); fix != "" {
 			f.Fix, ext, converts = fix, "pdf", true

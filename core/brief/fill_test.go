@@ -47,6 +47,8 @@ func TestRequirementsThatAddUp(t *testing.T) {
 		{Kind: "report", Value: prose.Report{}},
 	})
 	assert.Equal(t, []string{"pdf", "docx"}, f.Sheet.Slots[0].Forms)
+	_, forms := Say(prose.Item{Kind: "forms", Value: f.Sheet.Slots[0].Forms})
+	assert.Equal(t, "PDF or DOCX", forms)
 	assert.Nil(t, f.Sheet.Report)
 	_, text := Say(prose.Item{Kind: "report", Value: prose.Report{}})
 	assert.Equal(t, "not checked for similarity", text)

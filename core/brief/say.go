@@ -10,6 +10,15 @@ import (
 	"orario/core/wording"
 )
 
+// Forms writes forms of files to choose from: "PDF or DOCX".
+func Forms(list []string) string {
+	names := make([]string, len(list))
+	for i, form := range list {
+		names[i] = strings.ToUpper(form)
+	}
+	return strings.Join(names, " or ")
+}
+
 // Say writes a found requirement as the brief shows it.
 func Say(i prose.Item) (label, text string) {
 	labels := map[string]string{
@@ -44,7 +53,7 @@ func Say(i prose.Item) (label, text string) {
 		text = fmt.Sprintf("%g points", v)
 	case []string:
 		if text = strings.Join(v, ", "); i.Kind == "forms" {
-			text = strings.ToUpper(strings.Join(v, " or "))
+			text = Forms(v)
 		}
 	case prose.Bounds:
 		text = Range{whole(v.Min), whole(v.Max)}.String() + " " + i.Kind

@@ -108,7 +108,7 @@ func Merge(site Sheet, own Own, habit string) (Sheet, []Requirement) {
 			of = s.Name + ": "
 		}
 		if len(s.Forms) > 0 {
-			add("forms", of+strings.ToUpper(strings.Join(s.Forms, " or ")))
+			add("forms", of+Forms(s.Forms))
 		}
 		if s.MaxBytes > 0 {
 			add("size", of+"at most "+wording.Bytes(s.MaxBytes))

@@ -160,7 +160,7 @@ func (s Service) Desk(ctx context.Context, student, assignment, part int64) (*De
 	for _, slot := range e.Sheet.Slots {
 		v := Slot{
 			Name:     slot.Name,
-			Asks:     strings.ToUpper(strings.Join(slot.Forms, " or ")),
+			Asks:     brief.Forms(slot.Forms),
 			Forms:    append([]string{}, slot.Forms...),
 			Required: slot.Required,
 			Full:     filled[slot.Name] >= slot.Room(),

@@ -101,7 +101,7 @@ function Course({ course: c, habit }: { course: Schemas["Course"]; habit?: strin
   );
   const u = c.usual;
   const usual = [
-    u.forms.length > 0 && u.forms.join(" or ").toUpperCase(),
+    u.forms.length > 0 && u.forms.map((f) => f.toUpperCase()).join(" or "),
     u.points > 0 && `${u.points} points`,
     u.weight > 0 && `${u.weight} %`,
     u.minutes > 0 && `${u.minutes / 60} h of work`,
