@@ -361,8 +361,7 @@ func tooMuch(s *stage) {
 		),
 		browser.See(browser.Button("answer.txt")), // the button beside it moves, and must have come to rest
 		chromedp.SendKeys(`//label[.="What was said"]/following::input[1]`, "until then, by mail"),
-		browser.Press(browser.Button("Apply it")),
-		browser.See(browser.Says("Granted until")),
+		browser.PressUntil(browser.Button("Apply it"), browser.Says("Granted until")),
 		browser.See(browser.Button("The proof of it")),
 		browser.See(browser.Says("More time was granted.")),
 		browser.Press(browser.Button("Take it back")),

@@ -4,6 +4,7 @@ package browser
 import (
 	"context"
 	"strings"
+	"time"
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
@@ -67,6 +68,25 @@ func Press(selector string) Step {
 			err = chromedp.Do(ctx, chromedp.ScrollIntoView(selector), chromedp.Click(selector, chromedp.NodeVisible))
 			if err == nil || !strings.Contains(err.Error(), "Could not find node") {
 				break
+			}
+		}
+		return err
+	})
+}
+
+// PressUntil presses, again every few seconds as a person would, until what is to come of it is there: a click is lost
+// where the page moves under it, or a message lies over the button for a moment.
+func PressUntil(selector, then string) Step {
+	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) (err error) {
+		for range 5 {
+			if err = chromedp.Do(ctx, Press(selector)); err != nil {
+				return err
+			}
+			wait, stop := context.WithTimeout(ctx, 6*time.Second)
+			err = chromedp.Do(wait, See(then))
+			stop()
+			if err == nil {
+				return nil
 			}
 		}
 		return err

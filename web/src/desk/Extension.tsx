@@ -138,9 +138,11 @@ function Grant({
   const [closes, setCloses] = useState("");
   const [note, setNote] = useState("");
   const [file, setFile] = useState<File>();
+  const [sending, setSending] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const say = useSay();
   const submit = async () => {
+    setSending(true);
     try {
       apply({
         state: "granted",
@@ -151,6 +153,8 @@ function Grant({
       });
     } catch (error) {
       say((error as Error).message, "trouble");
+    } finally {
+      setSending(false);
     }
   };
   return (
@@ -171,7 +175,7 @@ function Grant({
         <Button variant="subtle" onClick={() => picker.current?.click()}>
           {file ? file.name : "Attach the answer as proof"}
         </Button>
-        <Button type="submit" loading={busy}>
+        <Button type="submit" loading={busy || sending}>
           Apply it
         </Button>
       </p>
