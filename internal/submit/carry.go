@@ -129,8 +129,8 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 	return d.site.Submit(ctx, draft.Id, d.sub.IdempotencyKey, d.sub.Declared, d.sub.Comment)
 }
 
-// noteSiteTime keeps what time the site has before the work is handed in, so that the receipt can be held against it
-// however clocks are moved until it is read. A site that does not say it is sent the work all the same.
+// noteSiteTime keeps what time the site has before the last step, so that the receipt can be held against it however
+// clocks are moved until it is read. A site that does not say it is sent the work all the same.
 func (s Service) noteSiteTime(ctx context.Context, d *delivery) error {
 	said, err := d.site.Describe(ctx)
 	if err != nil {

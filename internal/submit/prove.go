@@ -32,7 +32,7 @@ func (s Service) proveAgain(d *delivery) time.Duration {
 
 // prove compares a receipt with what was sent: with the student as the institution knows her, and with the key that
 // the receipt names, if the site has shown it. Clocks are moved, the site's and ours: where the receipt's time does
-// not fit, it is held against what the site said its time was before the work was handed in, and says that it is now.
+// not fit, it is held against the time that the site said to have before the last step of sending, and has now.
 func (s Service) prove(ctx context.Context, d *delivery, r receipt.Receipt) (receipt.Proof, error) {
 	ahead := time.Duration(d.way.Enrolment.ClockOffsetMs) * time.Millisecond
 	proof, err := s.compared(ctx, d, r, ahead, ahead)

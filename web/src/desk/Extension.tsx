@@ -3,7 +3,6 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useLocation } from "react-router";
 import { api, ask, type Desk, type Schemas } from "../api/client";
-import { useSay } from "../shared/Announcer";
 import { useAct } from "../shared/queries";
 import { place } from "../shared/time";
 import { transfer } from "../shared/upload";
@@ -45,9 +44,10 @@ function Full({ id, zone }: { id: number; zone: string }) {
       ask(api.GET("/api/assignments/{id}/extension", { params: { path, query: { until } } })),
     placeholderData: (old) => old,
   });
-  const set = useAct((body: Schemas["Grant"]) =>
-    ask(api.PUT("/api/assignments/{id}/extension", { params: { path }, body })),
-  );
+  const set = useAct(async ({ file, ...body }: Schemas["Grant"] & { file?: File }) => {
+    if (file) body.upload = await transfer(file, () => {}).id;
+    return ask(api.PUT("/api/assignments/{id}/extension", { params: { path }, body }));
+  });
   const { hash } = useLocation();
   const v = view.data;
   const there = v !== undefined;
@@ -131,38 +131,20 @@ function Grant({
 }: {
   start: string;
   zone: string;
-  apply: (g: Schemas["Grant"]) => void;
+  apply: (g: Schemas["Grant"] & { file?: File }) => void;
   busy: boolean;
 }) {
   const [due, setDue] = useState(start);
   const [closes, setCloses] = useState("");
   const [note, setNote] = useState("");
   const [file, setFile] = useState<File>();
-  const [sending, setSending] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
-  const say = useSay();
-  const submit = async () => {
-    setSending(true);
-    try {
-      apply({
-        state: "granted",
-        due,
-        closes,
-        note,
-        upload: file ? await transfer(file, () => {}).id : "",
-      });
-    } catch (error) {
-      say((error as Error).message, "trouble");
-    } finally {
-      setSending(false);
-    }
-  };
   return (
     <form
       className={styles.grant}
       onSubmit={(e) => {
         e.preventDefault();
-        void submit();
+        apply({ state: "granted", due, closes, note, upload: "", file });
       }}
     >
       <h3>Granted</h3>
@@ -175,7 +157,7 @@ function Grant({
         <Button variant="subtle" onClick={() => picker.current?.click()}>
           {file ? file.name : "Attach the answer as proof"}
         </Button>
-        <Button type="submit" loading={busy || sending}>
+        <Button type="submit" loading={busy}>
           Apply it
         </Button>
       </p>
