@@ -9,18 +9,22 @@ import (
 
 var (
 	wordAmount = rule(`\b(?:(` + num + `)(?: words?)? ?(-|to|and|or|up to|\+/?-) ?)?(` + num + `)[ -]?(words?)\b`)
-	pageAmount = rule(`\b(?:(` + num + `)(?: pages?)? ?(-|to|and|or|up to) ?)?(` + num + `)[ -]?(?:(?:full|printed|typed|single|double|` +
+	pageAmount = rule(`\b(?:(` + num + `)(?: pages?)? ?(-|to|and|or|up to) ?)?(` + num + `)[ -]?(?:(?:full|printed|` +
+		`typed|single|double|` +
 		`a4|written|handwritten)[- ](?:spaced )?)?(pages?|sides?)\b`,
 	)
-	timeAmount = rule(`\b(?:({num}|\d{1,2}:\d{2}|an?) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|up to) ?)?({num}|\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b{timeamount}?`)
-	byteAmount = rule(`\b(` + num + `)[ -]?(kib|mib|gib|kb|mb|gb|kilobytes?|megabytes?|gigabytes?|megs?|mbytes?|kbytes?|gbytes?)\b`)
+	timeAmount = rule(`\b(?:({num}|\d{1,2}:\d{2}|an?) ?(minutes?|mins?|seconds?|secs?|s)? ?(-|to|and|or|` +
+		`up to) ?)?({num}|\d{1,2}:\d{2})[ -]?(minutes?|mins?|seconds?|secs?|hours?)\b{timeamount}?`)
+	byteAmount = rule(`\b(` + num + `)[ -]?(kib|mib|gib|kb|mb|gb|kilobytes?|megabytes?|gigabytes?|megs?|mbytes?|` +
+		`kbytes?|gbytes?)\b`)
 
 	maxBefore = regexpOf(`{maxbefore}[ (]*(?:of |the |a |about )?$`)
 	minBefore = regexpOf(`{minbefore}[ (]*(?:of |the |a )?$`)
-	exactly   = regexpOf(`^[ ,(]*(?:no more,? (?:and )?no less|no less,? (?:and )?no more|neither more nor less|exactly)\b`)
-	thenMost  = regexpOf(`^[^.;]{0,12}?(?:min(?:imum)?\.?|at least),? (?:and )?({num}) (?:max|at (?:the )?most)`)
-	andMost   = regexpOf(`^,? and (?:the |a )?max(?:imum)?(?: of| is)? ({num})`)
-	nearly    = regexp.MustCompile(
+	exactly   = regexpOf(`^[ ,(]*(?:no more,? (?:and )?no less|no less,? (?:and )?no more|neither more nor less|` +
+		`exactly)\b`)
+	thenMost = regexpOf(`^[^.;]{0,12}?(?:min(?:imum)?\.?|at least),? (?:and )?({num}) (?:max|at (?:the )?most)`)
+	andMost  = regexpOf(`^,? and (?:the |a )?max(?:imum)?(?: of| is)? ({num})`)
+	nearly   = regexp.MustCompile(
 		`(?:\b(?:about|around|roughly|approx(?:imately|\.)?|circa|ca\.?|some|in the region of|close to|near|` +
 			`nearly|in the order of|something like)|~)[ (]*(?:of |the |a )?$`,
 	)
@@ -32,16 +36,19 @@ var (
 	aboutPost = regexp.MustCompile(
 		`^,?[ (]*(?:long )?(?:or so|or thereabouts|more or less|approximately|roughly|approx)\b`,
 	)
-	tolerance = regexpOf(`^\.?[^.;]{0,12}?{tolerance}(?: up to)? ?({num}) ?(%|percent|per cent|words?|pages?|seconds?|secs?|s\b|minutes?|)`)
-	tolPost   = regexp.MustCompile(
+	tolerance = regexpOf(`^\.?[^.;]{0,12}?{tolerance}(?: up to)? ?({num}) ?(%|percent|per cent|words?|pages?|seconds?|` +
+		`secs?|s\b|minutes?|)`)
+	tolPost = regexp.MustCompile(
 		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent|seconds?|words?|minutes?|pages?) (?:either way|more or less|` +
 			`up or down|over or under|tolerance|leeway|margin)`,
 	)
-	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|(?:no|not) (?:fewer|less|shorter) than|not (?:under|below)) ({num})(?: \w+)?,? (?:and|but|to|,)? ?{lowerfirst}(?: of)? $`)
+	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|(?:no|not) (?:fewer|less|shorter) than|not (?:under|` +
+		`below)) ({num})(?: \w+)?,? (?:and|but|to|,)? ?{lowerfirst}(?: of)? $`)
 	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
 	rejected   = rule(`^[^.;]{0,60}?\b{rejected}\b`)
 	perEach    = rule(`^[^.;,]{0,12}\b(?:per|each|every)\b`)
-	orphan     = rule(`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |that |` +
+	orphan     = rule(`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |` +
+		`that |` +
 		`those )?(` + num + `)(?: of them)?\b`,
 	)
 )
@@ -146,11 +153,13 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 }
 
 var (
-	oneSided  = regexpOf(`\b(?:writ\w+|print\w*|copied|scann?\w*)(?: \w+){0,3} on (?:only |just )?0*1 side$`)
-	mostThen  = regexpOf(`^,? (?:and |but )?(?:at (?:the )?most|max(?:imum)?\.?(?: of)?|(?:no|not) more than|up to) ({num})(?:$|[ ,.;)](?:$|[^%]))`)
-	wordFile  = regexpOf(`^ (?:documents?|files?|docs?)\b`)
-	tooShort  = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
-	atLeast   = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|below))[ (]*$`)
+	oneSided = regexpOf(`\b(?:writ\w+|print\w*|copied|scann?\w*)(?: \w+){0,3} on (?:only |just )?0*1 side$`)
+	mostThen = regexpOf(`^,? (?:and |but )?(?:at (?:the )?most|max(?:imum)?\.?(?: of)?|(?:no|not) more than|` +
+		`up to) ({num})(?:$|[ ,.;)](?:$|[^%]))`)
+	wordFile = regexpOf(`^ (?:documents?|files?|docs?)\b`)
+	tooShort = rule(`\b(?:under|below|less than|fewer than|shorter than)[ (]*$`)
+	atLeast  = rule(`\b(?:at least|min\w*\.?(?: of)?|(?:not|no) (?:less|fewer|shorter|smaller) than|not (?:under|` +
+		`below))[ (]*$`)
 	neverOver = rule(`\b(?:never|not|no|\w+n't|don't)(?: \w+){0,3} (?:over|more than|longer than|above|exceed\w*)[ (]*$`)
 	mediaWord = rule(`\b{media}\b`)
 	oneFile   = rule(`\b(?:zip|archive|(?:single|0*1)(?: \w+)? (?:file|document|pdf))\b`)

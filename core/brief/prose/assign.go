@@ -82,7 +82,8 @@ var exampleDate = regexpOf(`\b(?:date|e\.?g\.?,?|example,?|as in|like) [("']?$`)
 
 // ofLate says that a sentence is about work that comes late, or answers a question about it.
 func (t *text) ofLate(s span) bool {
-	return lateTold.in(t.plain[s.start:s.end]) || withinPrice.in(t.digits[s.start:s.end]) || lateTold.in(t.questionBefore(s.start))
+	return lateTold.in(t.plain[s.start:s.end]) || withinPrice.in(t.digits[s.start:s.end]) ||
+		lateTold.in(t.questionBefore(s.start))
 }
 
 var withinPrice = rule(`\bwithin\b[^.;]*?(?:%|percent|{marks}|credit|half|thirds|quarters?)`)
@@ -128,7 +129,8 @@ func (t *text) join(list []mention, i int, before string, from int) {
 		until && (former.role == opens || former.role == unknown || former.role == due && m.day != nil && former.day != nil),
 		joiner == "and until" && former.role == opens:
 		former.role, m.role, m.ranged = opens, due, true
-	case former.role == other && deadlineFor.MatchString(former.before) && strings.HasPrefix(joiner, "for ") && isThing(joiner):
+	case former.role == other && deadlineFor.MatchString(former.before) && strings.HasPrefix(joiner, "for ") &&
+		isThing(joiner):
 		m.role, m.firm = due, true // "the deadline for questions is 11 May, for solutions 13 May"
 	case former.role == due && softHard.MatchString(t.plain[min(m.end, m.sentence.end):m.sentence.end]):
 		m.role = closes // "12 May (soft), 14 May (hard)"
@@ -136,13 +138,15 @@ func (t *text) join(list []mention, i int, before string, from int) {
 		former.role, m.role = other, other // "see the list (19 May or 21 May)"
 	case happensThen.in(before):
 		m.role = other // "due on 5 May and discussed on 12 May"
-	case strings.HasPrefix(joiner, "and"), words < 6 && strings.HasSuffix(joiner, " and") && !strings.Contains(joiner, "("),
+	case strings.HasPrefix(joiner, "and"), words < 6 && strings.HasSuffix(joiner, " and") &&
+		!strings.Contains(joiner, "("),
 		words < 7 && strings.HasPrefix(strings.Trim(before, " "), ","):
 		m.role, m.firm = former.role, former.firm
 	}
 }
 
-// isFirm says that the words around a due time make it one for sure: by a verb or a label of sending, or of what is sent.
+// isFirm says that the words around a due time make it one for sure: by a verb or a label of sending, or of what is
+// sent.
 func isFirm(before, after string) bool {
 	return firmDue.in(before) || dueSaid.in(before) || dueLabel.MatchString(before) ||
 		dueAfter.in(after) && !andThen.MatchString(after) || softDue.in(before) && (isThing(before) || ownWord.in(before))
@@ -178,16 +182,20 @@ func ofNoun(before string) bool {
 var (
 	notThere = regexpOf(`\b(?:that|which|who|what) (?:is|are) not (?:there|in|here)\b`)
 	nounOf   = regexpOf(`(\w+) of(?: the)? $`)
-	ofDue    = regexpOf(`^(?:stroke|deadline|date|day|evening|morning|night|afternoon|end|close|noon|midnight|hour|submission|delivery|time|clock|limit|most|\d+|start|beginning|\w+day)$`)
-	movedTo  = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|brought)(?: forward| back)?(?: by(?: \w+){1,2})? to(?: the)?\W*$`)
+	ofDue    = regexpOf(`^(?:stroke|deadline|date|day|evening|morning|night|afternoon|end|close|noon|midnight|hour|` +
+		`submission|delivery|time|clock|limit|most|\d+|start|beginning|\w+day)$`)
+	movedTo = regexpOf(`\b(?:mov\w+|postpon\w+|extend\w+|shift\w+|chang\w+|push\w+|brought)(?: forward|` +
+		` back)?(?: by(?: \w+){1,2})? to(?: the)?\W*$`)
 	// What makes a due time for sure, and what does of the work only.
-	firmDue   = rule(`\b(?:due|deadlines?|submi\w+|upload\w*|hand(?:ed|ing)?(?: \w+){0,3}[ -](?:in|over)|turn(?:ed)?(?: \w+){0,3} in|deliver\w*|closing|lodge\w*)\b`)
+	firmDue = rule(`\b(?:due|deadlines?|submi\w+|upload\w*|hand(?:ed|ing)?(?: \w+){0,3}[ -](?:in|over)|` +
+		`turn(?:ed)?(?: \w+){0,3} in|deliver\w*|closing|lodge\w*)\b`)
 	softDue   = rule(`\b{due}\b`)
 	ownWord   = rule(`\b(?:{work}|it|this|everything|all|your)\b`)
 	asideVerb = regexpOf(`\b(?:was|were|is|are)\b`)
 )
 
-// dateFirst says that in a sentence the dates stand before what they are of: "28 April task, 5 May submission, 12 May marks".
+// dateFirst says that in a sentence the dates stand before what they are of: "28 April task, 5 May submission, 12 May
+// marks".
 func (t *text) dateFirst(list []mention, i int) bool {
 	first := i
 	for first > 0 && list[first-1].sentence == list[i].sentence {

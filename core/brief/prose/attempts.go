@@ -14,7 +14,8 @@ var (
 		`to) (?:the number of )?(?:attempts|tries|submissions))\b`,
 	)
 	countsCue  = rule(`{counts}`)
-	notAttempt = rule(`\b(?:last year|drafts? may|make (?:an?|one) attempt at|repeat(?: \w+){0,2} {trial}|{trial}(?: \w+){0,3} repeated|try the upload)\b`)
+	notAttempt = rule(`\b(?:last year|drafts? may|make (?:an?|one) attempt at|repeat(?: \w+){0,2} {trial}|` +
+		`{trial}(?: \w+){0,3} repeated|try the upload)\b`)
 	bestOf     = rule(`\b(?:best|highest|lowest) 0*[2-9]\d*\b`) // of several pieces of work
 	practised  = rule(`\b(?:rehears\w*|practi[sc]\w*|preview\w*|try out|watch\w*|listen\w*)\b`)
 	untilDue   = rule(`\b{untildue}\b`)
@@ -30,7 +31,8 @@ var onlyRead = []struct {
 	{"latest", rule(`\bthe (?:last|latest|newest)(?: ones?| versions?| files?)? (?:is|are|gets?) (?:taken|read|` +
 		`marked|graded)\b`)},
 	{"latest", rule(`\b(?:replaces|overwrites) the (?:previous|former|old|older|earlier|first|last)\b`)},
-	{"latest", rule(`\b(?:the|that|one)(?: \w+)? (?:that|which) (?:came|comes|arrived|was (?:sent|uploaded)|you (?:sent|send|uploaded)) last\b`)},
+	{"latest", rule(`\b(?:the|that|one)(?: \w+)? (?:that|which) (?:came|comes|arrived|was (?:sent|uploaded)|` +
+		`you (?:sent|send|uploaded)) last\b`)},
 	{"latest", rule(`\bwhat(?:'s|ever is| is) (?:there|in|up)(?: \w+){1,3} is what\b|\breplaces what\b`)},
 	{"latest", rule(`\b(?:runs|works|looks) on(?: only)? the (?:last|latest|newest)\b`)},
 	{"best", rule(`\bthe (?:best|highest)(?: one| score)? (?:is|gets) (?:taken|kept|used)\b`)},
@@ -131,7 +133,8 @@ func (r *reader) attempts() {
 	}
 }
 
-// many reads how many attempts there are: as a number, by those that may follow the first, or that there is no end of them.
+// many reads how many attempts there are: as a number, by those that may follow the first, or that there is no end of
+// them.
 func (t *trying) many(s span, text string) {
 	count := func(m []int, groups ...int) int {
 		for _, g := range groups {
@@ -141,21 +144,24 @@ func (t *trying) many(s span, text string) {
 		}
 		return 0
 	}
-	if m := resubmit.first(t.digits, s); m != nil && t.Max == 0 && !resubmitNo.in(text) && !atLeast.in(t.digits[m[0]:firstGroup(m).start]) && !twoWays.MatchString(t.plain[m[1]:s.end]) {
+	if m := resubmit.first(t.digits, s); m != nil && t.Max == 0 && !resubmitNo.in(text) &&
+		!atLeast.in(t.digits[m[0]:firstGroup(m).start]) && !twoWays.MatchString(t.plain[m[1]:s.end]) {
 		if n := count(m, 1, 3, 4, 5, 2, 6); n > 0 && n < 100 {
 			t.Max = n + 1
 			t.take(m)
 		}
 	}
 	for n, again := range onceMore {
-		if m := again.first(t.plain, s); m != nil && (t.Max == 0 || t.Max == 1 && n == 1) && !strings.HasSuffix(strings.TrimSpace(text), "?") &&
+		if m := again.first(t.plain, s); m != nil && (t.Max == 0 || t.Max == 1 && n == 1) &&
+			!strings.HasSuffix(strings.TrimSpace(text), "?") &&
 			!(n == 1 && unlimited.in(text)) {
 			t.Max = n + 1
 			t.take(m)
 		}
 	}
 	if m := unlimited.first(t.plain, s); m != nil && !practised.in(clauseAround(t.plain, s, m[0], m[1])) &&
-		(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") || strings.Contains(text, "send")) {
+		(againWords.in(text) || strings.Contains(text, "submi") || strings.Contains(text, "upload") ||
+			strings.Contains(text, "send")) {
 		t.take(m)
 		return
 	}
@@ -174,8 +180,10 @@ func (t *trying) many(s span, text string) {
 // counted says that a number in a sentence is one of attempts, and not of what is like them.
 func (t *trying) counted(m []int, s span, text string) bool {
 	said := t.plain[m[0]:m[1]]
-	return !(strings.HasSuffix(said, " shot") && mediaWord.in(text)) && !strings.Contains(said, "penal") && !overMore.MatchString(said) && !piecesOf(text, said) &&
-		!datedNext(t.digits[m[1]:s.end]) && !asSoon.MatchString(t.plain[m[1]:s.end]) && !ifYou.MatchString(t.plain[s.start:m[0]])
+	return !(strings.HasSuffix(said, " shot") && mediaWord.in(text)) && !strings.Contains(said, "penal") &&
+		!overMore.MatchString(said) && !piecesOf(text, said) &&
+		!datedNext(t.digits[m[1]:s.end]) && !asSoon.MatchString(t.plain[m[1]:s.end]) &&
+		!ifYou.MatchString(t.plain[s.start:m[0]])
 }
 
 // which reads which attempt counts.
@@ -246,15 +254,16 @@ func (t *trying) until(m mention) {
 	}
 }
 
-// sameAsDue is a time without a time of day as that of the due time of that day; of a day that only has a number, "until the
-// 15th", as that of the due time on such a day.
+// sameAsDue is a time without a time of day as that of the due time of that day; of a day that only has a number,
+// "until the 15th", as that of the due time on such a day.
 func (t *trying) sameAsDue(m mention, wall string) string {
 	if m.clock != nil {
 		return wall
 	}
 	for _, d := range t.dues {
 		due := d.Value.(string)
-		if due[:10] == wall[:10] || due[8:10] == wall[8:10] && m.day != nil && !hasLetter(ordinalEnd.ReplaceAllString(t.plain[m.day.start:m.day.end], "")) {
+		if due[:10] == wall[:10] || due[8:10] == wall[8:10] && m.day != nil &&
+			!hasLetter(ordinalEnd.ReplaceAllString(t.plain[m.day.start:m.day.end], "")) {
 			return due
 		}
 	}
@@ -282,7 +291,8 @@ var overMore = regexpOf(`(?:^|[^ot] |[^n]o |[^o]t )more than`) // and not "no mo
 
 var untilBefore = regexpOf(`\b(?:until|till|up to)(?: the)?\W*$`)
 
-// piecesOf says that uploads are counted of which each is another piece: "three uploads: the text, the chart and the data".
+// piecesOf says that uploads are counted of which each is another piece: "three uploads: the text, the chart and the
+// data".
 func piecesOf(text, counted string) bool {
 	return strings.HasSuffix(counted, " uploads") && strings.Contains(text, ":") && !allowed.in(text)
 }

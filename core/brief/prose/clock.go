@@ -229,3 +229,78 @@ func (t *text) half(i int, part string) (half string, next int) {
 	}
 	return "", i
 }
+
+// dotted says that a number looks like a time with a dot: 18.00.
+func (t *text) dotted(i int) bool {
+	tok := t.tokens
+	return i+2 < len(tok) && tok[i].number && len(tok[i].s) <= 2 && tok[i+1].s == "." && tok[i+2].number &&
+		len(tok[i+2].s) == 2 &&
+		tok[i+1].start == tok[i].end && tok[i+2].start == tok[i+1].end && (i+3 == len(tok) || tok[i+3].s != "." ||
+		tok[i+3].start > tok[i+2].end || i+4 == len(tok) || tok[i+4].start > tok[i+3].end)
+}
+
+// clockly says that words are a time of day even without a date: 18:00, noon, 6 pm.
+func clockly(s string) bool {
+	for i := range len(s) {
+		if s[i] == ':' || s[i] == 'm' || s[i] == 'h' || s[i] == 'n' {
+			return true
+		}
+	}
+	return len(s) > 2
+}
+
+func isTime(tok []token, k int) bool {
+	return k < len(tok) && (tok[k].s == "," || tok[k].s == "at" || tok[k].s == "(" || tok[k].number)
+}
+
+// free says that what was read as a time is not the beginning of an amount: ten to twelve pages.
+func (t *text) free(i, next int) bool {
+	if next == i+1 && t.month(next) != 0 {
+		return false // "until 5 May"
+	}
+	if next >= len(t.tokens) || t.newLine(next) {
+		return true
+	}
+	switch t.tokens[next].s {
+	case "pages",
+		"page",
+		"words",
+		"word",
+		"minutes",
+		"minute",
+		"seconds",
+		"points",
+		"point",
+		"marks",
+		"files",
+		"days",
+		"day",
+		"weeks",
+		"week",
+		"hour",
+		"photos",
+		"images",
+		"pictures",
+		"%",
+		"percent",
+		"per",
+		"mb",
+		"kb",
+		"gb",
+		"attempts",
+		"attempt",
+		"drafts",
+		"sources",
+		"times",
+		"questions",
+		"lines",
+		"slides",
+		"x",
+		"sentences",
+		"paragraphs":
+		return false
+	case "hours":
+		return t.tokens[next-1].s == "hours" || t.tokens[i].number && len(t.tokens[i].s) == 4
+	}
+	return !(t.tokens[next].s == "/" && t.tokens[next].start == t.tokens[next-1].end)
+}

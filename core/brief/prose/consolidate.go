@@ -63,7 +63,8 @@ func (r *reader) labelled(list []amount) []amount {
 	for _, s := range r.sentences {
 		m := amountLabel.first(r.digits, s)
 		if m == nil || unitAfter.MatchString(r.digits[m[1]:s.end]) || r.foreign(span{m[0], m[1]}, s) ||
-			group(r.digits, m, 2)+group(r.digits, m, 3) == "" && !strings.ContainsAny(r.digits[m[0]:m[1]], ":=|") && !strings.Contains(r.digits[m[0]:m[1]], " is ") ||
+			group(r.digits, m, 2)+group(r.digits, m, 3) == "" && !strings.ContainsAny(r.digits[m[0]:m[1]], ":=|") &&
+				!strings.Contains(r.digits[m[0]:m[1]], " is ") ||
 			slices.ContainsFunc(list, func(a amount) bool { return a.overlaps(span{m[0], m[1]}) }) {
 			continue
 		}
@@ -82,7 +83,8 @@ func (r *reader) labelled(list []amount) []amount {
 	return list
 }
 
-var amountLabel = rule(`\b{amountlabel}?(word|page)s?( count| number)?( limit| m(?:ax|in)(?:imum|\.)?)?\)?(?:{sep}| of | is (?:from )?| )(m(?:ax|in)(?:imum)?\.? |at most |at least |up to )?(?:({num}) ?(?:-|to) ?)?({num})\b`)
+var amountLabel = rule(`\b{amountlabel}?(word|page)s?( count| number)?( limit| m(?:ax|in)(?:imum|\.)?)?\)?(?:{sep}|` +
+	` of | is (?:from )?| )(m(?:ax|in)(?:imum)?\.? |at most |at least |up to )?(?:({num}) ?(?:-|to) ?)?({num})\b`)
 
 var unitAfter = regexp.MustCompile(
 	`^[ -]?(?:%|per|points?|marks?|[kmg]i?b|days?|hours?|minutes?|seconds?|files?|photos?|words?|pages?|dpi|pt)\b|` +

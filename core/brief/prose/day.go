@@ -100,7 +100,8 @@ func dated(year int, month time.Month, dayOf, week int) func(almanac) (time.Time
 				}
 			}
 		}
-		if soon := ymd(a.today.Year(), month, dayOf); year == 0 && week != 0 && weekday(date) != week && weekday(soon) == week && !soon.Before(a.today) {
+		if soon := ymd(a.today.Year(), month, dayOf); year == 0 && week != 0 && weekday(date) != week &&
+			weekday(soon) == week && !soon.Before(a.today) {
 			date = soon // the weekday tells the year
 		}
 		if date.Day() != dayOf || dayOf == 0 {

@@ -10,8 +10,9 @@ var (
 		`for each|for every|each for|to each)(?: of the| \w+)? (\w+))?`,
 	)
 	// What is read, watched or given is not sent.
-	workedOn   = regexpOf(`\b{workedon}\b[^.;:]{0,30}$`)
-	fileLabel  = rule(`\b(?:max(?:imum)?\.? )?{filecount}(?: allowed| accepted| \(max\.?\))?(?:{sep}| is (?:limited to )?| are limited to )(?:{atmostoften} |max(?:imum)?\.? )?({num})\b`)
+	workedOn  = regexpOf(`\b{workedon}\b[^.;:]{0,30}$`)
+	fileLabel = rule(`\b(?:max(?:imum)?\.? )?{filecount}(?: allowed| accepted| \(max\.?\))?(?:{sep}|` +
+		` is (?:limited to )?| are limited to )(?:{atmostoften} |max(?:imum)?\.? )?({num})\b`)
 	fileMost   = rule(`\b(?:max\w*|most|more|up to|limited)\b`)
 	oneForEach = rule(`\b0*1 (?:for|per) each of the (` + num + `)\b`)
 	eachOwn    = rule(`\b({num}) (?:\w+ )?\w+s (?:are|have|must|should){..},? each (?:one )?(?:as|in) (?:its own|` +
@@ -77,7 +78,8 @@ func (r *reader) fileCount(s span, m []int) (a amount, ok bool) {
 	if strings.HasSuffix(word, "single") {
 		hi = 1
 	}
-	if hi == 0 || hi > mostFiles || hi != float64(int(hi)) || workedOn.MatchString(before) || lyingThere.MatchString(after) ||
+	if hi == 0 || hi > mostFiles || hi != float64(int(hi)) || workedOn.MatchString(before) ||
+		lyingThere.MatchString(after) ||
 		regularly.MatchString(after) || each.MatchString(after) && hi == 1 {
 		return a, false
 	}
@@ -124,14 +126,15 @@ var perUnknown = regexpOf(`^(?:question|problem|task|exercise|map|station|site|s
 
 var (
 	// What is online already is not sent.
-	lyingThere = regexpOf(`^[^.;,]{0,25}? (?:are|is|hangs?) (?:on the \w+ (?:page|site)|in the (?:hall|folder|library)|online)\b`)
-	regularly  = regexpOf(`^ (?:an?|per|each|every|in each) (?:week|day|lesson|month|session|class|meeting)\b`)
-	each       = regexpOf(`^ for each\b[^\w]*$`)
-	timesEach  = regexpOf(`(` + num + `) \w+s(?:,| with| at|:)? $`)
-	orBefore   = regexpOf(`({num}), $`)
-	orMore     = regexpOf(`^{num}(?:\+| or more)`)
-	eachBytes  = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)
-	denied     = regexpOf(
+	lyingThere = regexpOf(`^[^.;,]{0,25}? (?:are|is|hangs?) (?:on the \w+ (?:page|site)|in the (?:hall|folder|library)|` +
+		`online)\b`)
+	regularly = regexpOf(`^ (?:an?|per|each|every|in each) (?:week|day|lesson|month|session|class|meeting)\b`)
+	each      = regexpOf(`^ for each\b[^\w]*$`)
+	timesEach = regexpOf(`(` + num + `) \w+s(?:,| with| at|:)? $`)
+	orBefore  = regexpOf(`({num}), $`)
+	orMore    = regexpOf(`^{num}(?:\+| or more)`)
+	eachBytes = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)
+	denied    = regexpOf(
 		`\b(?:not|no|never|\w+n't|instead of|rather than)(?: as| in| send(?: me| us)?| upload| want| as separate)?\W*$`,
 	)
 )

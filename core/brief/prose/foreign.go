@@ -12,13 +12,16 @@ var (
 	notThose   = regexp.MustCompile(`\b(?:not (?:the|those|these|of)(?: full)?|the (?:first|last)) $`)
 	factAfter  = regexp.MustCompile(`^ (?:of memory|and more|which|that the|in (?:the|last))\b`)
 	// What has a length and is not sent.
-	liveOnly  = rule(`\b(?:meeting|hearing|test (?:may|can|will) run|video call|consultation|bring|transcribe|listen to)\b`)
-	liveWord  = rule(`\b(?:{event}|takes? place|in groups|each (?:side|team|group|of you)|per (?:team|group)|break)\b`)
-	toBeMade  = rule(`\b(?:your|must|should|at (?:most|least))\b`)
-	fragment  = regexp.MustCompile(`^\W*(?:(?:between|at most|about|around|exactly|no more than|not more than|up to|max\.?) )?\d`)
+	liveOnly = rule(`\b(?:meeting|hearing|test (?:may|can|will) run|video call|consultation|bring|transcribe|` +
+		`listen to)\b`)
+	liveWord = rule(`\b(?:{event}|takes? place|in groups|each (?:side|team|group|of you)|per (?:team|group)|break)\b`)
+	toBeMade = rule(`\b(?:your|must|should|at (?:most|least))\b`)
+	fragment = regexp.MustCompile(`^\W*(?:(?:between|at most|about|around|exactly|no more than|not more than|up to|` +
+		`max\.?) )?\d`)
 	fileWord  = rule(`\b(?:record\w*|videos?|audio|films?|mp3|mp4|mov|m4a|wav|screencast|monologue|upload\w*|submit\w*)\b`)
 	recorded  = rule(`\b(?:mp3|mp4|m4a|mov|wav)\b`)
-	delayWord = rule(`\b(?:late|grace|in hand|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|forgiv\w*|` +
+	delayWord = rule(`\b(?:late|grace|in hand|deadline|delay\w*|takes? (?:about|around|up)|appointment|in advance|` +
+		`forgiv\w*|` +
 		`overlook\w*|report (?:takes|comes|appears)|every)\b`,
 	)
 )
@@ -27,8 +30,8 @@ var weRead = regexpOf(`\b(?:i|we)(?: \w+)? $`)
 
 var ourNoun = rule(`\b(?:your|hands? in|send|submit|write|must|max(?:imum)?|at most|limit|file|length|extent)\b`)
 
-// foreign says that an amount belongs to something that is not to be sent: by the nearest word before it in its sentence
-// that decides, else by what follows it.
+// foreign says that an amount belongs to something that is not to be sent: by the nearest word before it in its
+// sentence that decides, else by what follows it.
 func (r *reader) foreign(at, s span) bool {
 	if r.ofOtherWork(s) {
 		return true
@@ -60,8 +63,8 @@ func lastOf(p pattern, s string) int {
 	return found[len(found)-1][0]
 }
 
-// lasts says that minutes in a sentence are those of a recording: it, or what is near it, names one, or the text does and the
-// sentence says nothing but a length; and it is not about something that happens at a time and a place.
+// lasts says that minutes in a sentence are those of a recording: it, or what is near it, names one, or the text does
+// and the sentence says nothing but a length; and it is not about something that happens at a time and a place.
 func (r *reader) lasts(s span) bool {
 	text := r.digits[s.start:s.end]
 	switch {

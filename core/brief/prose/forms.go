@@ -2,156 +2,35 @@ package prose
 
 import (
 	"cmp"
-	"regexp"
 	"slices"
 	"strings"
 )
 
-// regexpOf is an expression with the words of the [vocabulary].
-func regexpOf(expression string) *regexp.Regexp {
-	return regexp.MustCompile(spelled(expression, vocabulary))
-}
-
-// formWords are the words that name a form by themselves.
-var formWords = map[string]string{
-	"pdf":          "pdf",
-	"pdfs":         "pdf",
-	"doc":          "docx",
-	"docx":         "docx",
-	"word":         "docx",
-	"odt":          "odt",
-	"opendocument": "odt",
-	"libreoffice":  "odt",
-	"rtf":          "rtf",
-	"txt":          "txt",
-	"md":           "md",
-	"markdown":     "md",
-	"htm":          "html",
-	"html":         "html",
-	"ppt":          "pptx",
-	"pptx":         "pptx",
-	"powerpoint":   "pptx",
-	"xls":          "xlsx",
-	"xlsx":         "xlsx",
-	"excel":        "xlsx",
-	"csv":          "csv",
-	"jpg":          "jpeg",
-	"jpgs":         "jpeg",
-	"jpeg":         "jpeg",
-	"jpegs":        "jpeg",
-	"png":          "png",
-	"pngs":         "png",
-	"heic":         "heic",
-	"heif":         "heic",
-	"zip":          "zip",
-	"zips":         "zip",
-	"zipped":       "zip",
-	"wav":          "wav",
-	"mov":          "mov",
-	"quicktime":    "mov",
-	"link":         "link",
-	"links":        "link",
-	"url":          "link",
-	"urls":         "link",
-}
-
-// formAt reads a form at a token.
-func (t *text) formAt(i int) (name string, next int) {
-	word := func(k int) string {
-		if k < len(t.tokens) {
-			return t.tokens[k].s
-		}
-		return ""
-	}
-	first := word(i)
-	switch {
-	case first == "mp" && (word(i+1) == "3" || word(i+1) == "4"):
-		return "mp" + word(i+1), i + 2
-	case first == "mpeg" && word(i+2) == "4":
-		return "mp4", i + 3
-	case first == "m" && word(i+1) == "4" && word(i+2) == "a":
-		return "m4a", i + 3
-	case has(first, "plain", "ascii") && (word(i+1) == "text" || word(i+2) == "text" && word(i+1) == "-"):
-		return "txt", i + 2 + btoi(word(i+1) == "-")
-	case first == "rich" && word(i+1) == "text":
-		return "rtf", i + 2
-	case first == "open" && word(i+1) == "document":
-		return "odt", i + 2
-	case first == "comma" && (word(i+1) == "separated" || word(i+2) == "separated"):
-		return "csv", i + 2 + btoi(word(i+1) == "-")
-	case first == "wave" && has(word(i+1), "file", "files"):
-		return "wav", i + 2
-	case first == "web" && has(word(i+1), "address", "addresses"):
-		return "link", i + 2
-	case first == "web" && has(word(i+1), "page", "pages"), has(first, "webpage", "webpages"):
-		return "html", i + 1 + btoi(first == "web")
-	case first == "markdown" && i > 0 && word(i-1) == "r":
-		return "", i // R Markdown is a form of its own
-	case first == "zipped" && !has(word(i+1), "archive", "folder", "file") && !(i > 0 && has(word(i-1), ",", "(", "all", "everything")):
-		return "", i
-	}
-	name = formWords[first]
-	if next = i + 1; name == "pdf" && word(next) == "/" && word(next+1) == "a" {
-		next += 2
-	}
-	return name, next
-}
-
-// typed is text that is entered into a page.
-var typed = rule(`\b{typedtext}\b`)
-
-// addressOf is a page that is sent by its address.
-var addressOf = rule(`\b(?:submit|send|hand in|give|upload|mail)(?: me| us)? (?:only )?the address of (?:your|the) (?:\w+ )?(?:page|site|website|blog|repository)\b`)
-
-// formsIn are the forms named in a sentence; tokens is where its tokens begin.
-func (r *reader) formsIn(s span, tokens *int) (out []form) {
-	for ; *tokens < len(r.tokens) && r.tokens[*tokens].start < s.end; *tokens++ {
-		i := *tokens
-		name, next := r.formAt(i)
-		if name == "" || r.tokens[next-1].end > s.end { // words of two sentences are no form
-			continue
-		}
-		f := form{span: span{r.tokens[i].start, r.tokens[next-1].end}, form: name, sentence: s}
-		if f.start > s.start && r.plain[f.start-1] == '.' {
-			f.start--
-		}
-		out = append(out, f)
-		*tokens = next - 1
-	}
-	for _, m := range addressOf.all(r.plain, s) {
-		out = append(out, form{span: span{m[0], m[1]}, form: "link", sentence: s})
-	}
-	for _, m := range typed.all(r.plain, s) {
-		box := form{span: span{m[0], m[1]}, form: "text", sentence: s}
-		if slices.ContainsFunc(out, func(f form) bool { return f.form == "link" && f.overlaps(box.span) }) {
-			continue // "paste the link into the box"
-		}
-		out = slices.DeleteFunc(out, func(f form) bool { return f.overlaps(box.span) })
-		out = append(out, box)
-	}
-	slices.SortFunc(out, func(a, b form) int { return a.start - b.start })
-	return out
-}
-
 var (
-	formDenied  = regexpOf(`\b{formdenied}\b(?:(?: as| in| an?| any| accept| send| upload| use| take| the| your| submit| raw| open| me| files?| want|,)*)?\W*$`)
-	deniedAfter = regexpOf(`^(?: (?:files?|documents?|format|versions?|of \w+|or (?:\w+|\.\w+)(?: files?)?))* (?:is|are|will be|gets?|can|cannot|do|does)?\W*{deniedafter}\b`)
-	madeFrom    = regexpOf(
+	formDenied = regexpOf(`\b{formdenied}\b(?:(?: as| in| an?| any| accept| send| upload| use| take| the| your|` +
+		` submit| raw| open| me| files?| want|,)*)?\W*$`)
+	deniedAfter = regexpOf(`^(?: (?:files?|documents?|format|versions?|of \w+|or (?:\w+|\.\w+)(?: files?)?))* (?:is|` +
+		`are|will be|gets?|can|cannot|do|does)?\W*{deniedafter}\b`)
+	madeFrom = regexpOf(
 		`\b(?:convert|export|turn|change|print|save|transform)(?:ed|ing)?(?: (?:the|your|an?|it|them|all|any|from|` +
 			`raw|original))* $`,
 	)
 	// What is denied behind a form may be another: "PNG (not HEIC)".
 	notThat = regexpOf(`^(?: or \w+)*\W*(?:not|never|no) (?:as |an? |any |the |in |in an? )*\.?{aform}\b`)
-	noNeed  = regexpOf(`\b(?:no need|need not|needn't|not necessary|not have to|n't have to|not need to|n't need to)\b[^.;,:]{0,60}$`)
+	noNeed  = regexpOf(`\b(?:no need|need not|needn't|not necessary|not have to|n't have to|not need to|` +
+		`n't need to)\b[^.;,:]{0,60}$`)
 	// What work is written with or given as is no form to send: "write it in Word and export it as PDF".
-	madeWith = regexpOf(`\b(?:writ\w+|wrote|made|created|designed|typ\w+|draft\w*|work|edit\w*|prepare\w*|fill|layout|set)(?: \w+){0,3} (?:in|with|using)(?: the)? $`)
-	givenIs  = regexpOf(`^(?: file)? (?:of (?:chapter|the lecture)|template|code|is on the course|(?:file )?(?:on|from) the course)\b|^\)? (?:is|are) online\b`)
+	madeWith = regexpOf(`\b(?:writ\w+|wrote|made|created|designed|typ\w+|draft\w*|work|edit\w*|prepare\w*|fill|layout|` +
+		`set)(?: \w+){0,3} (?:in|with|using)(?: the)? $`)
+	givenIs = regexpOf(`^(?: file)? (?:of (?:chapter|the lecture)|template|code|is on the course|(?:file )?(?:on|` +
+		`from) the course)\b|^\)? (?:is|are) online\b`)
 	exported = rule(`\b(?:export|convert|save|print|hand in|submit|send|upload|turn)\w*\b[^.;]*\b{aform}\b`)
 	givenAs  = regexpOf(`\b{givenas} $`)
 	madeInto = regexpOf(`^(?: (?:files?|documents?|\w+))? (?:to|into|as) (?:an? )?`)
 	wordUnit = regexpOf(`^[- ](?:count|limit|long|length|of|for|processor|order|choice|by)\b|^[- ]\d`)
 	formGap  = regexpOf(`^{formgap}*$`)
-	linkOK   = rule(`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|provide|hand in|need|want|` +
+	linkOK   = rule(`\b(?:links?|web address(?:es)?|urls?) (?:to|of)|\b(?:submit|send|paste|upload|enter|give|share|` +
+		`provide|hand in|need|want|` +
 		`post|as)\b[^.;]{0,45}\b(?:links?|web address(?:es)?|urls?)\b`,
 	)
 )
@@ -244,14 +123,16 @@ func (r *reader) notForm(f form) bool {
 		return true
 	case word == "word":
 		return !r.capital(f.start) || r.oneCase && !smallWord.MatchString(after) || wordUnit.MatchString(after) ||
-			f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !moreForms.MatchString(after) && !strings.HasPrefix(after, " documents") &&
+			f.start == f.sentence.start && !strings.HasPrefix(after, " or ") && !moreForms.MatchString(after) &&
+				!strings.HasPrefix(after, " documents") &&
 				!strings.HasPrefix(after, " is")
 	case f.form == "link" && strings.Contains(word, " "):
 		return false
 	case f.form == "link":
 		return !linkOK.in(text) || theLink.MatchString(before)
 	case word == "md" || word == "mov" || word == "wave files":
-		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M' && !(strings.HasSuffix(before, "| ") && strings.HasPrefix(after, " |"))
+		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M' &&
+			!(strings.HasSuffix(before, "| ") && strings.HasPrefix(after, " |"))
 	case f.form == "html" && strings.HasPrefix(word, "web"):
 		return !regexpOf(`\b(?:submit|as|upload|build|send)\b`).MatchString(before) ||
 			strings.Contains(before, "course") ||
@@ -263,7 +144,8 @@ func (r *reader) notForm(f form) bool {
 	}
 	// a file name's extension: essay.pdf
 	if strings.HasPrefix(word, ".") && f.start > 0 &&
-		(isLetter(r.plain[f.start-1]) || isDigit(r.plain[f.start-1]) || strings.IndexByte("_-)}]>", r.plain[f.start-1]) >= 0) {
+		(isLetter(r.plain[f.start-1]) || isDigit(r.plain[f.start-1]) ||
+			strings.IndexByte("_-)}]>", r.plain[f.start-1]) >= 0) {
 		return true
 	}
 	if handout.in(before) {
@@ -272,7 +154,8 @@ func (r *reader) notForm(f form) bool {
 	return false
 }
 
-var handout = rule(`\b(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|download)\b[^.;,]{0,40}$`)
+var handout = rule(`\b(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|` +
+	`download)\b[^.;,]{0,40}$`)
 
 // formThing is what a form is said of: the noun before "as PDF" or "must be a PDF", or the one behind.
 func (r *reader) formThing(f form) string {
@@ -322,7 +205,8 @@ func apart(a, b form) bool {
 	return a.form != b.form && (lone(a) || lone(b))
 }
 
-var orForm = regexpOf(`^(?: files?| archives?)?,?(?:\)|\W)*(?:or|/|,|and)(?: (?:as|in|an?|the|one|zipped|single|else|otherwise|also))* ?\.?$|\bor\b`)
+var orForm = regexpOf(`^(?: files?| archives?)?,?(?:\)|\W)*(?:or|/|,|and)(?: (?:as|in|an?|the|one|zipped|single|` +
+	`else|otherwise|also))* ?\.?$|\bor\b`)
 
 // sameThing says whether a form in another sentence is one more for the thing before.
 func (r *reader) sameThing(g []form, f form, here bool) bool {
@@ -334,14 +218,16 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 		if f.thing != "" && forThe.MatchString(text) {
 			return false // "for the readings we take CSV"
 		}
-		return alsoForm.in(text) && (f.thing == "" || !asNamed.MatchString(r.plain[f.sentence.start:f.start])) || f.thing == "" && g[0].thing == "" ||
+		return alsoForm.in(text) && (f.thing == "" || !asNamed.MatchString(r.plain[f.sentence.start:f.start])) ||
+			f.thing == "" && g[0].thing == "" ||
 			slices.ContainsFunc(g, func(o form) bool { return o.form == f.form })
 	}
 	return f.thing == g[0].thing
 }
 
 // asNamed is a thing that gets a form of its own: "also turn in the script as a PDF".
-var asNamed = regexpOf(`\b(?:turn in|hand in|submit|upload|send|deliver|need) (?:the|your|an?) (?:\w+ )?\w+ as (?:an? )?$`)
+var asNamed = regexpOf(`\b(?:turn in|hand in|submit|upload|send|deliver|need) (?:the|your|` +
+	`an?) (?:\w+ )?\w+ as (?:an? )?$`)
 
 var theLink = regexpOf(`\b(?:get|receive|find|use|click|click on|follow|have) (?:the|a|your) $`)
 
@@ -355,6 +241,7 @@ var marked = regexpOf(`^\W*(?:and )?\(?(?:i{1,3}|iv|v|\d|[a-d])\)`)
 
 var forThe = regexpOf(`^\W*(?:and )?for (?:the|your|all) `)
 
-var alsoForm = rule(`\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|possible|take|` +
+var alsoForm = rule(`\b(?:also|too|accept\w*|fine|as well|prefer\w*|either|ok|okay|if you|if that|alternatively|` +
+	`possible|take|` +
 	`welcome|if need)\b`,
 )

@@ -64,7 +64,8 @@ func (l *lateness) concerned(s span) bool {
 	}
 	l.about = l.about && len(text) < 110
 	return l.about && !elsewhere.in(text) &&
-		(limitRefusal.in(text) && refusedLate.in(text) || capSentence(text) || fromDay.in(text) && refusedLate.in(text) || goesOn.MatchString(text) && noMore.in(text))
+		(limitRefusal.in(text) && refusedLate.in(text) || capSentence(text) || fromDay.in(text) && refusedLate.in(text) ||
+			goesOn.MatchString(text) && noMore.in(text))
 }
 
 // goesOn begins what comes behind a price or a grace: "then 0", "after that nothing".
@@ -101,7 +102,8 @@ func (l *lateness) read(s span) {
 	} else if l.upTo > 0 && thereafter.in(text) && noMore.in(text) {
 		l.limits = append(l.limits, limit{l.at.and(s), time.Duration(l.upTo) * time.Minute, false})
 	}
-	if l.none.end > 0 || len(l.limits) > 0 || harmless.in(l.digits[refusal.start:s.end]) || costless.in(text) || notLate.in(text) {
+	if l.none.end > 0 || len(l.limits) > 0 || harmless.in(l.digits[refusal.start:s.end]) || costless.in(text) ||
+		notLate.in(text) {
 		return
 	}
 	m := noneCues.first(l.digits, refusal)
@@ -113,7 +115,8 @@ func (l *lateness) read(s span) {
 	}
 }
 
-// graceByClock is a grace that is told by its end, on the day of the only due time: "up to 18:30 there is no deduction".
+// graceByClock is a grace that is told by its end, on the day of the only due time: "up to 18:30 there is no
+// deduction".
 func (r *reader) graceByClock(s span) (span, int) {
 	if len(r.dues) != 1 || !unharmed.in(r.digits[s.start:s.end]) {
 		return span{}, 0
@@ -153,7 +156,8 @@ func (l *lateness) more(s span) {
 	}
 }
 
-// holdsFor is up to how many minutes late the price of a sentence holds: "within 48 hours: 25% off"; 0: that is not said.
+// holdsFor is up to how many minutes late the price of a sentence holds: "within 48 hours: 25% off"; 0: that is not
+// said.
 func (r *reader) holdsFor(s span) float64 {
 	if m := upperBound.first(r.digits, s); m != nil && group(r.digits, m, 2) != "" {
 		return minutesOf(r.digits, m, 1)
@@ -162,7 +166,8 @@ func (r *reader) holdsFor(s span) float64 {
 }
 
 // nothingThen says behind a grace that nothing is taken later.
-var nothingThen = rule(`\b(?:{nothing}|{zero}) (?:after|beyond|past|then|later)\b|\b(?:after|beyond|past) (?:that|this|it),? (?:{nothing}|{zero})`)
+var nothingThen = rule(`\b(?:{nothing}|{zero}) (?:after|beyond|past|then|later)\b|\b(?:after|beyond|past) (?:that|` +
+	`this|it),? (?:{nothing}|{zero})`)
 
 // answered are the sentences, a question about late work together with its answer.
 func (r *reader) answered() (list []span) {
@@ -188,13 +193,16 @@ func (r *reader) answered() (list []span) {
 }
 
 // ofThem goes on about the late work that was named before.
-var ofThem = regexpOf(`^(?:their|its|the) (?:marks?|grades?|points|scores?)\b|^(?:it|they|these|those) (?:los|get|cost|count|are|is|will|earn)`)
+var ofThem = regexpOf(`^(?:their|its|the) (?:marks?|grades?|points|scores?)\b|^(?:it|they|these|those) (?:los|get|` +
+	`cost|count|are|is|will|earn)`)
 
 // thenShut says what comes behind a grace.
-var thenShut = rule(`\b(?:then|after that|afterwards|thereafter)\b{..} (?:closed|shut|locked|over|closes|shuts|locks)\b`)
+var thenShut = rule(`\b(?:then|after that|afterwards|thereafter)\b{..} (?:closed|shut|locked|over|closes|shuts|` +
+	`locks)\b`)
 
 var (
-	capWords  = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit(?:ed)?|worst|saturdays?|at most|most|stopp?\w*|nobody|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
+	capWords = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit(?:ed)?|worst|saturdays?|at most|most|` +
+		`stopp?\w*|nobody|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
 	elsewhere = rule(`\b(?:last (?:year|term|semester)|other courses?)\b`)
 )
 
@@ -202,14 +210,17 @@ func capSentence(s string) bool { return capWords.in(s) }
 
 var (
 	lateWord   = rule(`\b{latesaid}\b`)
-	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|sent|` +
+	stillTaken = rule(`\b(?:still (?:submit|send|hand|upload|accept|tak)\w*|(?:next|following) day|(?:comes?|arrives?|` +
+		`sent|` +
 		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
 	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)
-	untilThen = regexpOf(`\b(?:or|than|whether(?: it is| that is| by)?|up to|within|by|be it|at most|more than|less than|after|until|for) $`)
-	lossCue   = rule(`{losing}`)
-	capOnly   = rule(`\bcapped at\b`)
-	worthCue  = rule(`\b(?:plus or minus|give or take|worth|out of|counts? for|weigh\w*|similarity|matching|overlap)\W*(?:\w+\W+)?$`)
-	ofTotal   = rule(`\bof (?:the|all)(?: possible| available| total| full)?\s*$`)
+	untilThen = regexpOf(`\b(?:or|than|whether(?: it is| that is| by)?|up to|within|by|be it|at most|more than|` +
+		`less than|after|until|for) $`)
+	lossCue  = rule(`{losing}`)
+	capOnly  = rule(`\bcapped at\b`)
+	worthCue = rule(`\b(?:plus or minus|give or take|worth|out of|counts? for|weigh\w*|similarity|matching|` +
+		`overlap)\W*(?:\w+\W+)?$`)
+	ofTotal = rule(`\bof (?:the|all)(?: possible| available| total| full)?\s*$`)
 )
 
 var (

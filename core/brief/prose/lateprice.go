@@ -11,7 +11,8 @@ var (
 	lateCue = ways{rule(`\b{lateword}\b`), rule(`/ ?(?:day|h)\b`)}
 	// An amount without a unit is in points.
 	bareLoss = waysOf(
-		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=| -) ?(`+num+`)(?: of (?:them|these|its|the|those)|)`,
+		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=| -) ?(`+num+`)(?: of (?:them|these|its|`+
+			`the|those)|)`,
 		`(`+num+`)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|`+
 			`subtracted|fewer|less)`,
 	)
@@ -31,10 +32,12 @@ var (
 		rule(`\b{upto}(?: another| a further| the)? {duration}(?: \w+)? (?:late|after|past|following|beyond|delay|` +
 			`of delay|of lateness|overdue)\b`),
 		rule(`{duration} (?:after|past|later|afterwards|following|beyond)\b[^.;]{0,60}\b{ended}\b`),
-		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|(?:turns|switches)(?: itself)? off|limit|accept\w*|taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
+		rule(`\b(?:locks?|locked|clos\w+|shuts?|ends?|offline|(?:turns|switches)(?: itself)? off|limit|accept\w*|` +
+			`taken?)\b[^.;]{0,40}?` + duration + ` (?:after|past|` +
 			`later|afterwards|following|beyond)\b`,
 		),
-		rule(`\b(?:up to|for(?: up to| at most| a maximum of| a further| another)?|max(?:imum)?\.?(?: of)?|at most|a maximum of|(?:no|` +
+		rule(`\b(?:up to|for(?: up to| at most| a maximum of| a further| another)?|max(?:imum)?\.?(?: of)?|at most|` +
+			`a maximum of|(?:no|` +
 			`not) (?:more|longer) than) ` + duration,
 		),
 	}
@@ -112,7 +115,8 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	return l, first.span, 0, false
 }
 
-// losses are the prices of a sentence that lateness costs: without what the work is worth, and what something that lacks costs.
+// losses are the prices of a sentence that lateness costs: without what the work is worth, and what something that
+// lacks costs.
 func (r *reader) losses(s span) []cost {
 	text := r.digits[s.start:s.end]
 	prices := slices.DeleteFunc(r.prices(s), func(c cost) bool {
@@ -125,17 +129,20 @@ func (r *reader) losses(s span) []cost {
 		prices = prices[1:] // "50 points, less 5 for every day"
 	}
 	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) && !lacking.in(text) {
-		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) && !noun.MatchString(r.digits[m[3]:]) {
+		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) &&
+			!noun.MatchString(r.digits[m[3]:]) {
 			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
 		}
 	}
 	return prices
 }
 
-// worthFirst says that the first of several amounts is what the work is worth: "100 points, late models lose 15 % a day".
+// worthFirst says that the first of several amounts is what the work is worth: "100 points, late models lose 15 % a
+// day".
 func (r *reader) worthFirst(s span, prices []cost) bool {
 	cue := lateWord.first(r.digits, s)
-	if cue == nil || prices[0].end >= cue[0] || prices[1].start <= cue[0] || startsWith(r.digits[cue[0]:], "after", "later") {
+	if cue == nil || prices[0].end >= cue[0] || prices[1].start <= cue[0] ||
+		startsWith(r.digits[cue[0]:], "after", "later") {
 		return false
 	}
 	between := r.digits[prices[0].end:cue[0]]
@@ -149,7 +156,8 @@ func (r *reader) withSteps(s span) span {
 			continue
 		}
 		said := r.digits[next.start:next.end]
-		if spanStart.MatchString(said) || upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) || rangeBound.in(said) {
+		if spanStart.MatchString(said) || upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) ||
+			rangeBound.in(said) {
 			s.end = next.end
 		}
 	}
@@ -216,14 +224,16 @@ func hoursIn(unit string) float64 {
 }
 
 var (
-	forLacking = regexpOf(`^[^.;,]{0,6} ?(?:for|per) (?:every |each |any |wrong |missing )?\w+ (?:(?:that|which) (?:is|are) )?` +
+	forLacking = regexpOf(`^[^.;,]{0,6} ?(?:for|per) (?:every |each |any |wrong |missing )?\w+ (?:(?:that|which) (?:is|` +
+		`are) )?` +
 		`(?:missing|lacking|wrong|forgotten)`)
 	lacking = rule(`\b(?:missing|lacking|wrong|forgotten)\b`)
 )
 
 // What is left of the mark, where that is said and not what is lost: "gets eighty percent of its mark".
 var (
-	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|reach|reaches|score|achieve|attain|(?:is|are) worth|counts?(?: for)?|` +
+	keptShare = regexpOf(`\b(?:gets?|receives?|earns?|keeps?|retains?|reach|reaches|score|achieve|attain|(?:is|` +
+		`are) worth|counts?(?: for)?|` +
 		`marked at)(?: only| just| at most| up to| a maximum of| no more than)* (?:0*3 )?$`)
 	keptMost = regexpOf(`^ of (?:the|its|all) {marks} (?:at (?:the )?(?:most|best)|remain|stay|can be (?:had|got|` +
 		`earned))\b|^ (?:is|are) (?:what|all)\b`)
@@ -231,7 +241,8 @@ var (
 )
 
 // lateLabel is a line about lateness, whose price needs no verb: "If late: 10 marks".
-var lateLabel = rule(`^\W*(?:(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+){0,4}|penalt(?:y|ies)|deductions?)\W*[:=|]`)
+var lateLabel = rule(`^\W*(?:(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+){0,4}|penalt(?:y|ies)|` +
+	`deductions?)\W*[:=|]`)
 
 // spanStart begins a further step: "two days: minus 12 points".
 var spanStart = regexpOf(`^\W*(?:and )?(?:by )?` + duration + `(?: late)?[:,=]? `)
@@ -265,8 +276,10 @@ func (r *reader) kept(c cost, s span) bool {
 	if c.percent >= 60 && keptShare.MatchString(r.digits[s.start:c.start]) {
 		return true // "counts ninety per cent"
 	}
-	return !c.points && c.percent > 50 && takenAt.MatchString(r.digits[s.start:c.start]) || !c.points && keptMost.MatchString(r.digits[c.end:s.end]) ||
-		!c.points && keptShare.MatchString(r.digits[s.start:c.start]) && (keptOf.MatchString(r.digits[c.end:s.end]) || strings.HasPrefix(r.digits[c.start:c.end], "quarters"))
+	return !c.points && c.percent > 50 && takenAt.MatchString(r.digits[s.start:c.start]) || !c.points &&
+		keptMost.MatchString(r.digits[c.end:s.end]) ||
+		!c.points && keptShare.MatchString(r.digits[s.start:c.start]) && (keptOf.MatchString(r.digits[c.end:s.end]) ||
+			strings.HasPrefix(r.digits[c.start:c.end], "quarters"))
 }
 
 func (r *reader) isCap(c cost, s span) bool {
@@ -287,7 +300,8 @@ func (r *reader) capIn(s span, l *Late) {
 		}
 	}
 	for _, m := range bareCap.all(r.digits, s) {
-		if most := number(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2))); most > *l.Percent && (l.Of == "points" && most <= mostPoints || most <= 100) && !otherUnit.MatchString(r.digits[m[1]:]) {
+		if most := number(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2))); most > *l.Percent && (l.Of == "points" &&
+			most <= mostPoints || most <= 100) && !otherUnit.MatchString(r.digits[m[1]:]) {
 			l.Cap = &most
 			return
 		}

@@ -36,7 +36,8 @@ var ofGap = regexpOf(`\b(?:gaps?|breaks?|pauses?|interruptions?) (?:of )?(?:up t
 var atHour = regexpOf(`\b(?:at|by|until|till|before|um|klo) $`)
 
 // costNext says that lateness is paid for.
-var costNext = rule(`^,? (?:it|which|that) (?:will |would )?costs?\b|^[^.;,]{0,30} (?:at|for|with|costing|costs?) (?:an? )?(?:\d|{loss}|reduction|reduced|half|lower)`)
+var costNext = rule(`^,? (?:it|which|that) (?:will |would )?costs?\b|^[^.;,]{0,30} (?:at|for|with|costing|` +
+	`costs?) (?:an? )?(?:\d|{loss}|reduction|reduced|half|lower)`)
 
 // limitSaid are ways to say up to how late work is taken, by what happens then.
 var limitSaid = []pattern{
@@ -59,11 +60,13 @@ var limitSaid = []pattern{
 	rule(`({num}) more (days?|hours?|weeks?)\b{..} (?:penalty|deduction|off|less)\b`),
 	rule(`> ?` + duration + `(?: late)?(?:{sep}| is | are )(?:{zero}|{refused}|{not})\b`),
 	rule(`\b(?:accepted|taken|possible)(?: only)? within ` + duration + `(?: of the {deadline}|\W*$)`),
-	rule(`\b(?:submitted|received|handed in|sent|arriv\w+|uploaded|delivered|comes?|accepted|taken)(?: in)? (?:with)?in (?:the )?(?:following|next|first) ` + duration),
+	rule(`\b(?:submitted|received|handed in|sent|arriv\w+|uploaded|delivered|comes?|accepted|` +
+		`taken)(?: in)? (?:with)?in (?:the )?(?:following|next|first) ` + duration),
 	rule(duration + ` (?:later|afterwards),? (?:i|we) (?:lock|close|shut|empty)\b`),
 	rule(duration + ` (?:later|afterwards)\b{..} (?:locked|closed|shut|read-only|gone|emptied)\b`),
 	rule(`\blatest is ` + duration + ` after\b`),
-	rule(`\b(?:(?:becomes?|is|turns?|are) (?:then )?(?:read-only|locked|closed|sealed|emptied|shut|cleared)|locks|closes|shuts) ` + duration + ` (?:later|afterwards|after (?:that|the {deadline}))`),
+	rule(`\b(?:(?:becomes?|is|turns?|are) (?:then )?(?:read-only|locked|closed|sealed|emptied|shut|cleared)|locks|` +
+		`closes|shuts) ` + duration + ` (?:later|afterwards|after (?:that|the {deadline}))`),
 	rule(duration + `'?(?: of)? {leeway} (?:at|for|with) `),
 	rule(`\bup to ` + duration + `,? (?:then|and then|thereafter|after that) (?:zero|0|nothing)\b`),
 	rule(duration + `,? (?:and )?then (?:zero|0|nothing|it is over)\b`),
@@ -178,7 +181,8 @@ var noneCues = waysOf(
 	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|out|{not} (?:exist|count)|{not}(?: \w+)? {taken})`,
-	`(?:what|whatever|who|whoever)(?:'?s not| is not| isn't| isnt) (?:there|in|here)(?: then| by then)?,? (?:\w+ ){0,2}(?:{zero}|`+
+	`(?:what|whatever|who|whoever)(?:'?s not| is not| isn't| isnt) (?:there|in|here)(?: then|`+
+		` by then)?,? (?:\w+ ){0,2}(?:{zero}|`+
 		`{refused}|{not} \w+)`,
 	`(?:{latework}|{belated}|{afterwards}){..} (?:graded|marked|counts?|counted|treated|regarded|`+
 		`considered)(?: as)? (?:a )?["']?(?:fail|failed|not (?:passed|done|submitted|handed in))`,
@@ -227,12 +231,14 @@ var noneCues = waysOf(
 	`{belated} is too late`,
 	`no {belated} (?:quizzes|tests?|box|date|slot|hand-?in|deliver\w+|entr\w+)`,
 	`(?:rejects?|refuses?|blocks?) (?:all |any )?{latework}`,
-	`{not}(?: be)? (?:let|able|possible|allowed|permitted)(?: \w+){0,3} (?:submit|hand|turn|send|upload|deliver)(?: \w+){0,3} {belated}`,
+	`{not}(?: be)? (?:let|able|possible|allowed|permitted)(?: \w+){0,3} (?:submit|hand|turn|send|upload|`+
+		`deliver)(?: \w+){0,3} {belated}`,
 	`{afterwards},? no (?:uploads?|entr(?:y|ies)|delivery|hand-in)`,
 	`(?:{work}|uploading|submission) (?:is|are) (?:impossible|{not} possible) {afterwards}`,
 	`(?:exceeding|missing) (?:it|(?:the |this )?{deadline}){..} (?:fail\w*|{zero})`,
 	`{belated} is (?:{not} (?:possible|allowed|accepted)|impossible)`,
-	`if (?:it|yours|your \w+) (?:is not|isn't) (?:uploaded|submitted|there|in|here)(?: by then| in time)?,? (?:you|it) (?:gets?|receives?) {zero}`,
+	`if (?:it|yours|your \w+) (?:is not|isn't) (?:uploaded|submitted|there|in|here)(?: by then| in time)?,? (?:you|`+
+		`it) (?:gets?|receives?) {zero}`,
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
 	`{deadline} (?:has|is) (?:passed|over|gone){..} (?:{nothing}|no (?:\w+ )?{work}|{not})`,
@@ -242,7 +248,8 @@ var noneCues = waysOf(
 )
 
 var (
-	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?|forget|not ready|not finished)\b`)
+	lateQuestion = rule(`\b(?:{latework}|{belated}|{afterwards}|miss(?: the| my| it)?(?: {deadline})?|forget|not ready|` +
+		`not finished)\b`)
 	// notLate says that what is refused late is not work, or that nothing is.
 	notLate = rule(`\b{notlate}\b`)
 )
@@ -254,7 +261,8 @@ var graceCues = []pattern{
 	rule(duration + `[^.;\w]{0,3}grace\b`),
 	rule(duration + `'?(?: long)?(?: of)? {leeway}\b`),
 	rule(`\b(` + num + `|an?) (?:free|extra|spare) (minutes?|hours?|days?)\b`),
-	rule(`\b(?:{loss})\b[^.;\d]{0,20}? (?:starts?|begins?|appl(?:y|ies)|counts?|sets? in|kicks? in)(?: only)?(?: after)? ` + duration),
+	rule(`\b(?:{loss})\b[^.;\d]{0,20}? (?:starts?|begins?|appl(?:y|ies)|counts?|sets? in|` +
+		`kicks? in)(?: only)?(?: after)? ` + duration),
 	rule(`\b{noloss}\b{..} (?:in|for|during|within|up to|under|less than|not more than|no more than)(?: the first)? ` + duration),
 	rule(`\bgrace(?: period| time)? \(` + duration),
 	rule(duration + `\b{..} (?:granted|allowed|conceded)(?: to)? (?:all|everybody|everyone|you)\b`),
@@ -269,7 +277,8 @@ var graceCues = []pattern{
 	rule(duration + ` (?:over|past|late) (?:is|are) {harmless}\b`),
 	rule(duration + `(?: late| of delay)? (?:is|are|will be) {harmless}\b`),
 	rule(`\b({num}) (?:late|free) (days?|hours?|minutes?) (?:is|are) {harmless}\b`),
-	rule(`\b(?:up to|less than|under|within|not more than|no more than) {duration}(?: late| of delay| too late)?\b{..} {harmless}\b`),
+	rule(`\b(?:up to|less than|under|within|not more than|no more than) {duration}(?: late| of delay|` +
+		` too late)?\b{..} {harmless}\b`),
 	rule(`\b(?:generous|patient|lenient|tolerant) (?:for|about|by) {duration}`),
 	mayBeLate,
 	rule(`\b(?:give|grant|allow|get|have|waits?|add)(?: you| everybody| everyone| them)?(?: another)? ` + duration + ` (?:more|extra|longer|on top)\b`),
@@ -280,7 +289,8 @@ var graceCues = []pattern{
 	rule(`\b{not} (?:be )?(?:penali[sz]ed?|punish(?:ed)?|charged?|deduct|lose)\b[^.;\d]{0,30}? ` + duration + ` late\b`),
 	rule(duration + ` in hand\b`),
 	rule(`\b(?:nobody|no one)(?: is| will be| gets)? (?:punished|penali[sz]ed|charged) for (?:being |coming )?` + duration),
-	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))?(?: (?:is|are|costs?|goes)|,)? (?:free|` +
+	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))?(?: (?:is|are|costs?|goes)|` +
+		`,)? (?:free|` +
 		`nothing|forgiven|unpunished|not counted)\b`),
 	rule(`\b(?:the )?first ()(hour|day)\b(?: of delay| after (?:the {deadline}|that|it))? (?:isn't|doesn't|` +
 		`does not) count(?:ed)?\b`),

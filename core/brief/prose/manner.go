@@ -34,8 +34,9 @@ func (r *reader) manner() {
 }
 
 var (
-	declaration   = rule(`{declaration}`)
-	declared      = rule(`\bown work\W[^.;]{0,40}\b(?:signature|signed|initials|declared|confirmed|certified)\b`) // the words first, then the name
+	declaration = rule(`{declaration}`)
+	// the words first, then the name
+	declared      = rule(`\bown work\W[^.;]{0,40}\b(?:signature|signed|initials|declared|confirmed|certified)\b`)
 	declarationNo = rule(`\bno (?:declaration|statement|signature|signed)\b|\b(?:not|\w+n't) (?:need|` +
 		`require)[^.;]{0,30}(?:declaration|statement)\b`,
 	)
@@ -62,7 +63,8 @@ func (r *reader) routes() {
 				continue // "is e-mailed to the office"
 			}
 			before := r.plain[s.start:m[0]]
-			if formThere.MatchString(before) || strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" && strings.HasSuffix(before, "your ") ||
+			if formThere.MatchString(before) || strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" &&
+				strings.HasSuffix(before, "your ") ||
 				route.name == "by_hand" && addressNext.MatchString(r.plain[m[1]:s.end]) {
 				continue // "to the photo desk's drive"
 			}
@@ -70,7 +72,8 @@ func (r *reader) routes() {
 			if k := strings.LastIndex(before, " - "); k >= 0 {
 				before = before[k:] // "not by mail - on the course page"
 			}
-			if strings.HasSuffix(text, "?") || aboutHelp.MatchString(text) || inNeed.MatchString(text) || routeNo.MatchString(before) ||
+			if strings.HasSuffix(text, "?") || aboutHelp.MatchString(text) || inNeed.MatchString(text) ||
+				routeNo.MatchString(before) ||
 				notTaking(r.plain[m[1]:s.end]) || !r.leads(i) || r.otherTime(s) ||
 				routeElse.in(clause) && !routeStrong.in(strings.Replace(clause, r.plain[m[0]:m[1]], "", 1)) || elsewhere.in(text) {
 				continue
@@ -86,8 +89,8 @@ var folderLabel = rule(`^\W*folder\b(?:{sep})`)
 
 var onSite = rule(`^,? (?:on|in|of|at) (?:the|our|my|this) {site}\b`)
 
-// notTaking says that what stands before is not where work goes: it is down, or not to be used. What it does not do with
-// work tells of the place.
+// notTaking says that what stands before is not where work goes: it is down, or not to be used. What it does not do
+// with work tells of the place.
 func notTaking(after string) bool {
 	m := routeNotAfter.FindString(after)
 	return m != "" && !itsRule.MatchString(after[len(m):])
@@ -107,12 +110,15 @@ var labelAlone = regexpOf(`^\W*(?:submission|hand-?in|delivery|where|how)[.?]$`)
 var addressNext = regexpOf(`^,? ?\(?[a-z0-9._-]+@`)
 
 // inNeed begins what is done only where something goes wrong: "if it fails, mail me".
-var inNeed = regexpOf(`^\W*(?:if|when|in case|should)\b[^.;,]*\b(?:fail\w*|down|problems?|trouble|ill|questions?|unclear|stuck|broken|not work)\b`)
+var inNeed = regexpOf(`^\W*(?:if|when|in case|should)\b[^.;,]*\b(?:fail\w*|down|problems?|trouble|ill|questions?|` +
+	`unclear|stuck|broken|not work)\b`)
 
 // limitNo denies no place: "of no more than 6 MB to the course site".
-var limitNo = regexpOf(`\b(?:no|not) (?:more|larger|longer|bigger|greater|heavier|fewer|less|later|under|over|exceed\w*)\b`)
+var limitNo = regexpOf(`\b(?:no|not) (?:more|larger|longer|bigger|greater|heavier|fewer|less|later|under|over|` +
+	`exceed\w*)\b`)
 
-var toSite = rule(`, (?:on|in|via|through) the (?:\w+ )?(?:page|site|portal|platform|folder|drive)\W*$|\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
+var toSite = rule(`, (?:on|in|via|through) the (?:\w+ )?(?:page|site|portal|platform|folder|drive)\W*$|` +
+	`\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
 
 var toAddress = rule(`\bto (?:my|his|her|our|the|this)(?: \w+)? address\b`)
 
@@ -130,12 +136,13 @@ func (r *reader) otherTime(s span) bool {
 	return own == 0 && others > 0
 }
 
-// leads says that a sentence can tell where work goes: it has a verb of sending, a label for the place or a due time, or
-// answers a question for the place.
+// leads says that a sentence can tell where work goes: it has a verb of sending, a label for the place or a due time,
+// or answers a question for the place.
 func (r *reader) leads(i int) bool {
 	s := r.sentences[i]
 	text := r.plain[s.start:s.end]
-	if routeVerb.in(text) || byMail.MatchString(text) || routeLabel.MatchString(text) || toAddress.in(text) || toSite.in(text) || folderLabel.in(text) {
+	if routeVerb.in(text) || byMail.MatchString(text) || routeLabel.MatchString(text) || toAddress.in(text) ||
+		toSite.in(text) || folderLabel.in(text) {
 		return true
 	}
 	if i > 0 {

@@ -58,7 +58,8 @@ func (t *text) mentions() []mention {
 				}
 				m.end, next = t.tokens[then-1].end, then
 			}
-			if n := len(out); n > 0 && m.sentence == out[n-1].sentence && m.clock != nil && m.day != nil && m.clock.end <= m.day.start &&
+			if n := len(out); n > 0 && m.sentence == out[n-1].sentence && m.clock != nil && m.day != nil &&
+				m.clock.end <= m.day.start &&
 				out[n-1].day != nil && out[n-1].clock == nil && strings.Contains(t.plain[m.clock.end:m.day.start], " - ") {
 				// "14 May paper, 17:00 - 21 May exam": the time is of the day before it
 				day := m
@@ -75,7 +76,8 @@ func (t *text) mentions() []mention {
 			s := t.sentence(t.tokens[i].start)
 			if sentence := t.plain[s.start:s.end]; allTimes.in(sentence) || zoneLabel.in(sentence) {
 				all = zone
-			} else if !bare && len(out) > 0 && out[len(out)-1].sentence == s && out[len(out)-1].zone == "" && out[len(out)-1].clock != nil {
+			} else if !bare && len(out) > 0 && out[len(out)-1].sentence == s && out[len(out)-1].zone == "" &&
+				out[len(out)-1].clock != nil {
 				out[len(out)-1].zone = zone
 			}
 			i = after
@@ -252,13 +254,6 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 	return m, i, false
 }
 
-// dotted says that a number looks like a time with a dot: 18.00.
-func (t *text) dotted(i int) bool {
-	tok := t.tokens
-	return i+2 < len(tok) && tok[i].number && len(tok[i].s) <= 2 && tok[i+1].s == "." && tok[i+2].number && len(tok[i+2].s) == 2 &&
-		tok[i+1].start == tok[i].end && tok[i+2].start == tok[i+1].end && (i+3 == len(tok) || tok[i+3].s != "." || tok[i+3].start > tok[i+2].end || i+4 == len(tok) || tok[i+4].start > tok[i+3].end)
-}
-
 // lessonBegins reads "at the beginning of class" behind a day, and says where it goes on; without it, at i.
 func (t *text) lessonBegins(i int) (next int, lesson string) {
 	word := func(k int) string {
@@ -282,70 +277,4 @@ func (t *text) lessonBegins(i int) (next int, lesson string) {
 		return i, ""
 	}
 	return k + 1, word(k)
-}
-
-// clockly says that words are a time of day even without a date: 18:00, noon, 6 pm.
-func clockly(s string) bool {
-	for i := range len(s) {
-		if s[i] == ':' || s[i] == 'm' || s[i] == 'h' || s[i] == 'n' {
-			return true
-		}
-	}
-	return len(s) > 2
-}
-
-func isTime(tok []token, k int) bool {
-	return k < len(tok) && (tok[k].s == "," || tok[k].s == "at" || tok[k].s == "(" || tok[k].number)
-}
-
-// free says that what was read as a time is not the beginning of an amount: ten to twelve pages.
-func (t *text) free(i, next int) bool {
-	if next == i+1 && t.month(next) != 0 {
-		return false // "until 5 May"
-	}
-	if next >= len(t.tokens) || t.newLine(next) {
-		return true
-	}
-	switch t.tokens[next].s {
-	case "pages",
-		"page",
-		"words",
-		"word",
-		"minutes",
-		"minute",
-		"seconds",
-		"points",
-		"point",
-		"marks",
-		"files",
-		"days",
-		"day",
-		"weeks",
-		"week",
-		"hour",
-		"photos",
-		"images",
-		"pictures",
-		"%",
-		"percent",
-		"per",
-		"mb",
-		"kb",
-		"gb",
-		"attempts",
-		"attempt",
-		"drafts",
-		"sources",
-		"times",
-		"questions",
-		"lines",
-		"slides",
-		"x",
-		"sentences",
-		"paragraphs":
-		return false
-	case "hours":
-		return t.tokens[next-1].s == "hours" || t.tokens[i].number && len(t.tokens[i].s) == 4
-	}
-	return !(t.tokens[next].s == "/" && t.tokens[next].start == t.tokens[next-1].end)
 }

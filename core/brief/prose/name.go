@@ -51,7 +51,9 @@ func (r *reader) names() {
 				tokens = append(tokens, t)
 				r.addName(r.inCapitals(pattern, t, s), t)
 			case !known && (fieldNext.MatchString(r.plain[t.end:s.end]) || strings.IndexByte("_-", r.plain[t.start]) >= 0):
-			case (cue || sendsIt.MatchString(before)) && !known && !example.in(before) && len(tokens) == 0 && (callIt.in(before) || sendsIt.MatchString(before)) && !otherCalled.MatchString(before):
+			case !known && len(tokens) == 0 && (cue && callIt.in(before) || sendsIt.MatchString(before)) &&
+				!example.in(before) &&
+				!otherCalled.MatchString(before):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
 			}
@@ -118,7 +120,8 @@ func (r *reader) inCapitals(pattern string, t, s span) string {
 }
 
 // otherCalled leads to the name of what is not sent.
-var otherCalled = regexpOf(`\b(?:folder|page|course|site|book|film|template|dataset|system|exercise) (?:is|are) (?:\w+ )*$`)
+var otherCalled = regexpOf(`\b(?:folder|page|course|site|book|film|template|dataset|system|exercise) (?:is|` +
+	`are) (?:\w+ )*$`)
 
 // allInOne leads from a name to how all of it is written: "surname_firstname, all in lower case".
 var allInOne = regexpOf(`^,? ?\(?(?:all|everything|both|written)? ?(?:in )?$`)
@@ -133,7 +136,8 @@ var fieldNext = regexpOf(`^\W*(?:plus|and|then|followed by|\+)(?: then)? (?:your
 var numbered = regexpOf(`^ (?:to|-|through|until|and so on|up to|\.\.\.|…) ?\d`)
 
 // sendsIt leads to the name of the very file.
-var sendsIt = regexpOf(`\b(?:submit|upload|turn in|hand in|send)(?: (?:the|a|your) (?:single )?(?:file|archive|zip))? $`)
+var sendsIt = regexpOf(`\b(?:submit|upload|turn in|hand in|send)(?: (?:the|a|your) (?:single )?(?:file|archive|` +
+	`zip))? $`)
 
 var callIt = rule(`\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
 
@@ -185,7 +189,8 @@ func (r *reader) nameTokens(s span) (out []span) {
 		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 ||
 			strings.Contains(text, ".") && placeholders(text) >= 2 ||
 			strings.Contains(text, "-your") && placeholders(text) >= 1 ||
-			strings.Contains(text, "-") && (fields.regexp().MatchString(strings.ReplaceAll(text, "-", " ")) || strings.HasPrefix(text, "your")) ||
+			strings.Contains(text, "-") && (fields.regexp().MatchString(strings.ReplaceAll(text, "-", " ")) ||
+				strings.HasPrefix(text, "your")) ||
 			r.camel(t) && placeholders(text) >= 2
 		if (joined || r.extended(t)) && hasLetter(text) {
 			out = append(out, t)
@@ -197,7 +202,8 @@ func (r *reader) nameTokens(s span) (out []span) {
 // inFolder leads to where files are put.
 var inFolder = regexpOf(`\b(?:folder|drive|directory)\W*$`)
 
-// longestName is that of file systems, in bytes; a longer run of signs is no name, and would take long to be taken apart.
+// longestName is that of file systems, in bytes; a longer run of signs is no name, and would take long to be taken
+// apart.
 const longestName = 255
 
 func closer(c byte) byte { return map[byte]byte{'<': '>', '[': ']', '{': '}'}[c] }
@@ -292,6 +298,7 @@ var (
 	numberOf  = regexpOf(`^(?:number|name|letter) of (?:your|the) `)
 	dateShape = regexpOf(`yyyy-?mm-?dd|yymmdd|ddmmyyyy|ddmmyy|dd-mm-yyyy`)
 	asName    = regexpOf(`\bas (?:the |your |its )?file ?name\b`)
-	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )|\bfile ?name: ?(?:just |only )?(?:the |your )|` +
+	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )|` +
+		`\bfile ?name: ?(?:just |only )?(?:the |your )|` +
 		`\bonly\b.{0,40}\b(?:in|on) the file ?name`)
 )

@@ -57,7 +57,8 @@ func field(words string) string {
 		return "{initials}"
 	case startsWith(squeezed, "matrikel"), has(squeezed, "matriculation", "idnumber", "studentid", "id", "number", "uid", "userid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
 		return "{number}"
-	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") && endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
+	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") &&
+		endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
 		return "{course}"
 	case startsWith(squeezed, "section", "group", "teamn", "teaml", "tutorialgroup", "labgroup", "classgroup", "stream"):
 		return "{section}"
@@ -105,7 +106,8 @@ func (r *reader) glued(s span) map[int]bool {
 }
 
 // ofWork is the number of the work, told in a phrase.
-var ofWork = regexpOf(`^(?:numbers?|no\.?) of the (?:experiment|assignment|exercise|sheet|task|lab|problem set|practical)$`)
+var ofWork = regexpOf(`^(?:numbers?|no\.?) of the (?:experiment|assignment|exercise|sheet|task|lab|problem set|` +
+	`practical)$`)
 
 var ofGroup = regexpOf(`^(?:number|letter|name) of (?:your|the) (?:lab |tutorial |work )?(?:group|team|section)$`)
 

@@ -16,7 +16,8 @@ var (
 	literal = regexpOf(`\b(?:[A-Z]{2,}[0-9]{1,4}|[A-Z][a-z]+[0-9]+)\b`)
 	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20}[_-]?)["']`)
 	// joinedWord is a literal that is led to: "and the word reflection", "followed by a hyphen and lab5", "A3_ and then".
-	joinedWord = regexpOf(`\bthe word (\w+)|\b(?:followed by|plus|and|then) ["']?([_-]\w+)|(?:[+:]|\b(?:and|then|plus|by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
+	joinedWord = regexpOf(`\bthe word (\w+)|\b(?:followed by|plus|and|then) ["']?([_-]\w+)|(?:[+:]|\b(?:and|then|plus|` +
+		`by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
 		`\b([A-Za-z]\w*_)(?: |$)`)
 	// signThen is one that is told behind the sign before it: "a hyphen and the sign T5".
 	signThen = regexpOf(`\b(?:underscore|hyphen|dash|dot|space),? (?:and )?(?:the )?(?:sign |letters? |` +
@@ -62,7 +63,8 @@ func (r *reader) told(s span, i int) (string, span, bool) {
 		}
 		switch {
 		case k > 0 && strings.HasPrefix(p.text, "{date:") && strings.HasPrefix(out[len(out)-1], "{date"):
-		case k > 0 && (strings.ContainsAny(p.text[:1], "_-") || endsWith(out[len(out)-1], "_", "-")): // "followed by '-essay'"
+		case k > 0 && (strings.ContainsAny(p.text[:1], "_-") ||
+			endsWith(out[len(out)-1], "_", "-")): // "followed by '-essay'"
 			out[len(out)-1] += p.text
 		default:
 			out = append(out, p.text)
@@ -115,7 +117,8 @@ func (r *reader) withLiterals(s span, from int, pieces []namePiece) []namePiece 
 	}
 	add := func(at span) {
 		p := namePiece{span{s.start + at.start, s.start + at.end}, original[at.start:at.end]}
-		if !slices.ContainsFunc(pieces, func(o namePiece) bool { return o.overlaps(p.span) }) && !example.in(r.plain[s.start:p.start]) {
+		if !slices.ContainsFunc(pieces, func(o namePiece) bool { return o.overlaps(p.span) }) &&
+			!example.in(r.plain[s.start:p.start]) {
 			pieces = append(pieces, p)
 		}
 	}
@@ -136,7 +139,8 @@ func (r *reader) withLiterals(s span, from int, pieces []namePiece) []namePiece 
 func (r *reader) aloneInName(s span, p namePiece) bool {
 	text := r.plain[s.start:s.end]
 	joined := strings.HasSuffix(strings.TrimSuffix(r.plain[s.start:p.start], "your "), " and ")
-	return onlyField.MatchString(text) || loneField.in(r.plain[max(s.start, p.start-12):s.end]) || asName.MatchString(text) && !joined
+	return onlyField.MatchString(text) || loneField.in(r.plain[max(s.start, p.start-12):s.end]) ||
+		asName.MatchString(text) && !joined
 }
 
 // signSaid is the separator that is told in words, or shown alone in quotation marks.
@@ -187,7 +191,8 @@ func (r *reader) signShown(around span, pieces []namePiece) string {
 // inCase is a piece with the case of its letters, where that is told for all or right beside it.
 func (r *reader) inCase(p namePiece, around span, text string) string {
 	m := capitals.first(r.plain, around)
-	if m == nil || !strings.HasPrefix(p.text, "{") || strings.Contains(p.text, ":") || has(p.text, "{number}", "{date}", "{attempt}") {
+	if m == nil || !strings.HasPrefix(p.text, "{") || strings.Contains(p.text, ":") ||
+		has(p.text, "{number}", "{date}", "{attempt}") {
 		return p.text
 	}
 	form := ":upper}"
@@ -216,7 +221,8 @@ func (r *reader) dateAs(p namePiece, around span) string {
 
 // loneField says that a field is all of a name.
 var loneField = ways{
-	rule(`^(?:.*? )?(?:by|after|with|under)? ?(?:your|the) {field}(?: as (?:its|the|their) (?:only |sole )?name|(?:,| and)? nothing (?:else|more)| only| alone)`),
+	rule(`^(?:.*? )?(?:by|after|with|under)? ?(?:your|the) {field}(?: as (?:its|the|their) (?:only |sole )?name|(?:,|` +
+		` and)? nothing (?:else|more)| only| alone)`),
 	rule(`^(?:.*? )?(?:call(?:ed)? (?:it|them) (?:by|after)|after|by) (?:your|the) {field}\W*$`),
 }
 
@@ -227,7 +233,8 @@ var partOfField = regexpOf(`\bletters? of (?:your|the) $`)
 var shownSign = regexpOf(`^,? \(?(?:like|e\.?g\.?,?|as in|for example,?|so) ["']?\w+([-_])\w+`)
 
 // onPage says that a name is written on paper.
-var onPage = regexpOf(`\b(?:on|in|at) (?:the|every|each|its|your) (?:top|cover|title|first|last|header|footer|page|sheet|form|subject|corner)`)
+var onPage = regexpOf(`\b(?:on|in|at) (?:the|every|each|its|your) (?:top|cover|title|first|last|header|footer|page|` +
+	`sheet|form|subject|corner)`)
 
 // endingSaid is an extension that is told with the fields.
 var endingSaid = regexpOf(`^,? ?(?:followed by|plus|and|\+|and then)(?: the)?(?: ending| extension|` +

@@ -187,7 +187,8 @@ var partsOfHour = []struct {
 	{"30", regexp.MustCompile(`\bhalf (?:an )?hour\b`)},
 }
 
-// inMinutes writes parts of an hour in minutes of the same length: "a quarter of an hour" becomes "a 0000000015 minutes".
+// inMinutes writes parts of an hour in minutes of the same length: "a quarter of an hour" becomes "a 0000000015
+// minutes".
 func inMinutes(digits string) string {
 	if !strings.Contains(digits, "hour") {
 		return digits

@@ -41,13 +41,15 @@ var wholeSums = waysOf(
 )
 
 // labelledSum is a line of nothing but what the whole is worth.
-var labelledSum = rule(`(?:^|\n|  )\W*{sumlabel}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|\.)? )?` +
+var labelledSum = rule(`(?:^|\n|  )\W*{sumlabel}(?: obtainable| possible| available)?(?:{sep}| )\s*(?:max(?:imum|` +
+	`\.)? )?` +
 	`[(/]? ?({num})(?: ?{marks}| ?p)?\)?\W*(?:$|\n|\()`)
 
 var (
 	otherUnit = regexpOf(`^ ?(?:%|per cent|percent|mb|kb|gb|words?|pages?|minutes?|seconds?|files?|(?:(?:calendar|` +
 		`working|full|whole|started|school|business) )?(?:days?|hours?)|[.:]\d|{month}\b|tenth|quarter|third|fifth|/\d)`)
-	markWord = rule(`\b(?:marks?|marked|points?|pts|worth|grades?|graded|scores?|scoring|scale|assess\w*|out of|total|sum|altogether|in all)\b`)
+	markWord = rule(`\b(?:marks?|marked|points?|pts|worth|grades?|graded|scores?|scoring|scale|assess\w*|out of|total|` +
+		`sum|altogether|in all)\b`)
 )
 
 // around is a sentence with the one before it.
@@ -134,7 +136,8 @@ func (r *reader) sumSaid(s span, m []int, late bool) (found sum, ofPart bool) {
 	}
 	whole := tail != "" || ofSum || startsWith(cue, "worth", "total", "max", "carr", "mark", "grade", "point", "full", "count",
 		"the full", "this is", "you can", "there are")
-	beforeLoss := strings.HasPrefix(after, ",") && lateWord.in(after) && !lateWord.in(r.digits[s.start:m[0]]) // "5 pts, -1 if late"
+	// "5 pts, -1 if late"
+	beforeLoss := strings.HasPrefix(after, ",") && lateWord.in(after) && !lateWord.in(r.digits[s.start:m[0]])
 	switch {
 	case whole && (!late || ofSum || strings.HasPrefix(cue, "worth")):
 		found.sure = 2
@@ -150,7 +153,8 @@ func (r *reader) isSize(s span, m []int, v float64) bool {
 	alone := len(strings.TrimRight(text, ". ")) <= m[1]-m[0] || strings.HasPrefix(r.broken[m[1]:], "\n")
 	return v >= 8 && v <= 14 && styleWord.in(text) || fontAfter.MatchString(r.digits[m[1]:min(s.end, m[1]+40)]) ||
 		styleWord.in(text) && strings.Contains(r.digits[m[0]:m[1]], "-") ||
-		strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) && group(r.digits, m, 1) == "" && !alone
+		strings.HasPrefix(group(r.digits, m, 3), "pt") && (v == 10 || v == 11 || v == 12) &&
+			group(r.digits, m, 1) == "" && !alone
 }
 
 // sumsOfWhole are the amounts that a way of saying makes those of the whole.
@@ -187,16 +191,19 @@ func (r *reader) sumsOfEach() (sums []sum) {
 	return sums
 }
 
-// ofAnother says that the marks of a sentence are those of something else that is graded, of which the text's first sentence does not speak.
+// ofAnother says that the marks of a sentence are those of something else that is graded, of which the text's first
+// sentence does not speak.
 func (r *reader) ofAnother(s span) bool {
 	m := othersMarks.first(r.plain, s)
 	first := r.sentences[0]
 	return m != nil && s != first && !strings.Contains(r.plain[first.start:first.end], group(r.plain, m, 1))
 }
 
-var othersMarks = rule(`^\W*(?:and )?(?:the |our |your )?{othersname}(?: \w+){0,6} (?:is worth|was worth|counts?|carries|gives?|was out of|had|has)\b`)
+var othersMarks = rule(`^\W*(?:and )?(?:the |our |your )?{othersname}(?: \w+){0,6} (?:is worth|was worth|counts?|` +
+	`carries|gives?|was out of|had|has)\b`)
 
-// addsUp finds the amount that a sentence about marks gives as the sum of its others: "12 for the map, 8 for the text, 20".
+// addsUp finds the amount that a sentence about marks gives as the sum of its others: "12 for the map, 8 for the text,
+// 20".
 func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 	if !markWord.in(r.around(s)) {
 		return at, 0, false

@@ -42,8 +42,8 @@ func (r *reader) prices(s span) []cost {
 	return out
 }
 
-// priceWays are ways to say a price otherwise than as an amount with its unit: what they read from the numbers of a match,
-// and whether that stands instead of what else was read there.
+// priceWays are ways to say a price otherwise than as an amount with its unit: what they read from the numbers of a
+// match, and whether that stands instead of what else was read there.
 var priceWays = []struct {
 	cue     pattern
 	read    func(one, two float64) (cost, bool)
@@ -58,13 +58,15 @@ var priceWays = []struct {
 		false},
 	{rule(`\b(?:multiplied by|times|(?:a )?factor(?: of)?) (0\.\d+)`),
 		func(factor, _ float64) (cost, bool) { return cost{percent: 100 - 100*factor, half: true}, true }, false},
-	{rule(`\b{keptpoints}(?: only)?(?: at most| no more than| up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`),
+	{rule(`\b{keptpoints}(?: only)?(?: at most| no more than|` +
+		` up to)? ({num})(?: {marks})? of (?:the )?({num}) (?:points?|marks?)\b`),
 		func(left, whole float64) (cost, bool) {
 			return cost{percent: whole - left, points: true, half: true}, left < whole && left >= whole/2
 		}, true},
 	{rule(`\b({num}) \((?:out )?of (?:the )?({num})\)`), // "lowered by 2 (of 20)"
 		func(lost, whole float64) (cost, bool) { return cost{percent: lost, points: true}, lost < whole }, false},
-	{rule(`[ ,(]-({num}) (?:if|when)(?: it's| it is| you're| you are)? {belated}\b`), lostPoints, false}, // "5 pts, -1 if late"
+	// "5 pts, -1 if late"
+	{rule(`[ ,(]-({num}) (?:if|when)(?: it's| it is| you're| you are)? {belated}\b`), lostPoints, false},
 	{rule(`\bhalv(?:e|es|ed|ing) (?:the |your |its )?(?:mark|grade|points|credit)\b|\b(?:mark|grade|credit) is halved\b`),
 		func(_, _ float64) (cost, bool) { return cost{percent: 50, half: true}, true }, false},
 }
@@ -87,7 +89,8 @@ func (r *reader) unitPrices(s span) (out []cost) {
 		}
 		switch {
 		case unit == "p" && strings.HasPrefix(after, ".m"): // a time of day
-		case word == "a" && (strings.HasPrefix(after, " out of") || !startsWith(unit, "point", "mark")): // "a mark out of 70 instead of 100"
+		case word == "a" && (strings.HasPrefix(after, " out of") ||
+			!startsWith(unit, "point", "mark")): // "a mark out of 70 instead of 100"
 		case strings.HasPrefix(unit, "pt") && v >= 8 && v <= 14 && styleWord.in(r.digits[s.start:s.end]): // a size of letters
 		case v == 0 || ofZero.MatchString(after):
 		default:
@@ -106,7 +109,8 @@ func (r *reader) fractions(s span) (out []cost) {
 			continue // of a letter, which has no points
 		}
 		word := strings.TrimPrefix(strings.TrimLeft(r.digits[at.start:at.end], "01 "), "a ")
-		half := word == "half" && !ofTheWhole.MatchString(r.digits[m[0]:m[1]]) && !mostOf.MatchString(r.digits[s.start:at.start])
+		half := word == "half" && !ofTheWhole.MatchString(r.digits[m[0]:m[1]]) &&
+			!mostOf.MatchString(r.digits[s.start:at.start])
 		end := m[1]
 		if each := perCue.first(r.digits, span{at.end, s.end}); each != nil && each[0] < end {
 			end = at.end // "a tenth per day"

@@ -39,8 +39,8 @@ var (
 // the title that no other has.
 type Known struct{ Code, Title string }
 
-// Quick understands a line such as "lab 5 HYD Fri 23:59 20p pdf": a course, the first time, points, forms, hours of work
-// (~3h), the weight, and whatever else [Read] understands, in any order; what is left is the title.
+// Quick understands a line such as "lab 5 HYD Fri 23:59 20p pdf": a course, the first time, points, forms, hours of
+// work (~3h), the weight, and whatever else [Read] understands, in any order; what is left is the title.
 func Quick(line string, now time.Time, courses []Known) Line {
 	l := Line{Course: -1}
 	rest := []rune(line)

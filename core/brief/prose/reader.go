@@ -2,11 +2,11 @@
 // names, amounts and the rest, each with the stretch of the text that says it, and what the text leaves
 // open. It is a grammar of the usual English ways of writing these things and knows no particular text.
 //
-// What a time is for is told by the nearest verb or label that governs it: in its clause first, then in its sentence, by
-// the time that it is joined to, by the question that it answers, by the piece of work that its row or the text's heading
-// names. Where one time is said to be the due time for sure, what only a "by" makes one gives way, unless it is of
-// something that is sent, too; where two still compete, it is asked and not told. The steps are in assign.go and weigh.go,
-// in the order in which they are taken.
+// What a time is for is told by the nearest verb or label that governs it: in its clause first, then in its sentence,
+// by the time that it is joined to, by the question that it answers, by the piece of work that its row or the text's
+// heading names. Where one time is said to be the due time for sure, what only a "by" makes one gives way, unless it is
+// of something that is sent, too; where two still compete, it is asked and not told. The steps are in assign.go and
+// weigh.go, in the order in which they are taken.
 //
 // Ways of saying a thing stand in ways.txt, one a line, and the words that do the same in them in vocabulary.txt; what
 // they mean together is here.

@@ -81,7 +81,8 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 				return nil, i, false
 			}
 		}
-		for after := k + 1; after < len(tok) && after < k+3 && isLetter(tok[after].s[0]) && !has(word(after), "at", "by", "on", "is", "and", "or", "in", "has", "you", "we", "please", "if", "when", "unless"); after++ {
+		for after := k + 1; after < len(tok) && after < k+3 && isLetter(tok[after].s[0]) &&
+			!has(word(after), "at", "by", "on", "is", "and", "or", "in", "has", "you", "we", "please", "if", "when", "unless"); after++ {
 			k = after
 		}
 		r.event, next = word(k), k+1

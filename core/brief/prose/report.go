@@ -6,7 +6,8 @@ import (
 
 var (
 	reportYes = rule(`\b{checked}\b`)
-	reportNo  = rule(`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|check|` +
+	reportNo  = rule(`\b(?:no|not|\w+n't|without|never|neither|nothing)\b[^.;]{0,35}\b(?:similarity|plagiarism|checked|` +
+		`check|` +
 		`screened|compared|matching|overlap)\b`,
 	)
 	notMade    = rule(`\b(?:similarity|plagiarism)\b[^.;]{0,25}\b(?:not|never|\w+n't) (?:made|done|run|used|checked)\b`)
@@ -48,7 +49,8 @@ func (r *reader) report() {
 				continue
 			}
 			if index < 0 &&
-				!(strings.Contains(text, "check") || strings.Contains(text, "allowed") && strings.Contains(r.plain[m[0]:m[1]], "draft")) {
+				!(strings.Contains(text, "check") || strings.Contains(text, "allowed") &&
+					strings.Contains(r.plain[m[0]:m[1]], "draft")) {
 				continue
 			}
 			n := 0
@@ -79,5 +81,6 @@ func (r *reader) report() {
 
 var (
 	noDraft     = regexpOf(`\bno(?:t)? (?:\w+ )?$`)
-	reportWrong = rule(`\blast (?:year|term)\b|\b(?:discuss|describe|explain|show)\w* (?:the )?similarit|(?:^\W*|, |\band )compare (?:your|the|both|two|them|these)\b`)
+	reportWrong = rule(`\blast (?:year|term)\b|\b(?:discuss|describe|explain|show)\w* (?:the )?similarit|(?:^\W*|, |` +
+		`\band )compare (?:your|the|both|two|them|these)\b`)
 )

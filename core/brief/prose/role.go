@@ -22,7 +22,8 @@ var (
 	closesCue  = rule(`\b{closes}\b`)
 	afterCue   = rule(`\b{after}\b[^.;]{0,60}\b(?:after|past|beyond|later than)(?: that| the)?(?: is)?\s*$`)
 	afterPlain = rule(`\b(?:after|past|beyond|later than|from|as of)(?: the)?\s*$`)
-	refusal    = rule(`\b(?:absent|unread|unopened|not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|zero|ignored|locks?|` +
+	refusal    = rule(`\b(?:absent|unread|unopened|not|nothing|no|never|won't|cannot|can't|refused?|reject(?:ed|s)?|` +
+		`zero|ignored|locks?|` +
 		`locked|shuts?|` +
 		`closed|closes|unmarked|discarded|gone|too late|isn't|don't|doesn't)\b`,
 	)
@@ -77,7 +78,8 @@ var (
 		`(?:discuss\w*|agreed?|approved?|cleared?|talked over|registered)\b[^.;]{0,25} with (?:me|us|your \w+)\b[^.;]{0,60}$`,
 		`(?:swapped|replaced|exchanged|changed|revised)\b[^.;]{0,20}\bafter(?: the)?\W*$`,
 		`(?:whatever|anything|everything)\b[^.;]{0,40}\bfrom(?: the)?\W*$`,
-		`\bif (?:your |the |an? |it |they )?(?:\w+ )?(?:arrives?|comes?|(?:is|are) (?:\w+ )?(?:handed in|submitted|sent|uploaded|there))(?: in)?(?: only)?(?: on)?(?: the)?\W*$`,
+		`\bif (?:your |the |an? |it |they )?(?:\w+ )?(?:arrives?|comes?|(?:is|are) (?:\w+ )?(?:handed in|submitted|sent|`+
+			`uploaded|there))(?: in)?(?: only)?(?: on)?(?: the)?\W*$`,
 		`(?:decision|decided|(?:be|get) (?:told|informed|notified)|hear (?:back|from))\b[^.;]{0,40}$`,
 		`(?:sign|fill in|return)(?: \w+){0,2} (?:safety|consent|ethics|registration|application) form\b[^.;]{0,30}$`,
 		`team lists?\b[^.;]{0,30}$`,
@@ -86,7 +88,8 @@ var (
 		`(?:groups?|teams?|pairs)(?: \w+){0,3} formed(?: by| until| before)?\W*$`,
 		`i(?:'ll| will| shall)? (?:return|give|hand|bring) (?:it|them|these|everything)(?: back)? (?:by|on|until|before)\W*$`,
 		`(?:drop|leave|quit|change) the (?:course|class|module)\b[^.;]{0,30}$`,
-		`(?:tell|send|mail|give|let) (?:me|us)(?: know)? (?:your|the) (?:topic|title|choice|subject|group|partner|name|team)\w*\b[^.;]{0,30}$`,
+		`(?:tell|send|mail|give|let) (?:me|us)(?: know)? (?:your|the) (?:topic|title|choice|subject|group|partner|name|`+
+			`team)\w*\b[^.;]{0,30}$`,
 		`no(?: \w+)? (?:{event}|lectures|classes|teaching|lessons)(?: \w+)? (?:after|until|before|from)\W*$`,
 		`(?:course|module|class|term|semester|unit) (?:started|began|starts|begins|ended)\b[^.;]{0,20}$`,
 		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|`+
@@ -104,37 +107,47 @@ var (
 	// A second verb behind another task is the work's: "vote and then upload your map by".
 	thenSent = regexpOf(`\b(?:and|then|or) (?:then )?(?:submit|send|upload|hand|deliver|turn|write|complete|` +
 		`finish)\b[^.;]*$`)
-	isCollected  = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: at the (?:end|beginning) of(?: \w+){1,4})?(?: on| at)?(?: the)?\W*$`)
-	boxEmptied   = rule(`\b(?:box|tray|pigeonhole|folder|drawer|drop ?box|letter ?box)(?: is| are| will be| gets)? (?:emptied|cleared|copied|collected)(?: on| at)?(?: the)?\W*$`)
-	folderCopied = rule(`^(?: sharp)?,? (?:the|our|this|that) (?:\w+ )?(?:box|tray|folder|drive|drawer) (?:is|will be|gets) (?:copied|emptied|collected|cleared)\b`)
-	iCollect     = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
-	ownWindow    = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`) // a quiz has a window of its own
+	isCollected = regexpOf(`\b(?:is|are|will be) (?:collected|picked up)(?: at the (?:end|` +
+		`beginning) of(?: \w+){1,4})?(?: on| at)?(?: the)?\W*$`)
+	boxEmptied = rule(`\b(?:box|tray|pigeonhole|folder|drawer|drop ?box|letter ?box)(?: is| are| will be|` +
+		` gets)? (?:emptied|cleared|copied|collected)(?: on| at)?(?: the)?\W*$`)
+	folderCopied = rule(`^(?: sharp)?,? (?:the|our|this|that) (?:\w+ )?(?:box|tray|folder|drive|drawer) (?:is|will be|` +
+		`gets) (?:copied|emptied|collected|cleared)\b`)
+	iCollect = regexpOf(`\b(?:i|we)(?:'ll| will| shall)? (?:collect|pick up|gather|empty)\b[^.;]{0,40}$`)
+	// a quiz has a window of its own
+	ownWindow = rule(`\b{graded}(?: \d+)? (?:is|will be|opens?)\b(?: open| available)?(?: from| on)?\W*$`)
 	// What those get who miss it is no due time of the others: "whoever misses it hands in by 15 August".
 	whoMisses = rule(`\b(?:whoever|anybody who|anyone who|students who|those who|if you) (?:miss|missed|misses|fail|` +
 		`fails)\b[^.;]{0,60}$`)
 	graceTill = rule(`\b{leeway}(?: \w+)?(?: until| till| to| up to)\W*$`)
 	runsFrom  = regexpOf(`\b(?:runs?|lasts?|goes?|continues?) from(?: the)?\W*$`)
 	ifWanted  = regexpOf(`^\W*if you (?:want|wish|like|prefer|need|would like)\b[^.;]*$`)
-	whoIsIll  = regexpOf(`\bif you (?:are|were|get|got|fall|fell|have been) (?:ill|sick|absent|away|unwell|unable)\b[^.;]{0,90}$`)
+	whoIsIll  = regexpOf(`\bif you (?:are|were|get|got|fall|fell|have been) (?:ill|sick|absent|away|unwell|` +
+		`unable)\b[^.;]{0,90}$`)
 	staysOpen = rule(`\b(?:uploads?|submissions?|box|portal|page|link|form|window|it) (?:remains?|` +
 		`stays?) (?:possible|open|available)\b[^.;]{0,20}$`)
-	stillCue = rule(`\bstill (?:be )?(?:do (?:it|this|so)\b|hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|turn\w*|deliver\w*|` +
+	stillCue = rule(`\bstill (?:be )?(?:do (?:it|this|so)\b|hand\w*|submit\w*|send|sent|upload\w*|accept\w*|tak\w+|` +
+		`turn\w*|deliver\w*|` +
 		`come in)\b[^.;]{0,30}$`)
 )
 
 // dueSaid and opensSaid are what decides at once, right before a time or in the label of its line.
 var (
 	dueSaid = ways{
-		rule(`\b(?:due at|before|by|until|till) (?:the )?(?:start|beginning|end) of (?:the |your |our )?(?:\w+ )?{event}(?: on)?(?: the)?\W*$`),
-		rule(`\b(?:hand\w*[ -]in|due|submi\w+|deliver\w*|collected)\b[^.;]{0,20} (?:at|in|before|by) the (?:\w+ )?{event} (?:of|on)(?: the)?\W*$`),
+		rule(`\b(?:due at|before|by|until|till) (?:the )?(?:start|beginning|end) of (?:the |your |` +
+			`our )?(?:\w+ )?{event}(?: on)?(?: the)?\W*$`),
+		rule(`\b(?:hand\w*[ -]in|due|submi\w+|deliver\w*|collected)\b[^.;]{0,20} (?:at|in|before|` +
+			`by) the (?:\w+ )?{event} (?:of|on)(?: the)?\W*$`),
 		rule(`\btime is up(?: on| at)?(?: the)?\W*$`),
-		rule(`\b(?:wanted|due|expected|needed|returned|back) (?:\w+ )?(?:by|before) (?:the |our |your )?(?:\w+ )?{event} (?:on|of)(?: the)?\W*$`),
+		rule(`\b(?:wanted|due|expected|needed|returned|back) (?:\w+ )?(?:by|before) (?:the |our |` +
+			`your )?(?:\w+ )?{event} (?:on|of)(?: the)?\W*$`),
 		rule(`\bdue (?:an?|0*1|\d+) (?:weeks?|days?) (?:before|earlier),\W*$`),
 		rule(`\b(?:it|and) is now(?: due)?(?: on)?(?: the)?\W*$`),
 		rule(`\b(?:no|not) later than(?: at| on)?(?: the)?\W*$`),
 		rule(`^\W*(?:returns?|return by|in|back|ends?|finish|handed back by students|until)(?: on| by)?\s*[:=|]\W*$`),
 		rule(`\bto be (?:returned|handed back|given back|returned in)(?: to \w+)?(?: by| on| until| before)?(?: the)?\W*$`),
-		rule(`\b(?:due|deadline)\b[^.;]{0,40}\b(?:when|as soon as) (?:the|our) (?:\w+ )?\w+ (?:ends|starts|begins|closes|is over)\W*$`),
+		rule(`\b(?:due|deadline)\b[^.;]{0,40}\b(?:when|as soon as) (?:the|our) (?:\w+ )?\w+ (?:ends|starts|begins|closes|` +
+			`is over)\W*$`),
 		rule(`\bbefore(?: the| our| your)?(?: \w+)? {event}(?: starts| begins)? at\W*$`),
 		// The event is dated behind it: "before the last class, which is on Thursday".
 		rule(`\b(?:before|by|until)(?: the| our| your| my)?(?: \w+){0,2} {event}(?: \w+){0,3},? (?:which|that) ` +
@@ -152,10 +165,12 @@ var (
 )
 
 var (
-	lossNext    = rule(`^,? (?:with|for|at) (?:a |an |only )?(?:{loss}|minus|half|reduced|fewer|less|\d+ ?(?:%|percent|{marks}))`)
-	acceptUntil = rule(`\b(?:i|we)(?:'ll| will)? (?:accept|take) (?:it|them)\b[^.;]{0,20}(?:until|till|up to)(?: the)?\W*$`)
-	lateColon   = regexpOf(`(?:^|[(;,])\W*(?:if )?late: ?$`)
-	whenShuts   = regexpOf(`^,? when (?:the|it)(?: \w+)? (?:shuts|closes|locks)\b`)
+	lossNext = rule(`^,? (?:with|for|at) (?:a |an |only )?(?:{loss}|minus|half|reduced|fewer|less|\d+ ?(?:%|percent|` +
+		`{marks}))`)
+	acceptUntil = rule(`\b(?:i|we)(?:'ll| will)? (?:accept|take) (?:it|them)\b[^.;]{0,20}(?:until|till|` +
+		`up to)(?: the)?\W*$`)
+	lateColon = regexpOf(`(?:^|[(;,])\W*(?:if )?late: ?$`)
+	whenShuts = regexpOf(`^,? when (?:the|it)(?: \w+)? (?:shuts|closes|locks)\b`)
 )
 
 func roleOf(before, after string) role {
@@ -173,15 +188,19 @@ func roleOf(before, after string) role {
 			return other
 		}
 		return opens
-	case runsFrom.MatchString(before) && !dueCue.in(before) && !opensCue.in(before) && !ownWord.in(before), wrongCue.in(before) || whoMisses.in(before) || ifWanted.MatchString(before) || whoIsIll.MatchString(before):
+	case runsFrom.MatchString(before) && !dueCue.in(before) && !opensCue.in(before) &&
+		!ownWord.in(before), wrongCue.in(before) || whoMisses.in(before) || ifWanted.MatchString(before) ||
+		whoIsIll.MatchString(before):
 		return other
 	case othersTime.in(before) && !ownWindow.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
 		return other
-	case iCollect.MatchString(before) || boxEmptied.in(before) || folderCopied.in(after) || isCollected.MatchString(before) && isThing(before):
+	case iCollect.MatchString(before) || boxEmptied.in(before) || folderCopied.in(after) ||
+		isCollected.MatchString(before) && isThing(before):
 		return due
 	case againCue.in(before) || rewriteDue.in(before):
 		return until
-	case acceptUntil.in(before) || lateColon.MatchString(before) || weakDue.MatchString(before) && (whenShuts.MatchString(after) || lossNext.in(after)):
+	case acceptUntil.in(before) || lateColon.MatchString(before) || weakDue.MatchString(before) &&
+		(whenShuts.MatchString(after) || lossNext.in(after)):
 		return closes
 	case stillCue.in(before) || staysOpen.in(before) || weakDue.MatchString(before) && lateTaken.in(after):
 		return closes
@@ -231,9 +250,10 @@ func roleOf(before, after string) role {
 }
 
 var (
-	workSent    = regexpOf(`\b(?:upload|submi|hand|send|sent|deliver)\w*`)
-	onceOver    = regexpOf(`^\W*(?:after|once|as soon as|following)\b[^.;]{0,80}$`)
-	noMoreThen  = regexpOf(`^\)?,? (?:no |nothing |neither |it (?:is|will) (?:not|no) |(?:the )?\w+ (?:is|are) (?:closed|shut|locked|refused))`)
+	workSent   = regexpOf(`\b(?:upload|submi|hand|send|sent|deliver)\w*`)
+	onceOver   = regexpOf(`^\W*(?:after|once|as soon as|following)\b[^.;]{0,80}$`)
+	noMoreThen = regexpOf(`^\)?,? (?:no |nothing |neither |it (?:is|will) (?:not|no) |(?:the )?\w+ (?:is|` +
+		`are) (?:closed|shut|locked|refused))`)
 	weBegin     = rule(`^\W*(?:we|i) (?:will )?(?:start|begin|continue|discuss|talk|look|meet|visit)\b`)
 	lastDayElse = rule(`^\W*(?:is )?(?:the )?last (?:day|date|chance) (?:to|for) (?:drop|withdraw|enrol|regist|` +
 		`chang|sign|join|leav|add|pay)`)

@@ -35,7 +35,8 @@ var (
 		`^[^.;,:(-]{0,25}\b(?:is|are|will be|won't be|isn't|aren't)? ?(?:not|never|\w+n't|ignored|refused|deleted|` +
 			`broken|down|offline|out of order|closed|unavailable)\b`,
 	)
-	routeLabel  = regexpOf(`^\W*(?:to|where|how|place|route|via|method|channel|hand-?in|submission|delivery)\b(?: \w+){0,3} ?(?:[:\t]|  )`)
+	routeLabel = regexpOf(`^\W*(?:to|where|how|place|route|via|method|channel|hand-?in|submission|` +
+		`delivery)\b(?: \w+){0,3} ?(?:[:\t]|  )`)
 	aboutHelp   = regexpOf(`^\W*(?:questions?|help|contact|consultation|q&a)\b`)
 	whither     = rule(`\b(?:where|how) (?:does|do|should|must|can|shall|is|are)\b[^?]*\?$`)
 	routeStrong = rule(`\b(?:submit|upload|send|hand|deliver|put|drop|place|mail|email|e-mail)\b`)

@@ -7,8 +7,8 @@ import (
 	"sync"
 )
 
-// pattern is a regular expression over the plain text that is tried only where its words begin, since looking for a word
-// is a hundred times cheaper. It is made when it is first used: most programs that hold this package read nothing.
+// pattern is a regular expression over the plain text that is tried only where its words begin, since looking for a
+// word is a hundred times cheaper. It is made when it is first used: most programs that hold this package read nothing.
 type pattern struct{ *made }
 
 type made struct {

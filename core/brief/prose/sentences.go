@@ -162,7 +162,8 @@ func wholeLine(plain string, end int) bool {
 	return line != "" && strings.IndexByte(",(&/-+", line[len(line)-1]) < 0 && !leadsOver.MatchString(line)
 }
 
-var leadsOver = regexpOf(`\b(?:and|or|the|an?|of|to|in|on|at|by|for|with|from|is|are|be|that|which|your|my|our|not|no|if|as|than|per|each|every|until|till|before|after)$`)
+var leadsOver = regexpOf(`\b(?:and|or|the|an?|of|to|in|on|at|by|for|with|from|is|are|be|that|which|your|my|our|not|` +
+	`no|if|as|than|per|each|every|until|till|before|after)$`)
 
 // startsDate says whether a number before a dot looks like the day or month of a date such as 6.11.
 func startsDate(before, word string) bool {
@@ -170,8 +171,8 @@ func startsDate(before, word string) bool {
 	return len(word) <= 2 && (strings.HasSuffix(rest, ".") && len(rest) > 1 && isDigit(rest[len(rest)-2]))
 }
 
-// fullLines are the line breaks of hard-wrapped text: where the next word had no room in the line. Text is wrapped where a
-// paragraph has three lines or more of which most end so; its width is that of the longest.
+// fullLines are the line breaks of hard-wrapped text: where the next word had no room in the line. Text is wrapped
+// where a paragraph has three lines or more of which most end so; its width is that of the longest.
 func fullLines(plain string) map[int]bool {
 	width := 0
 	for _, block := range blocks(plain) {
@@ -247,7 +248,8 @@ func endsLine(original []rune, plain string, i int, full bool) bool {
 		(start < 0 || strings.HasSuffix(strings.TrimRight(plain[:start], " \t\r"), "\n")) {
 		return true // a heading above a line that begins with a number
 	}
-	if following := plain[next:]; strings.Contains(line, " | ") && strings.Contains(following[:max(0, strings.IndexByte(following+"\n", '\n'))], " | ") {
+	if following := plain[next:]; strings.Contains(line, " | ") &&
+		strings.Contains(following[:max(0, strings.IndexByte(following+"\n", '\n'))], " | ") {
 		return true // a row of a table
 	}
 	following := plain[next:]
@@ -261,7 +263,8 @@ func endsLine(original []rune, plain string, i int, full bool) bool {
 		(unicode.IsUpper(original[next]) || !full && labelled(line)) {
 		return true // a label
 	}
-	return !full && (len(line) < 48 || labelled(line)) && unicode.IsUpper(original[next]) && strings.IndexByte(",(&", line[len(line)-1]) < 0
+	return !full && (len(line) < 48 || labelled(line)) && unicode.IsUpper(original[next]) &&
+		strings.IndexByte(",(&", line[len(line)-1]) < 0
 }
 
 // labelled says that a line begins with a label.

@@ -57,7 +57,8 @@ func (r *reader) slots() {
 		if m == nil {
 			m = sendCue.first(r.plain, s)
 		}
-		if m == nil || notSent.MatchString(r.plain[s.start:m[1]]) || document.in(text) && !strings.Contains(text, "upload") && !strings.Contains(text, "submit") ||
+		if m == nil || notSent.MatchString(r.plain[s.start:m[1]]) || document.in(text) &&
+			!strings.Contains(text, "upload") && !strings.Contains(text, "submit") ||
 			elsewhere.in(text) {
 			continue
 		}
@@ -77,7 +78,8 @@ func (r *reader) slots() {
 		}
 	}
 	for _, s := range r.sentences { // a bare enumeration: "Abstract of 150 words, poster in PDF"
-		if words, _ := things(r.plain[s.start:s.end]); r.severalDue(s) || r.otherRow(s) || len(words) < 2 || s.end-s.start > 160 || denies.MatchString(r.plain[s.start:min(s.end, s.start+4)]) {
+		if words, _ := things(r.plain[s.start:s.end]); r.severalDue(s) || r.otherRow(s) || len(words) < 2 ||
+			s.end-s.start > 160 || denies.MatchString(r.plain[s.start:min(s.end, s.start+4)]) {
 			continue
 		}
 		if names, at, ok := r.enumeration(s); ok && at.start == s.start &&
@@ -158,7 +160,8 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 	start := 0
 	flush := func(end int) bool {
 		raw := string(blank[start:end])
-		if len(names) > 0 && bareForm.MatchString(strings.Trim(raw, " .")) || ifAny.MatchString(raw) || len(names) == 0 && someThings.MatchString(raw) {
+		if len(names) > 0 && bareForm.MatchString(strings.Trim(raw, " .")) || ifAny.MatchString(raw) || len(names) == 0 &&
+			someThings.MatchString(raw) {
 			return true // "a report, PDF, and a map"; "two things, a map and a report"
 		}
 		name := nounPhrase(raw)
@@ -194,11 +197,14 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 }
 
 var (
-	numberMark  = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
-	fileLike    = regexpOf(`@|_|\w\.[a-z0-9]{2,4}$`)
-	noNoun      = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|\b(?:office|drawer|room|desk)\b`)
-	ifAny       = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|relevant|appropriate)\W*$`)
-	someThings  = regexpOf(`^\W*(?:two|three|four|five|six|several|\d|the following|these) (?:things|items|parts|files|documents|pieces)\W*$`)
+	numberMark = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
+	fileLike   = regexpOf(`@|_|\w\.[a-z0-9]{2,4}$`)
+	noNoun     = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|` +
+		`\b(?:office|drawer|room|desk)\b`)
+	ifAny = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|` +
+		`relevant|appropriate)\W*$`)
+	someThings = regexpOf(`^\W*(?:two|three|four|five|six|several|\d|the following|these) (?:things|items|parts|files|` +
+		`documents|pieces)\W*$`)
 	bareForm    = regexpOf(`^{aform}$`)
 	lengthLead  = regexpOf(`^(?:and |plus )?(?:an?|the|your|one) \w+-(?:page|word|minute|second|side|line)(?:-long)? `)
 	numberFirst = regexpOf(`^\((?:\d|i{1,3}|iv|v)\)`)
@@ -226,13 +232,15 @@ func nounPhrase(raw string) string {
 	if k := strings.Index(p, " - "); k > 0 {
 		p = p[:k]
 	}
-	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || !sendable[oneOf(p)] && verbs.regexp().MatchString(withoutThing(strings.ReplaceAll(p, "-", "_"))) {
+	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || !sendable[oneOf(p)] &&
+		verbs.regexp().MatchString(withoutThing(strings.ReplaceAll(p, "-", "_"))) {
 		return ""
 	}
 	return p
 }
 
-// withoutThing leaves out a first and a last word that is a thing, though it may be a verb elsewhere: "log sheet", "test log".
+// withoutThing leaves out a first and a last word that is a thing, though it may be a verb elsewhere: "log sheet",
+// "test log".
 func withoutThing(p string) string {
 	if first, rest, ok := strings.Cut(p, " "); ok && isThing(first) {
 		if sendable[oneOf(rest)] {
@@ -249,9 +257,11 @@ func withoutThing(p string) string {
 var amountLead = regexpOf(`^(?:\d[\d,.]*|[a-z]+)[- ](?:page|word|minute|second|side|line)s?(?:[- ]long)?(?: of)? `)
 
 // sendAll asks for what was listed before.
-var sendAll = rule(`\b(?:submit|upload|send|hand in|deliver) (?:all (?:of )?(?:these|them|the above|three|four|five)|these|them all)\b`)
+var sendAll = rule(`\b(?:submit|upload|send|hand in|deliver) (?:all (?:of )?(?:these|them|the above|three|four|` +
+	`five)|these|them all)\b`)
 
-// listed reads a list of bullets or numbers under a line that asks for files, or any, where they are asked for elsewhere.
+// listed reads a list of bullets or numbers under a line that asks for files, or any, where they are asked for
+// elsewhere.
 func (r *reader) listed(asked bool) (names []string, at span, ok bool) {
 	lines := strings.SplitAfter(r.broken, "\n")
 	offset, open := 0, asked
@@ -287,7 +297,8 @@ func (r *reader) listed(asked bool) (names []string, at span, ok bool) {
 				break
 			}
 			names = nil
-			open = asked || strings.HasSuffix(text, ":") && (including.in(text) || sendCue.in(text) || neededCue.in(text)) || sendEnd.MatchString(text) ||
+			open = asked || strings.HasSuffix(text, ":") && (including.in(text) || sendCue.in(text) || neededCue.in(text)) ||
+				sendEnd.MatchString(text) ||
 				listHead.MatchString(text) || listBegun.in(text)
 		}
 		offset += len(line)

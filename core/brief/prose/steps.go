@@ -95,7 +95,8 @@ func (r *reader) bounds(s span, prices []cost) (bounds []bound) {
 	ranges := bounds
 	for _, m := range lowerBound.all(r.digits, s) {
 		at := span{m[0], m[1]}
-		if !denies.MatchString(r.digits[s.start:m[0]]) && !slices.ContainsFunc(ranges, func(o bound) bool { return o.overlaps(at) }) { // and not "no more than two days"
+		if !denies.MatchString(r.digits[s.start:m[0]]) &&
+			!slices.ContainsFunc(ranges, func(o bound) bool { return o.overlaps(at) }) { // and not "no more than two days"
 			bounds = append(bounds, bound{at, minutesOf(r.digits, m, 1), -1, false})
 		}
 	}

@@ -34,7 +34,9 @@ func (r *reader) style() {
 		}
 		font := fontNames.first(r.plain, s)
 		if font != nil && st.Font == "" &&
-			!(group(r.plain, font, 1) == "times" && ((r.original[font[0]] != 'T' || r.oneCase) && !bareSize.MatchString(r.digits[font[1]:s.end]) || font[0] == s.start || strings.HasPrefix(r.plain[font[1]:], " are") || strings.HasPrefix(r.plain[font[1]:], " in"))) &&
+			!(group(r.plain, font, 1) == "times" && ((r.original[font[0]] != 'T' || r.oneCase) &&
+				!bareSize.MatchString(r.digits[font[1]:s.end]) || font[0] == s.start ||
+				strings.HasPrefix(r.plain[font[1]:], " are") || strings.HasPrefix(r.plain[font[1]:], " in"))) &&
 			!styleNo(text, font[0]-s.start) &&
 			(r.capital(font[0]) || bareSize.MatchString(r.digits[font[1]:s.end])) {
 			st.Font = r.name(span{font[2], font[3]})
@@ -46,13 +48,16 @@ func (r *reader) style() {
 			}
 		}
 		if m := fontSize.first(r.digits, s); m != nil && st.Size == 0 &&
-			(font != nil || styleWord.in(text) || spacing.in(text) || sizeNear.in(text) || strings.Contains(r.plain[m[0]:m[1]], "pt") && !strings.Contains(r.plain[m[0]:m[1]], "pts") && number(group(r.digits, m, 1)) <= 16 && !strings.Contains(text, "worth")) {
+			(font != nil || styleWord.in(text) || spacing.in(text) || sizeNear.in(text) ||
+				strings.Contains(r.plain[m[0]:m[1]], "pt") && !strings.Contains(r.plain[m[0]:m[1]], "pts") &&
+					number(group(r.digits, m, 1)) <= 16 && !strings.Contains(text, "worth")) {
 			if v := number(group(r.digits, m, 1)); v >= leastSize && v <= 40 {
 				st.Size = v
 				take(m)
 			}
 		}
-		if m := sizeSaid.first(r.digits, s); m != nil && st.Size == 0 && (font != nil || spacing.in(text) || styleWord.in(text)) {
+		if m := sizeSaid.first(r.digits, s); m != nil && st.Size == 0 && (font != nil || spacing.in(text) ||
+			styleWord.in(text)) {
 			if v := number(group(r.digits, m, 1)); v >= leastSize && v <= 40 {
 				st.Size = v
 				take(m)

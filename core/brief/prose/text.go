@@ -70,8 +70,8 @@ var plainer = map[rune]byte{
 // spaced are spaces at the end of a line.
 var spaced = regexp.MustCompile(`[ \t\r]\n`)
 
-// unbroken joins words that are hyphenated at the end of a line, as in text out of a PDF, and leaves out spaces at the ends
-// of lines. The function gives the offset in the original, in code points, of one in what is left.
+// unbroken joins words that are hyphenated at the end of a line, as in text out of a PDF, and leaves out spaces at the
+// ends of lines. The function gives the offset in the original, in code points, of one in what is left.
 func unbroken(original string) (whole string, back func(int) int) {
 	if !strings.Contains(original, "-\n") && !spaced.MatchString(original) {
 		return original, func(at int) int { return at }
@@ -89,7 +89,8 @@ func unbroken(original string) (whole string, back func(int) int) {
 			case ends && space:
 				i = next - 1 // the line break follows
 				continue
-			case ends && i > 1 && unicode.IsLower(in[i-1]) && unicode.IsLower(in[i-2]) && next+1 < len(in) && unicode.IsLower(in[next+1]):
+			case ends && i > 1 && unicode.IsLower(in[i-1]) && unicode.IsLower(in[i-2]) && next+1 < len(in) &&
+				unicode.IsLower(in[next+1]):
 				i = next // the next letter follows
 				continue
 			}
@@ -217,7 +218,8 @@ func isNumber(word string) bool {
 
 func lastWord(plain string) string {
 	i := len(plain)
-	for i > 0 && (isLetter(plain[i-1]) || isDigit(plain[i-1]) || plain[i-1] == '.' && i < len(plain) && isLetter(plain[i])) {
+	for i > 0 && (isLetter(plain[i-1]) || isDigit(plain[i-1]) || plain[i-1] == '.' && i < len(plain) &&
+		isLetter(plain[i])) {
 		i--
 	}
 	return strings.TrimLeft(plain[i:], ".")

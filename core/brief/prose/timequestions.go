@@ -81,11 +81,13 @@ func (r *reader) promoteUnknown() {
 	}
 }
 
-// ofThing says that a time stands right behind what is sent, or before it: "Essay: 12 May", "12 May: report", "the map (5 May)".
+// ofThing says that a time stands right behind what is sent, or before it: "Essay: 12 May", "12 May: report", "the map
+// (5 May)".
 func (r *reader) ofThing(m mention) bool {
 	lead := strings.TrimRight(m.before, " :(|-\t")
 	name := lead[strings.LastIndexAny(lead, ".;,\n")+1:]
-	if words := strings.Fields(name); len(words) > 0 && (len(words) < 5 || strings.Contains(name, " for ")) && !happens.in(name) && (isThing(words[len(words)-1]) || partNamed.MatchString(name)) {
+	if words := strings.Fields(name); len(words) > 0 && (len(words) < 5 || strings.Contains(name, " for ")) &&
+		!happens.in(name) && (isThing(words[len(words)-1]) || partNamed.MatchString(name)) {
 		return true
 	}
 	after, found := strings.CutPrefix(strings.TrimLeft(r.plain[min(m.end, m.sentence.end):m.sentence.end], " "), ":")
@@ -93,7 +95,8 @@ func (r *reader) ofThing(m mention) bool {
 	return found && len(words) > 0 && len(words) < 5 && isThing(words[len(words)-1]) && !happens.in(after)
 }
 
-var partNamed = regexp.MustCompile(`^\W*(?:part|stage|step|phase|task|exercise|milestone|instalment|(?:group|team|class|section) (?:[a-h]|\d+))\b`)
+var partNamed = regexp.MustCompile(`^\W*(?:part|stage|step|phase|task|exercise|milestone|instalment|(?:group|team|` +
+	`class|section) (?:[a-h]|\d+))\b`)
 
 // mostAround is how many words may stand around a lone date that is taken for the due date though nothing says so.
 const mostAround = 5
@@ -101,7 +104,8 @@ const mostAround = 5
 var itIs = regexp.MustCompile(`\bit(?:'s| is| will be) *$|^\W*date\W*$`)
 
 // happens says that a sentence is about something that takes place, or that was once.
-var happens = rule(`\b(?:{event}|groups? (?:is|are)|versions? (?:of|from|by)|takes? place|published|announced|released|` +
+var happens = rule(`\b(?:{event}|groups? (?:is|are)|versions? (?:of|from|by)|takes? place|published|announced|` +
+	`released|` +
 	`by (?:dr|prof)|(?:{place}) (?:is|stays|remains) (?:closed|open))\b`)
 
 // beforeEvent says that something has to be done by the time of an event.
@@ -196,12 +200,13 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 	return nil
 }
 
-// ofAnotherLabel says that a time stands behind a label of its own that names no work and no due time, and that nothing but
-// a "by" makes it one: "Travel claims: by the end of the month".
+// ofAnotherLabel says that a time stands behind a label of its own that names no work and no due time, and that nothing
+// but a "by" makes it one: "Travel claims: by the end of the month".
 func (r *reader) ofAnotherLabel(d settled) bool {
 	before := r.plain[d.sentence.start:d.start]
 	label, rest, ok := strings.Cut(before, ":")
-	return ok && len(label) < 40 && len(rest) < 20 && !dueCue.in(before) && weakDue.MatchString(before) && !isThing(label) && !numberedWork.MatchString(label) &&
+	return ok && len(label) < 40 && len(rest) < 20 && !dueCue.in(before) && weakDue.MatchString(before) &&
+		!isThing(label) && !numberedWork.MatchString(label) &&
 		!partHeading.MatchString(label) && !ownLabel.in(label)
 }
 
@@ -210,15 +215,16 @@ func (r *reader) farOff(d settled) bool {
 	return d.at.After(r.now.AddDate(0, 8, 0)) && !strings.Contains(r.plain[d.start:d.end], d.at.Format("2006"))
 }
 
-// ofAnotherNumber says that a time is that of a numbered piece of work of which the text's first sentence does not speak, as "Diary 3
-// is due on 1 June" where another due time has no number.
+// ofAnotherNumber says that a time is that of a numbered piece of work of which the text's first sentence does not
+// speak, as "Diary 3 is due on 1 June" where another due time has no number.
 func (r *reader) ofAnotherNumber(d settled) bool {
 	m := numberedDue.FindStringSubmatch(d.before)
 	return m != nil && !partHeading.MatchString(m[1]) && months[m[1]] == 0 && weekdays[m[1]] == 0 &&
 		!strings.Contains(r.plain[r.sentences[0].start:r.sentences[0].end], m[1]+" "+m[2])
 }
 
-var numberedDue = regexp.MustCompile(`(?:^|[.;,:] ?|\bthe )([a-z]{4,}) #?(\d{1,2}) (?:is|are|will be|has to be|must be|follows)\b[^.;]*$`)
+var numberedDue = regexp.MustCompile(`(?:^|[.;,:] ?|\bthe )([a-z]{4,}) #?(\d{1,2}) (?:is|are|will be|has to be|` +
+	`must be|follows)\b[^.;]*$`)
 
 var ownLabel = rule(`\b(?:{work}|when|date|time|final|full|both|all|everything|how|where)\b`)
 
@@ -267,8 +273,10 @@ func (r *reader) heading(at int) int {
 
 var (
 	// beforeSlot is some time before what each student has at an hour of her own.
-	beforeSlot = rule(`\b{num} (?:hours?|days?|minutes?|weeks?) (?:before|ahead of|prior to|in advance of) (?:your|the|each|our) (?:own )?(slot|appointment|turn|{event})\b`)
-	classTime  = rule(`\b{classtime}(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|coming))? (class|lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`)
+	beforeSlot = rule(`\b{num} (?:hours?|days?|minutes?|weeks?) (?:before|ahead of|prior to|in advance of) (?:your|the|` +
+		`each|our) (?:own )?(slot|appointment|turn|{event})\b`)
+	classTime = rule(`\b{classtime}(?: (?:the|our|your|each|next|my|this))*(?: (?:next|first|last|following|` +
+		`coming))? (class|lecture|seminar|tutorial|session|lab session|practical|lesson|exam|meeting|period)\b`)
 )
 
 // eventQuestions asks where due hangs on something that the text does not date.
@@ -277,7 +285,8 @@ func (r *reader) eventQuestions(known bool) {
 		return
 	}
 	for _, s := range r.sentences {
-		if m := beforeSlot.first(r.digits, s); m != nil && (dueCue.in(r.plain[s.start:m[0]]) || isThing(r.plain[s.start:m[0]])) {
+		if m := beforeSlot.first(r.digits, s); m != nil && (dueCue.in(r.plain[s.start:m[0]]) ||
+			isThing(r.plain[s.start:m[0]])) {
 			r.ask("When is the "+group(r.plain, m, 1)+"?", span{m[0], m[1]})
 			return
 		}

@@ -60,7 +60,8 @@ func (r *reader) times() {
 	if len(dues) == 0 && !r.dueAsked() { // the only end that the text names, or the first of them
 		for i := range r.mentions {
 			m := &r.mentions[i]
-			if m.role != closes || m.day == nil && m.relative == nil || lateTold.in(r.plain[m.sentence.start:m.sentence.end]) && len(r.prices(m.sentence)) > 0 {
+			if m.role != closes || m.day == nil && m.relative == nil ||
+				lateTold.in(r.plain[m.sentence.start:m.sentence.end]) && len(r.prices(m.sentence)) > 0 {
 				continue
 			}
 			if s, ok := r.settle(*m, base, events, dues); ok {
@@ -81,7 +82,8 @@ func (r *reader) times() {
 		}
 	}
 	for _, m := range r.mentions {
-		if m.role == closes && m.day == nil && m.relative == nil && m.clock != nil && !m.clock.bare && len(dues) == 1 && boxShuts.in(r.plain[m.sentence.start:m.sentence.end]) {
+		if m.role == closes && m.day == nil && m.relative == nil && m.clock != nil && !m.clock.bare && len(dues) == 1 &&
+			boxShuts.in(r.plain[m.sentence.start:m.sentence.end]) {
 			s := settled{mention: m, at: midnight(dues[0].at).Add(time.Duration(m.clock.h*60+m.clock.m) * time.Minute), full: true}
 			shuts = append(shuts, s) // "at 2 pm I lock the folder"
 		}
@@ -108,7 +110,10 @@ func (r *reader) times() {
 	}
 	var reported []time.Time
 	for _, s := range shuts {
-		repeated := slices.ContainsFunc(reported, func(o time.Time) bool { return s.at.Equal(o) || !s.full && midnight(o).Equal(midnight(s.at)) })
+		repeated := slices.ContainsFunc(reported, func(o time.Time) bool {
+			return s.at.Equal(o) || !s.full &&
+				midnight(o).Equal(midnight(s.at))
+		})
 		far := !last.IsZero() && s.at.After(last.AddDate(0, 6, 0)) // it belongs to something else
 		if (last.IsZero() || s.at.After(first)) && !repeated && !far &&
 			!slices.ContainsFunc(dues, func(d settled) bool { return d.at.Equal(s.at) }) {
@@ -222,7 +227,8 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 // event finds the date of something that the text dates elsewhere.
 func (r *reader) event(word string, m mention, events []settled) (settled, bool) {
 	for _, e := range events {
-		if e.span == m.span || e.role == due && ifOnly.in(e.before) || e.start > m.end && e.sentence == m.sentence && atLatest.MatchString(r.plain[m.end:e.start]) {
+		if e.span == m.span || e.role == due && ifOnly.in(e.before) || e.start > m.end && e.sentence == m.sentence &&
+			atLatest.MatchString(r.plain[m.end:e.start]) {
 			continue
 		}
 		from := max(e.sentence.start, e.start-40)
@@ -257,25 +263,32 @@ func (r *reader) joinTimes() {
 			continue
 		}
 		between := r.plain[day.end:c.start]
-		if day.role == due && day.day != nil && day.clock == nil && !day.day.whole && c.day == nil && c.relative == nil && c.clock != nil &&
-			c.role != other && day.sentence == c.sentence && !forAll.MatchString(between) && len(between) < 60 && !strings.ContainsAny(between, ".;:\n") {
+		if day.role == due && day.day != nil && day.clock == nil && !day.day.whole && c.day == nil && c.relative == nil &&
+			c.clock != nil &&
+			c.role != other && day.sentence == c.sentence && !forAll.MatchString(between) && len(between) < 60 &&
+			!strings.ContainsAny(between, ".;:\n") {
 			day.clock, c.role = c.clock, other
 		}
 	}
 	for i := 0; i+1 < len(r.mentions); i++ { // "on 15 May instead of 8 May, 9 pm as before"
 		moved, former := &r.mentions[i], r.mentions[i+1]
-		if moved.role == due && moved.day != nil && moved.clock == nil && former.clock != nil && moved.sentence == former.sentence &&
+		if moved.role == due && moved.day != nil && moved.clock == nil && former.clock != nil &&
+			moved.sentence == former.sentence &&
 			insteadDay.MatchString(r.plain[moved.end:max(moved.end, former.start)]) {
 			moved.clock = former.clock
 		}
 	}
 	var alone, open []int
-	ends := slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && (m.day != nil || m.relative != nil) })
+	ends := slices.ContainsFunc(r.mentions, func(m mention) bool {
+		return m.role == due && (m.day != nil ||
+			m.relative != nil)
+	})
 	for i, m := range r.mentions {
 		switch {
 		case m.day == nil && m.relative == nil && m.clock != nil && has(roleName(m.role), "due", "unknown", "closes"):
 			alone = append(alone, i)
-		case (m.role == due || m.role == closes && !ends) && m.clock == nil && !(m.day != nil && m.day.whole) && !(m.relative != nil && m.relative.same):
+		case (m.role == due || m.role == closes && !ends) && m.clock == nil && !(m.day != nil && m.day.whole) &&
+			!(m.relative != nil && m.relative.same):
 			open = append(open, i)
 		}
 	}
@@ -284,7 +297,8 @@ func (r *reader) joinTimes() {
 	}
 	c := r.mentions[alone[0]]
 	labelled := strings.Contains(r.plain[c.sentence.start:c.start], "time") ||
-		strings.Contains(r.plain[c.sentence.start:c.start], "hour") || usual.in(r.plain[c.sentence.start:c.start]) || unchanged.MatchString(r.plain[min(c.end, c.sentence.end):c.sentence.end])
+		strings.Contains(r.plain[c.sentence.start:c.start], "hour") || usual.in(r.plain[c.sentence.start:c.start]) ||
+		unchanged.MatchString(r.plain[min(c.end, c.sentence.end):c.sentence.end])
 	if c.role == unknown && !labelled && c.sentence != r.mentions[open[0]].sentence {
 		return
 	}

@@ -65,7 +65,8 @@ func spelled(expression string, words map[string]string) string {
 // ways are several ways of saying the same thing.
 type ways []pattern
 
-// waysOf makes a pattern of each line, from the beginning of a word to the end of one, or to the end of what is looked at.
+// waysOf makes a pattern of each line, from the beginning of a word to the end of one, or to the end of what is looked
+// at.
 func waysOf(lines ...string) (list ways) {
 	for _, line := range lines {
 		end := `)\b`
@@ -89,4 +90,9 @@ func (w ways) first(plain string, in span) []int {
 		}
 	}
 	return nil
+}
+
+// regexpOf is an expression with the words of the [vocabulary].
+func regexpOf(expression string) *regexp.Regexp {
+	return regexp.MustCompile(spelled(expression, vocabulary))
 }

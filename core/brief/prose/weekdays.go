@@ -132,10 +132,12 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 	case word(next) == "next" && !has(word(next+1), "to", "week"):
 		d.settle = weekdayOfNextWeek(week)
 		return finish(next + 1)
-	case word(next) == "of" && word(next+1) == "next" && word(next+2) == "week" || word(next) == "next" && word(next+1) == "week":
+	case word(next) == "of" && word(next+1) == "next" && word(next+2) == "week" || word(next) == "next" &&
+		word(next+1) == "week":
 		d.settle = inWeek(1, week)
 		return finish(next + 2 + btoi(word(next) == "of"))
-	case word(next) == "of" && word(next+1) == "this" && word(next+2) == "week" || word(next) == "this" && word(next+1) == "week":
+	case word(next) == "of" && word(next+1) == "this" && word(next+2) == "week" || word(next) == "this" &&
+		word(next+1) == "week":
 		d.settle = inWeek(0, week)
 		return finish(next + 2 + btoi(word(next) == "of"))
 	case word(next) == "of" && has(word(next+1), "week", "reading", "exam"):

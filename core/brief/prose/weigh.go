@@ -20,11 +20,13 @@ func (r *reader) datedEvents() {
 	}
 }
 
-// saidAnew passes what a weekday is for to the date that says it anew: "on the Sunday after the course, that is 24 May, by 18:00".
+// saidAnew passes what a weekday is for to the date that says it anew: "on the Sunday after the course, that is 24 May,
+// by 18:00".
 func (r *reader) saidAnew() {
 	for i := 1; i < len(r.mentions); i++ {
 		day, dated := &r.mentions[i-1], &r.mentions[i]
-		if day.day == nil && day.relative == nil || day.clock != nil || dated.day == nil || dated.sentence != day.sentence || dated.start < day.end ||
+		if day.day == nil && day.relative == nil || day.clock != nil || dated.day == nil ||
+			dated.sentence != day.sentence || dated.start < day.end ||
 			!loose.MatchString(r.plain[day.start:day.end]) || !thatIs.MatchString(r.plain[day.end:dated.start]) {
 			continue
 		}
@@ -38,10 +40,11 @@ func (r *reader) saidAnew() {
 // loose is a day that a date may say anew.
 var loose = regexpOf(`^(?:\w+day|in \w+ (?:weeks?|days?)|\w+ (?:weeks?|days?|fortnights?) later)$`)
 
-var thatIs = regexpOf(`^(?:'? time)?(?:, on|(?: (?:after|before|of|following) (?:the|our|your) \w+(?: \w+)?)?[,( ]+(?:i\.?e\.?|that is|that's|namely|which is|meaning),?) ?(?:on )?(?:the )?$`)
+var thatIs = regexpOf(`^(?:'? time)?(?:, on|(?: (?:after|before|of|following) (?:the|our|` +
+	`your) \w+(?: \w+)?)?[,( ]+(?:i\.?e\.?|that is|that's|namely|which is|meaning),?) ?(?:on )?(?:the )?$`)
 
-// weigh drops what only a "by" or a period makes a due time, and nothing that is sent, where another time is said to be one:
-// "I answer mails until 4 May. The essay is due on the 5th."
+// weigh drops what only a "by" or a period makes a due time, and nothing that is sent, where another time is said to be
+// one: "I answer mails until 4 May. The essay is due on the 5th."
 func (r *reader) weigh() {
 	for i := range r.mentions {
 		if m := &r.mentions[i]; m.role == due && !m.firm && notSending.MatchString(m.before) &&
@@ -65,14 +68,19 @@ func (r *reader) weigh() {
 	}
 	for i := range r.mentions {
 		m := &r.mentions[i]
-		if m.role == due && lateGroup.in(m.before) && !m.ranged && slices.ContainsFunc(r.mentions[:i], firm) && len(r.prices(m.sentence)) > 0 {
+		if m.role == due && lateGroup.in(m.before) && !m.ranged && slices.ContainsFunc(r.mentions[:i], firm) &&
+			len(r.prices(m.sentence)) > 0 {
 			m.role = closes // "for reports that come in by Friday I give half"
 			if !weakDue.MatchString(m.before) {
 				m.role = other
 			}
 			continue
 		}
-		if m.role == due && ifOnly.in(m.before) && !whoseName.MatchString(m.before) && slices.ContainsFunc(r.mentions, func(o mention) bool { return firm(o) && o.start != m.start && !ifOnly.in(o.before) }) {
+		if m.role == due && ifOnly.in(m.before) && !whoseName.MatchString(m.before) &&
+			slices.ContainsFunc(r.mentions, func(o mention) bool {
+				return firm(o) && o.start != m.start &&
+					!ifOnly.in(o.before)
+			}) {
 			m.role = other // "if you hand in by 1 June, you get comments"
 			continue
 		}
@@ -106,8 +114,8 @@ func (r *reader) untilLabels() {
 
 var untilLabel = regexpOf(`^\W*(?:until|last)\s*[:=|]\W*$`)
 
-// lateEnds makes times at which late work is due its end, where another time is due without such words: "late hand-in (minus
-// 10%): 7 May".
+// lateEnds makes times at which late work is due its end, where another time is due without such words: "late hand-in
+// (minus 10%): 7 May".
 func (r *reader) lateEnds() {
 	late := func(m mention) bool { return lateTold.in(r.plain[m.sentence.start:m.sentence.end]) }
 	if !slices.ContainsFunc(r.mentions, func(m mention) bool { return m.role == due && m.firm && !late(m) }) {
@@ -136,10 +144,12 @@ var ifOnly = ways{
 var whoseName = regexpOf(`\b(?:begins?|starts?) with\b`)
 
 // notSending begins what is done with work before it is sent.
-var notSending = regexpOf(`^\W*(?:please |then )?(?:print|rehearse|discuss|choose|plan|practi[sc]e|try|borrow|test|proofread)\b`)
+var notSending = regexpOf(`^\W*(?:please |then )?(?:print|rehearse|discuss|choose|plan|practi[sc]e|try|borrow|test|` +
+	`proofread)\b`)
 
 // lateGroup is what comes at another time than the due one.
-var lateGroup = rule(`\b(?:{work}|anything|everything|whatever|what|those)(?: {come}){1,4}(?: by| on| until| till| up to| before| the)*\W*$`)
+var lateGroup = rule(`\b(?:{work}|anything|everything|whatever|what|those)(?: {come}){1,4}(?: by| on| until| till|` +
+	` up to| before| the)*\W*$`)
 
 // sameDay says that a firm due time is on the day of another.
 func (r *reader) sameDay(i int) bool {
@@ -149,7 +159,8 @@ func (r *reader) sameDay(i int) bool {
 	})
 }
 
-var boxShuts = rule(`\b(?:i|we) (?:lock|close|shut)|\b(?:folder|portal|page|box|upload|slot|system|drive) (?:is (?:locked|closed|shut)|closes|locks|shuts)\b`)
+var boxShuts = rule(`\b(?:i|we) (?:lock|close|shut)|\b(?:folder|portal|page|box|upload|slot|system|` +
+	`drive) (?:is (?:locked|closed|shut)|closes|locks|shuts)\b`)
 
 // hardOnly makes hard and final deadlines due times where a text names no other.
 func (r *reader) hardOnly() {
