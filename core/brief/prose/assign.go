@@ -78,7 +78,7 @@ func (t *text) place(list []mention, i int, before, after string) {
 	}
 }
 
-var exampleDate = regexpOf(`\b(?:date|e\.?g\.?,?|example,?|as in|like) [("']?$`)
+var exampleDate = regexpOf(`\b(?:date|e\.?g\.?,?|example,?|as in|like|form(?:at)?(?: of)?) [("']?$`)
 
 // ofLate says that a sentence is about work that comes late, or answers a question about it.
 func (t *text) ofLate(s span) bool {

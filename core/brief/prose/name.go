@@ -30,6 +30,9 @@ func (r *reader) names() {
 			if filled := r.lettersFilled(pattern, t); filled != pattern {
 				pattern, known = filled, true
 			}
+			if firstNumber.MatchString(pattern) && inFront.in(before) { // "with the student number in front: 4711_map.png"
+				pattern, known = firstNumber.ReplaceAllString(pattern, "{number}"), true
+			}
 			if numbered.MatchString(r.plain[t.end:s.end]) {
 				continue // "1.txt to 4.txt"
 			}
@@ -58,10 +61,11 @@ func (r *reader) names() {
 				r.addName(pattern, t)
 			}
 		}
-		if len(tokens) == 0 && cue {
-			if pattern, at, ok := r.told(s, i); ok {
+		if len(tokens) == 0 && (cue || previous) {
+			patterns, at := r.told(s, i)
+			for _, p := range patterns {
 				tokens = append(tokens, at)
-				r.addName(pattern, at)
+				r.addName(p, at)
 			}
 		}
 	}
@@ -87,8 +91,15 @@ func (r *reader) lettersFilled(pattern string, t span) string {
 			pattern = strings.Replace(pattern, small, f+"_", 1)
 		}
 	}
+	if m := wordFor.first(r.plain, span{t.end, min(len(r.plain), t.end+120)}); m != nil {
+		word := string(r.original[m[2]:m[3]])
+		pattern = strings.Replace(pattern, word, field(group(r.plain, m, 2))+field(group(r.plain, m, 3)), 1)
+	}
 	return pattern
 }
+
+// wordFor is a word that stands for fields: "where LastF is your last name and first initial".
+var wordFor = rule(`\bwhere (\w+) (?:is|stands for|means) (?:your |the )*({field})(?: and (?:your |the )?({field}))?`)
 
 var letterFor = rule(`\b(n|nn|x|xx|xxx|y|k)(?: is| being| stands for| for|{sep})(?: the| your)*\s*({field})\b`)
 
@@ -132,6 +143,12 @@ var bracketed = regexpOf(`[<\[{][a-z ]{2,30}[>\]}][^ ]*\.[a-z0-9]{3,4}$`)
 // fieldNext says that more of the name is told behind a token: "A3_ and then your number".
 var fieldNext = regexpOf(`^\W*(?:plus|and|then|followed by|\+)(?: then)? (?:your |the )?{field}\b`)
 
+var (
+	firstNumber = regexpOf(`^\d{4,}`)
+	inFront     = rule(`\b(?:student|candidate|roll|matriculation|matric|enrol?ment|registration|exam|index) ` +
+		`?(?:numbers?|no\.?|ids?) (?:in front|first|before|at the (?:start|beginning|front))`)
+)
+
 // numbered stands behind the first of several names that are counted through.
 var numbered = regexpOf(`^ (?:to|-|through|until|and so on|up to|\.\.\.|…) ?\d`)
 
@@ -152,6 +169,7 @@ func (r *reader) addName(pattern string, at span) {
 // nameTokens are the runs of a sentence that look like a file name: words joined by signs, fields in
 // brackets, a name with an extension.
 func (r *reader) nameTokens(s span) (out []span) {
+	out = r.quotedFields(s)
 	glued := r.glued(s)
 	for i := s.start; i < s.end; {
 		if isSpace(r.plain[i]) {
@@ -165,7 +183,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 			if depth == 0 && isSpace(c) && !glued[i] {
 				break
 			}
-			if depth == 0 && strings.IndexByte("<[{", c) >= 0 &&
+			if depth == 0 && (strings.IndexByte("<[{", c) >= 0 || c == '(' && i > start && strings.IndexByte("_-", r.plain[i-1]) >= 0) &&
 				strings.IndexByte(r.plain[i:min(s.end, i+40)], closer(c)) > 0 {
 				depth = closer(c)
 			} else if c == depth {
@@ -177,7 +195,8 @@ func (r *reader) nameTokens(s span) (out []span) {
 		for t.start < t.end && strings.IndexByte(`"'(,;:`+"`*", r.plain[t.start]) >= 0 {
 			t.start++
 		}
-		for t.end > t.start && strings.IndexByte(`"'),;:.!?`+"`*", r.plain[t.end-1]) >= 0 {
+		for t.end > t.start && strings.IndexByte(`"'),;:.!?`+"`*", r.plain[t.end-1]) >= 0 &&
+			!(r.plain[t.end-1] == ')' && strings.Contains(r.plain[t.start:t.end], "(")) {
 			t.end--
 		}
 		text := r.plain[t.start:t.end]
@@ -186,13 +205,13 @@ func (r *reader) nameTokens(s span) (out []span) {
 			strings.HasPrefix(text, "/") || strings.Contains(text, "/") && inFolder.MatchString(r.plain[s.start:t.start]) {
 			continue
 		}
-		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{") && len(text) > 6 ||
+		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{(") && len(text) > 6 ||
 			strings.Contains(text, ".") && placeholders(text) >= 2 ||
 			strings.Contains(text, "-your") && placeholders(text) >= 1 ||
 			strings.Contains(text, "-") && (fields.regexp().MatchString(strings.ReplaceAll(text, "-", " ")) ||
 				strings.HasPrefix(text, "your")) ||
 			r.camel(t) && placeholders(text) >= 2
-		if (joined || r.extended(t)) && hasLetter(text) {
+		if (joined || r.extended(t)) && hasLetter(text) && !slices.ContainsFunc(out, t.overlaps) {
 			out = append(out, t)
 		}
 	}
@@ -206,7 +225,7 @@ var inFolder = regexpOf(`\b(?:folder|drive|directory)\W*$`)
 // apart.
 const longestName = 255
 
-func closer(c byte) byte { return map[byte]byte{'<': '>', '[': ']', '{': '}'}[c] }
+func closer(c byte) byte { return map[byte]byte{'<': '>', '[': ']', '{': '}', '(': ')'}[c] }
 
 func hasLetter(s string) bool { return strings.IndexFunc(s, unicode.IsLetter) >= 0 }
 
@@ -214,6 +233,18 @@ func hasLetter(s string) bool { return strings.IndexFunc(s, unicode.IsLetter) >=
 func (r *reader) camel(t span) bool {
 	return slices.ContainsFunc(r.original[t.start+1:t.end], unicode.IsUpper)
 }
+
+// quotedFields are names in quotation marks that have two fields or more: "surname, forename - Review".
+func (r *reader) quotedFields(s span) (out []span) {
+	for _, m := range inQuotes.FindAllStringSubmatchIndex(r.plain[s.start:s.end], -1) {
+		if at := (span{s.start + m[2], s.start + m[3]}); placeholders(r.plain[at.start:at.end]) >= 2 {
+			out = append(out, at)
+		}
+	}
+	return out
+}
+
+var inQuotes = regexpOf(`"([^"]{5,60})"`)
 
 func placeholders(text string) int { return len(joinedField.FindAllString(text, -1)) }
 
@@ -228,7 +259,7 @@ func (r *reader) pattern(t span) (string, bool) {
 	known := false
 	plain := r.plain[t.start:t.end]
 	for i := 0; i < len(plain); {
-		if c := plain[i]; strings.IndexByte("<[{", c) >= 0 {
+		if c := plain[i]; strings.IndexByte("<[{", c) >= 0 || c == '(' && i > 0 && strings.IndexByte("_-", plain[i-1]) >= 0 {
 			if end := strings.IndexByte(plain[i:], closer(c)); end > 0 {
 				inside := strings.Trim(plain[i+1:i+end], " ")
 				if f := cmpOr(countedField(plain[:i], inside), field(inside)); f != "" {
@@ -272,6 +303,9 @@ func (r *reader) pattern(t span) (string, bool) {
 		out.WriteString(f)
 		known = true
 		i += loc[1]
+		if i < len(plain) && isDigit(plain[i]) {
+			i++ // one of two
+		}
 	}
 	name := out.String()
 	if strings.Contains(name, "{given}") { // "name_firstname"
@@ -298,6 +332,7 @@ var (
 	numberOf  = regexpOf(`^(?:number|name|letter) of (?:your|the) `)
 	dateShape = regexpOf(`yyyy-?mm-?dd|yymmdd|ddmmyyyy|ddmmyy|dd-mm-yyyy`)
 	asName    = regexpOf(`\bas (?:the |your |its )?file ?name\b`)
+	mustHave  = regexpOf(`\b(?:must|has to|should|shall) (?:contain|include|have) (?:the |your )`)
 	onlyField = regexpOf(`\b(?:named?|called?|name is|as) (?:just |only |simply |after )?(?:with )?(?:the |your )|` +
 		`\bfile ?name: ?(?:just |only )?(?:the |your )|` +
 		`\bonly\b.{0,40}\b(?:in|on) the file ?name`)

@@ -28,7 +28,13 @@ func (r *reader) boundary(t span, i, length int) bool {
 	before := i == 0 || !unicode.IsLetter(r.original[at-1]) ||
 		unicode.IsUpper(r.original[at]) && unicode.IsLower(r.original[at-1])
 	end := at + length
-	after := end == t.end || !unicode.IsLetter(r.original[end]) && !unicode.IsDigit(r.original[end]) ||
+	if plain := r.plain[t.start:t.end]; end < t.end && has(plain[i+length:i+length+1], "1", "2") {
+		word := plain[i : i+length]
+		if strings.Contains(plain, word+"1") && strings.Contains(plain, word+"2") {
+			end++ // "surname1_surname2"
+		}
+	}
+	after := end >= t.end || !unicode.IsLetter(r.original[end]) && !unicode.IsDigit(r.original[end]) ||
 		unicode.IsUpper(r.original[end]) && unicode.IsLower(r.original[end-1])
 	return before && after
 }
@@ -39,6 +45,8 @@ func field(words string) string {
 	switch {
 	case ofWork.MatchString(w):
 		return "{assignment}"
+	case dateShape.MatchString(words):
+		return "{date:" + strings.ToUpper(dateShape.FindString(words)) + "}"
 	case strings.HasPrefix(w, "code of "), strings.HasPrefix(w, "codes of "):
 		return "{course}"
 	case ofGroup.MatchString(w):
@@ -55,7 +63,7 @@ func field(words string) string {
 		return "{given}"
 	case has(squeezed, "initial", "firstinitial"):
 		return "{initials}"
-	case startsWith(squeezed, "matrikel"), has(squeezed, "matriculation", "idnumber", "studentid", "id", "number", "uid", "userid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
+	case startsWith(squeezed, "matrikel"), has(squeezed, "matriculation", "idnumber", "studentid", "id", "number", "uid", "userid", "netid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam", "seat", "card", "library", "personal") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
 		return "{number}"
 	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") &&
 		endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
@@ -72,6 +80,8 @@ func field(words string) string {
 		return "{attempt}"
 	case startsWith(squeezed, "yyyy", "yymm", "ddmm"):
 		return "{date:" + strings.ToUpper(strings.ReplaceAll(words, "_", "")) + "}"
+	case squeezed == "year":
+		return "{date:YYYY}"
 	case startsWith(squeezed, "date", "submissiondate", "today"):
 		return "{date}"
 	}

@@ -6,207 +6,183 @@ import (
 )
 
 var (
-	separator = rule(`\b(?:underscores?|hyphens?|dash(?:es)?|dots?|full stops?|periods?|spaces?|nothing between|` +
-		`(?:followed )?directly(?: followed)?|` +
-		`without (?:(?:a |any )?spaces?|separators?))\b|["'(]([_.-])["')]`,
-	)
-	capitals = rule(`\b(?:(?:in )?(?:all |block )?capitals?(?: letters)?|upper ?case|(?:all )?caps|(?:in )?lower ?case|` +
-		`small letters)\b`,
-	)
-	literal = regexpOf(`\b(?:[A-Z]{2,}[0-9]{1,4}|[A-Z][a-z]+[0-9]+)\b`)
-	quoted  = regexpOf(`["']([_-]?[A-Za-z0-9 ]{1,20}[_-]?)["']`)
-	// joinedWord is a literal that is led to: "and the word reflection", "followed by a hyphen and lab5", "A3_ and then".
-	joinedWord = regexpOf(`\bthe word (\w+)|\b(?:followed by|plus|and|then) ["']?([_-]\w+)|(?:[+:]|\b(?:and|then|plus|` +
-		`by)) (?:the )?([A-Za-z]+\d+[a-z]?)\b|` +
-		`\b([A-Za-z]\w*_)(?: |$)`)
-	// signThen is one that is told behind the sign before it: "a hyphen and the sign T5".
-	signThen = regexpOf(`\b(?:underscore|hyphen|dash|dot|space),? (?:and )?(?:the )?(?:sign |letters? |` +
-		`code )?([A-Za-z]+\d+)\b|\b(?:number|name|code|id),? underscore,? (?:and )?(?:the word )?([a-z]{4,12})\W*$`)
-	bothNames = rule(`\b(first|given|last|family)(?: name)? and (first|given|last|family) names?\b`)
-	titled    = regexpOf(`^ (?:your|the|it|this)\b`)
+	separator = rule(`\b(?:{rowsign}|{rowdirect})|["'(][_.-]["')]`)
+	capitals  = rule(`\b(?:{rowcase})\b`)
+	titled    = regexpOf(`^ (?:your|the|it|this)\b|^ ["']`)
 )
 
-// namePiece is a field or a literal of a name that is told.
-type namePiece struct {
-	span
-	text string
-}
-
-// told reads a pattern that is described field by field; separators are those said or those of an example nearby.
-func (r *reader) told(s span, i int) (string, span, bool) {
+// told reads the patterns that a sentence describes piece by piece; signs between them are those said there, those said
+// for all of it, or those of an example nearby.
+func (r *reader) told(s span, i int) (patterns []string, at span) {
 	text := r.plain[s.start:s.end]
 	from := nameCue.regexp().FindStringIndex(text)
-	if from == nil || badName.in(text[:from[0]]+" ") || onPage.MatchString(text) && !strings.Contains(text, "file") {
-		return "", span{}, false
+	if from == nil && i > 0 && strings.HasSuffix(r.plain[r.sentences[i-1].start:r.sentences[i-1].end], "?") {
+		from = []int{0, 0} // the answer
 	}
-	pieces := r.toldFields(s, from[0])
-	if len(pieces) == 0 || partOfField.MatchString(r.plain[s.start:pieces[0].start]) {
-		return "", span{}, false
+	if from == nil || badName.in(text[:from[0]]+" ") && !orElse.MatchString(text[from[1]:]) || onPage.MatchString(text) && !strings.Contains(text, "file") {
+		return nil, span{}
 	}
-	pieces = r.withLiterals(s, from[0], pieces)
-	around := span{s.start, s.end}
+	cue := span{s.start + from[0], s.start + from[1]}
+	if first, _, _ := strings.Cut(text[from[0]:], " "); givesName.MatchString(first) {
+		cue.end = cue.start + len(first) // "give it your surname as its name"
+	}
+	row := r.rowTold(s, cue)
+	if row == nil {
+		return nil, span{}
+	}
+	around := s
 	if i+1 < len(r.sentences) {
 		around.end = r.sentences[i+1].end
 	}
-	sep, said := r.signSaid(around)
-	if len(pieces) == 1 && !said && !r.aloneInName(s, pieces[0]) {
-		return "", span{}, false
+	sign, said := r.signSaid(around)
+	if len(row) == 1 && row[0].text[0] == '{' && strings.Count(row[0].text, "{") == 1 && !said && !r.aloneInName(s, row[0]) {
+		return nil, span{}
 	}
-	if !said {
-		sep = r.signShown(around, pieces)
-	}
-	var out []string
-	for k, p := range pieces {
-		p.text = r.inCase(p, around, text)
-		if p.text == "{date}" {
-			p.text = r.dateAs(p, around)
-		}
-		switch {
-		case k > 0 && strings.HasPrefix(p.text, "{date:") && strings.HasPrefix(out[len(out)-1], "{date"):
-		case k > 0 && (strings.ContainsAny(p.text[:1], "_-") ||
-			endsWith(out[len(out)-1], "_", "-")): // "followed by '-essay'"
-			out[len(out)-1] += p.text
-		default:
-			out = append(out, p.text)
+	shown := r.signsShown(around, row)
+	for k := range row {
+		row[k].text = r.inCase(row[k], around, text)
+		if row[k].text == "{date}" {
+			row[k].text = r.dateAs(row[k], around)
 		}
 	}
-	at := span{pieces[0].start, pieces[len(pieces)-1].end}
+	row = slices.CompactFunc(row, func(a, b namePiece) bool {
+		return strings.HasPrefix(a.text, "{date") && strings.HasPrefix(b.text, "{date") // "the date, as YYYY-MM-DD"
+	})
+	join := func(k int) string {
+		switch p := row[k]; {
+		case p.signed:
+			return p.sign
+		case said:
+			return sign
+		}
+		return shown(k)
+	}
+	at = row.span()
 	ending := ""
 	if m := endingSaid.FindStringSubmatchIndex(r.plain[at.end:s.end]); m != nil {
 		ending = r.plain[at.end+m[2] : at.end+m[3]]
 	}
-	return strings.Join(out, sep) + ending, at, true
+	for _, p := range row.patterns(join) {
+		patterns = append(patterns, p+ending)
+	}
+	return patterns, at
 }
 
-// toldFields are the fields that a sentence names behind the word that begins a name, which may have a colon behind it.
-func (r *reader) toldFields(s span, from int) (pieces []namePiece) {
-	text := r.plain[s.start:s.end]
-	taken := func(at span) bool {
-		return slices.ContainsFunc(pieces, func(o namePiece) bool { return o.overlaps(at) })
-	}
-	if m := bothNames.first(r.plain, s); m != nil {
-		for n := 2; n <= 4; n += 2 {
-			pieces = append(pieces, namePiece{span{m[n], m[n+1]}, field(r.plain[m[n]:m[n+1]] + "name")})
-		}
-	}
-	for _, m := range fields.regexp().FindAllStringIndex(text, -1) {
-		at := span{s.start + m[0], s.start + m[1]}
-		if text[m[0]:m[1]] == "title" && titled.MatchString(text[m[1]:]) || taken(at) {
-			continue
-		}
-		if f := field(strings.ReplaceAll(text[m[0]:m[1]], "'s", "")); f != "" {
-			pieces = append(pieces, namePiece{at, f})
-		}
-	}
-	colon := strings.IndexByte(text, ':')
-	if colon <= from {
-		return pieces
-	}
-	behind := slices.DeleteFunc(slices.Clone(pieces), func(p namePiece) bool { return p.start < s.start+colon })
-	if len(behind) > 1 || len(behind) == 1 && quoted.MatchString(text[colon:]) {
-		return behind // "after your group: group number, underscore, 'pitch'"
-	}
-	return pieces
-}
+var givesName = regexpOf(`^(?:give|carr|bear)`)
 
-// withLiterals adds what stands in a name as it is told, between its fields.
-func (r *reader) withLiterals(s span, from int, pieces []namePiece) []namePiece {
-	original := strings.ReplaceAll(string(r.original[s.start:s.end]), "\n", " ")
-	if len([]rune(original)) != len(original) {
-		return pieces // offsets would not be those of the plain text
-	}
-	add := func(at span) {
-		p := namePiece{span{s.start + at.start, s.start + at.end}, original[at.start:at.end]}
-		if !slices.ContainsFunc(pieces, func(o namePiece) bool { return o.overlaps(p.span) }) &&
-			!example.in(r.plain[s.start:p.start]) {
-			pieces = append(pieces, p)
+// orElse is what happens to a file that is not named so.
+var orElse = regexpOf(`\b(?:back|returned|renamed|rejected|refused|ignored|lose|deleted|unread|not be|won't be|lost)\b`)
+
+// rowTold is the row of a sentence that tells the name: the first behind the words that lead to it that has a field and
+// more, or else the first before them, or the first at all.
+func (r *reader) rowTold(s, cue span) nameRow {
+	rows := slices.DeleteFunc(r.nameRows(s, cue), func(w nameRow) bool { return w.fields() == 0 })
+	for _, good := range []func(nameRow) bool{
+		func(w nameRow) bool { return w[0].start >= cue.end && len(w) > 1 },
+		func(w nameRow) bool { return len(w) > 1 },
+		func(w nameRow) bool { return w[0].start >= cue.end },
+		func(nameRow) bool { return true },
+	} {
+		if k := slices.IndexFunc(rows, good); k >= 0 {
+			return rows[k]
 		}
 	}
-	first := pieces[0].start
-	for _, m := range append(quotedSpans(original), literal.FindAllStringIndex(original, -1)...) {
-		if at := s.start + m[0]; at > first-60 && at >= s.start+from && r.plain[at-1] != '(' {
-			add(span{m[0], m[1]})
-		}
-	}
-	for _, m := range append(joinedWord.FindAllStringSubmatchIndex(original, -1), signThen.FindAllStringSubmatchIndex(original, -1)...) {
-		add(firstGroup(m))
-	}
-	slices.SortFunc(pieces, func(a, b namePiece) int { return a.start - b.start })
-	return pieces
+	return nil
 }
 
 // aloneInName says that one field is all of a name: by what is around it.
 func (r *reader) aloneInName(s span, p namePiece) bool {
 	text := r.plain[s.start:s.end]
 	joined := strings.HasSuffix(strings.TrimSuffix(r.plain[s.start:p.start], "your "), " and ")
-	return onlyField.MatchString(text) || loneField.in(r.plain[max(s.start, p.start-12):s.end]) ||
+	return onlyField.MatchString(text) || mustHave.MatchString(text) || loneField.in(r.plain[max(s.start, p.start-12):s.end]) ||
 		asName.MatchString(text) && !joined
 }
 
-// signSaid is the separator that is told in words, or shown alone in quotation marks.
+// signSaid is the sign that is told in words, or shown alone in quotation marks.
 func (r *reader) signSaid(around span) (sign string, said bool) {
-	m := separator.first(r.plain, around)
-	if m == nil {
-		return "", false
+	for _, m := range separator.all(r.plain, around) {
+		if !without.MatchString(r.plain[around.start:m[0]]) {
+			return signOf(r.plain[m[0]:m[1]]), true
+		}
+		said = true // "no spaces"
 	}
-	switch word := r.plain[m[0]:m[1]]; {
-	case group(r.plain, m, 1) != "":
-		return group(r.plain, m, 1), true
-	case startsWith(word, "hyphen", "dash"):
-		return "-", true
-	case startsWith(word, "dot", "full", "period"):
-		return ".", true
-	case startsWith(word, "space"):
-		return " ", true
-	case startsWith(word, "nothing", "without", "followed directly", "directly"):
-		return "", true
-	}
-	return "_", true
+	return "", said
 }
 
-// signShown is the separator that an example or the fields themselves show; an underscore, where nothing does.
-func (r *reader) signShown(around span, pieces []namePiece) string {
+// without leads to a sign that shall not be there.
+var without = regexpOf(`\b(?:no|not|without|never|instead of|any)(?: any| an?)? $`)
+
+// signOf is the sign that words tell.
+func signOf(words string) string {
+	words = strings.TrimPrefix(strings.TrimPrefix(strings.TrimPrefix(words, "a "), "the "), "single ")
+	if k := strings.IndexAny(words, "_.-"); k >= 0 && k <= 1 {
+		return words[k : k+1]
+	}
+	for _, sign := range []struct{ words, is string }{
+		{"hyphen", "-"}, {"dash", "-"}, {"minus", "-"}, {"dot", "."}, {"full stop", "."}, {"period", "."},
+		{"space", " "}, {"blank", " "}, {"underscore", "_"}, {"underline", "_"}, {"low line", "_"},
+	} {
+		if strings.Contains(words, sign.words) && !strings.Contains(words, "without") {
+			return sign.is
+		}
+	}
+	return ""
+}
+
+// signsShown are the signs that an example or the pieces themselves show, each before the piece of that number; an
+// underscore, where nothing does.
+func (r *reader) signsShown(around span, row nameRow) func(k int) string {
 	shown := ""
 	for _, t := range r.nameTokens(around) {
-		if k := strings.IndexAny(r.plain[t.start:t.end], "_-."); k > 0 && !extension.MatchString(r.plain[t.start+k:t.end]) {
-			shown = r.plain[t.start+k : t.start+k+1]
-			break
+		text := r.plain[t.start:t.end]
+		if dot := strings.LastIndexByte(text, '.'); dot > 0 && extension.MatchString(text[dot:]) {
+			text = text[:dot]
+		}
+		signs := strings.FieldsFunc(text, func(c rune) bool { return !strings.ContainsRune("_-.", c) })
+		if len(signs) == len(row)-1 && strings.Trim(text, "_-.") == text {
+			return func(k int) string { return signs[k-1] }
+		}
+		if len(signs) > 0 && shown == "" {
+			shown = signs[0][:1]
 		}
 	}
-	if m := shownSign.FindStringSubmatch(r.plain[pieces[len(pieces)-1].end:around.end]); m != nil {
+	if m := shownSign.FindStringSubmatch(r.plain[row.span().end:around.end]); m != nil {
 		shown = m[1]
 	}
-	if len(pieces) > 1 {
-		between := r.plain[pieces[0].end:pieces[1].start]
-		if sign := strings.Trim(between, " "); has(sign, "-", "_", ".") {
-			return sign
-		}
-		if shown == "" && strings.Trim(between, " \"'") == "+" {
-			return ""
+	if len(row) > 1 {
+		between := strings.Trim(r.plain[row[0].end:row[1].start], " ")
+		switch {
+		case has(between, "-", "_", "."):
+			shown = between
+		case shown == "" && strings.Trim(between, "\"'") == "+":
+			return func(int) string { return "" }
 		}
 	}
-	return cmpOr(shown, "_")
+	return func(int) string { return cmpOr(shown, "_") }
 }
 
-// inCase is a piece with the case of its letters, where that is told for all or right beside it.
+// inCase is a piece with the case of its letters, where that is told for it or for all.
 func (r *reader) inCase(p namePiece, around span, text string) string {
-	m := capitals.first(r.plain, around)
-	if m == nil || !strings.HasPrefix(p.text, "{") || strings.Contains(p.text, ":") ||
-		has(p.text, "{number}", "{date}", "{attempt}") {
+	if p.text[0] != '{' && p.form == ":lower" {
+		return strings.ToLower(p.text)
+	}
+	if !strings.HasPrefix(p.text, "{") || strings.Contains(p.text, ":") || has(p.text, "{number}", "{date}", "{attempt}") {
 		return p.text
 	}
-	form := ":upper}"
-	if word := r.plain[m[0]:m[1]]; strings.Contains(word, "lower") || strings.Contains(word, "small") {
-		form = ":lower}"
+	form := p.form
+	if m := capitals.first(r.plain, around); m != nil && form == "" && forAllOfIt.MatchString(text) {
+		form = ":upper"
+		if lowered.MatchString(r.plain[m[0]:m[1]]) {
+			form = ":lower"
+		}
 	}
-	beside := m[0] >= p.end && m[0]-p.end < 14 || m[0] < p.start && p.start-m[1] < 12
-	if !beside && !forAllOfIt.MatchString(text) {
+	if form == "" {
 		return p.text
 	}
-	return strings.TrimSuffix(p.text, "}") + form
+	return strings.TrimSuffix(p.text, "}") + form + "}"
 }
 
-var forAllOfIt = regexpOf(`everything|all in|whole|all lower`)
+var forAllOfIt = regexpOf(`everything|all in|whole|all lower|throughout`)
 
 // dateAs is a date with the form that is told or shown for it.
 func (r *reader) dateAs(p namePiece, around span) string {
@@ -234,17 +210,10 @@ var shownSign = regexpOf(`^,? \(?(?:like|e\.?g\.?,?|as in|for example,?|so) ["']
 
 // onPage says that a name is written on paper.
 var onPage = regexpOf(`\b(?:on|in|at) (?:the|every|each|its|your) (?:top|cover|title|first|last|header|footer|page|` +
-	`sheet|form|subject|corner)`)
+	`sheet|form(?: [a-z]|[.,]|$)|subject|corner)`)
 
 // endingSaid is an extension that is told with the fields.
 var endingSaid = regexpOf(`^,? ?(?:followed by|plus|and|\+|and then)(?: the)?(?: ending| extension|` +
 	` suffix)? (\.[a-z0-9]{3,4})\b`)
 
 var isoDate = regexpOf(`\b\d{4}-\d\d-\d\d\b|_\d{4}-\d\d-\d\d\b`)
-
-func quotedSpans(original string) (out [][]int) {
-	for _, m := range quoted.FindAllStringSubmatchIndex(original, -1) {
-		out = append(out, []int{m[2], m[3]})
-	}
-	return out
-}
