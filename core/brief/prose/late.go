@@ -59,7 +59,7 @@ func (l *lateness) concerned(s span) bool {
 		l.about = true
 		return !elsewhere.in(text)
 	}
-	if l.closesIn(s) && len(l.prices(s)) > 0 {
+	if (l.closesIn(s) || len(l.wallBounds(s)) > 0) && len(l.prices(s)) > 0 && lossCue.in(text) || l.closesIn(s) && len(l.prices(s)) > 0 {
 		return !elsewhere.in(text) // "for reports that come in by Friday I give half"
 	}
 	l.about = l.about && len(text) < 110
@@ -102,7 +102,10 @@ func (l *lateness) read(s span) {
 	} else if l.upTo > 0 && thereafter.in(text) && noMore.in(text) {
 		l.limits = append(l.limits, limit{l.at.and(s), time.Duration(l.upTo) * time.Minute, false})
 	}
-	if l.none.end > 0 || len(l.limits) > 0 || harmless.in(l.digits[refusal.start:s.end]) || costless.in(text) ||
+	if at, closes, ok := l.wallLimit(s); ok && !l.has("closes") {
+		l.find("closes", closes.Format(wallForm), at, 0.8)
+	}
+	if l.none.end > 0 || len(l.limits) > 0 || l.has("closes") || harmless.in(l.digits[refusal.start:s.end]) || costless.in(text) ||
 		notLate.in(text) {
 		return
 	}
@@ -166,7 +169,7 @@ func (r *reader) holdsFor(s span) float64 {
 }
 
 // nothingThen says behind a grace that nothing is taken later.
-var nothingThen = rule(`\b(?:{nothing}|{zero}) (?:after|beyond|past|then|later)\b|\b(?:after|beyond|past) (?:that|` +
+var nothingThen = rule(`\band (?:no longer|not (?:a|1) (?:second|minute|moment) (?:longer|more))\b|\b(?:{nothing}|{zero}) (?:after|beyond|past|then|later)\b|\b(?:after|beyond|past) (?:that|` +
 	`this|it),? (?:{nothing}|{zero})`)
 
 // answered are the sentences, a question about late work together with its answer.
@@ -193,12 +196,12 @@ func (r *reader) answered() (list []span) {
 }
 
 // ofThem goes on about the late work that was named before.
-var ofThem = regexpOf(`^(?:their|its|the) (?:marks?|grades?|points|scores?)\b|^(?:it|they|these|those) (?:los|get|` +
+var ofThem = regexpOf(`^(?:this|that) (?:costs?|takes?|means|is paid)\b|^(?:their|its|the) (?:marks?|grades?|points|scores?)\b|^(?:it|they|these|those) (?:los|get|` +
 	`cost|count|are|is|will|earn)`)
 
 // thenShut says what comes behind a grace.
 var thenShut = rule(`\b(?:then|after that|afterwards|thereafter)\b{..} (?:closed|shut|locked|over|closes|shuts|` +
-	`locks)\b`)
+	`locks|gone)\b`)
 
 var (
 	capWords = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit(?:ed)?|worst|saturdays?|at most|most|` +
@@ -214,7 +217,7 @@ var (
 		`sent|` +
 		`received|accepted) (?:in )?(?:then|afterwards|in that time)|in between)\b`)
 	costless  = rule(`\bnothing (?:is|will be|gets) (?:deducted|lost|taken off|subtracted)\b`)
-	untilThen = regexpOf(`\b(?:or|than|whether(?: it is| that is| by)?|up to|within|by|be it|at most|more than|` +
+	untilThen = regexpOf(`\b(?:or|than|whether(?: it is| it's| that is| by)?|up to|within|by|be it|at most|more than|` +
 		`less than|after|until|for) $`)
 	lossCue  = rule(`{losing}`)
 	capOnly  = rule(`\bcapped at\b`)
@@ -224,7 +227,7 @@ var (
 )
 
 var (
-	noMore     = rule(`\b(?:0|not|none|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
+	noMore     = rule(`\b(?:0|fail|not|none|nothing|no|never|\w+n't|refused|rejected|zero|closed)\b`)
 	acceptLate = rule(`\b(?:{belated}|lateness|delays?)\b`)
 	reportCue  = rule(`\b(?:similarity|report (?:is|will|comes|takes)|feedback|marks? (?:is|are|will))\b`)
 )

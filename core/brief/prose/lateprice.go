@@ -10,16 +10,12 @@ import (
 var (
 	lateCue = ways{rule(`\b{lateword}\b`), rule(`/ ?(?:day|h)\b`)}
 	// An amount without a unit is in points.
-	bareLoss = waysOf(
-		`(?:costs?|loses?|lose|minus|takes?(?: off| away)?|deduct|subtract|less|=| -) ?(`+num+`)(?: of (?:them|these|its|`+
-			`the|those)|)`,
-		`(`+num+`)(?: of (?:them|these|those))?(?: are| is| will be)? (?:go|goes|gone|come off|lost|taken off|deducted|`+
-			`subtracted|fewer|less)`,
-	)
+	bareLoss = rule(`{bareloss}`)
 	perCue   = rule(`{per}`)
 	nextSpan = rule(`\b(?:with)?in the (?:following|next) {duration}`)
 	// Each of several days costs something: "for another two days, each of which costs 4 marks".
 	ofEachDay  = rule(`\b(days|hours),? each(?: of (?:which|them|these))?(?: one)? (?:at|costs?|for|costing|takes?)\b`)
+	eachOfDays = rule(`\b(days|hours)\b{..} $`)
 	workingDay = rule(`{workingday}`)
 	capCue     = rule(`(?:\b{cap}\s*)$`)
 	// A most without a unit is in that of the price.
@@ -84,13 +80,13 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	whole := r.withSteps(s)
 	all := prices
 	if whole != s {
-		all = append(slices.Clone(prices), r.prices(span{s.end, whole.end})...)
+		all = append(slices.Clone(prices), r.pricesOrBare(span{s.end, whole.end})...)
 	}
 	if kept || r.falling(all) && !lossCue.in(text) {
 		after := r.digits[prices[0].end:s.end]
 		atMost := keptMost.MatchString(after) || strings.HasPrefix(after, " at ")
 		for i := range all {
-			all[i].percent, all[i].half = 100-all[i].percent, kept && !atMost
+			all[i].percent, all[i].half, all[i].kept = 100-all[i].percent, kept && !atMost, true
 		}
 		prices = all
 	}
@@ -101,13 +97,18 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	if r.isCap(first, s) && len(prices) > 1 && !kept {
 		first = prices[1]
 	}
+	if len(prices) == 1 && !first.points && !kept && keptCeiling.in(r.digits[s.start:first.start]) {
+		first.percent = 100 - first.percent // "marked, but with a ceiling of 40 %"
+		l = Late{Kind: timing.Fixed, Percent: &first.percent, Of: "possible"}
+		return l, first.span, 0, true
+	}
 	percent := first.percent
 	l = Late{Percent: &percent, Of: r.priceOf(first, text)}
 	if at, ok = r.perSpan(s, first, &l); ok {
 		return l, at, 0, true
 	}
-	said := lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text) || r.closesIn(s)
-	costs := lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half
+	said := lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text) || r.closesIn(s) || r.pastDue(s) || len(r.wallBounds(s)) > 0
+	costs := lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half || first.kept
 	if said && costs && !capOnly.in(text) {
 		l.Kind = timing.Fixed
 		return l, first.span, 0, true
@@ -129,12 +130,27 @@ func (r *reader) losses(s span) []cost {
 		prices = prices[1:] // "50 points, less 5 for every day"
 	}
 	if len(prices) == 0 && (lateWord.in(text) || perCue.in(text)) && !lacking.in(text) {
-		if m := bareLoss.first(r.digits, s); m != nil && !otherUnit.MatchString(r.digits[m[3]:]) &&
-			!noun.MatchString(r.digits[m[3]:]) {
-			prices = append(prices, cost{span{m[2], m[3]}, number(group(r.digits, m, 1)), true, false})
-		}
+		return r.bareLosses(s)
 	}
 	return prices
+}
+
+// bareLosses are prices without a unit, which are in points: "minus 2".
+func (r *reader) bareLosses(s span) (out []cost) {
+	for _, m := range bareLoss.all(r.digits, s) {
+		at := firstGroup(m)
+		if !otherUnit.MatchString(r.digits[at.end:]) && !noun.MatchString(r.digits[at.end:]) {
+			out = append(out, cost{span: at, percent: number(r.digits[at.start:at.end]), points: true})
+		}
+	}
+	return out
+}
+
+func (r *reader) pricesOrBare(s span) []cost {
+	if prices := r.prices(s); len(prices) > 0 {
+		return prices
+	}
+	return r.bareLosses(s)
 }
 
 // worthFirst says that the first of several amounts is what the work is worth: "100 points, late models lose 15 % a
@@ -152,11 +168,11 @@ func (r *reader) worthFirst(s span, prices []cost) bool {
 // withSteps is a sentence with those behind it that name further steps.
 func (r *reader) withSteps(s span) span {
 	for _, next := range r.sentences {
-		if next.start < s.end || next.start-s.end >= 4 || len(r.prices(next)) == 0 {
+		if next.start < s.end || next.start-s.end >= 4 || len(r.pricesOrBare(next)) == 0 {
 			continue
 		}
 		said := r.digits[next.start:next.end]
-		if spanStart.MatchString(said) || upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) ||
+		if spanStart.MatchString(said) || elidedSpan.MatchString(said) || upperBound.in(said) || thereafter.in(said) || lowerBound.in(said) ||
 			rangeBound.in(said) {
 			s.end = next.end
 		}
@@ -198,7 +214,11 @@ func (r *reader) perSpan(s span, price cost, l *Late) (at span, ok bool) {
 		l.WeekendsFree = l.WeekendsFree || hours >= 24 && unit[0] != 'w' && group(r.digits, m, 1) != "" || unit == "weekday"
 		return span{min(price.start, m[0]), max(price.end, m[1])}, true
 	}
-	if m := ofEachDay.first(r.digits, s); m != nil && m[1] <= price.start {
+	m := ofEachDay.first(r.digits, s)
+	if m == nil && strings.HasPrefix(r.digits[price.end:], " each") { // "the two days after that are 15 % each"
+		m = eachOfDays.first(r.digits, span{s.start, price.start})
+	}
+	if m != nil && m[1] <= price.start {
 		l.Kind = timing.PerDay
 		if group(r.digits, m, 1) == "hours" {
 			l.Kind, l.Hours = timing.PerHours, 1
@@ -244,6 +264,10 @@ var (
 var lateLabel = rule(`^\W*(?:(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+){0,4}|penalt(?:y|ies)|` +
 	`deductions?)\W*[:=|]`)
 
+// keptCeiling leads to the most that late work can still get.
+var keptCeiling = rule(`\b(?:{stillgets})\b{..} (?:(?:{mostword}|max\.?)(?: mark| score| grade)?(?: of| at)?|capped at|` +
+	`limited to|no more than|up to|at most) $`)
+
 // spanStart begins a further step: "two days: minus 12 points".
 var spanStart = regexpOf(`^\W*(?:and )?(?:by )?` + duration + `(?: late)?[:,=]? `)
 
@@ -266,7 +290,7 @@ var noun = regexpOf(`^ (?:class|grade|step|letter|notch|level|rank|chance|try|pl
 var lessNext = regexpOf(`^,? (?:less |minus |-)$`)
 
 // takenAt leads to a share of more than half that stays: "late: up to Thursday, at 75%".
-var takenAt = regexpOf(`\b(?:late|accepted|taken|possible)\b[^.;%]{0,40} at $`)
+var takenAt = regexpOf(`\b(?:late|accept(?:ed)?|taken?|possible)\b[^.;%]{0,45} at (?:0*3 )?$`)
 
 // kept says that a price is what stays.
 func (r *reader) kept(c cost, s span) bool {

@@ -54,6 +54,11 @@ var limitSaid = []pattern{
 	rule(`\bafter ` + duration + `,? (?:we|i) (?:mark|count|grade) it (?:as )?(?:zero|0)\b`),
 	rule(`\b(?:after|beyond) ` + duration + `,? (?:it is |they are )?not (?:accepted|taken|marked)\b`),
 	rule(`\b(?:possible|accepted|taken|open|allowed) for (` + num + `) more (days?|hours?|weeks?)\b`),
+	rule(`\b(?:for|within|in|during|up to) (?:the )?(?:first )?` + duration + `\b{..} (?:refuse|reject|nothing|none|not)\b{..} ` +
+		`(?:after|beyond|later|then)\b`),
+	rule(duration + `,? (?:at|with|for|costing) (?:-|minus )?` + num + `\W{0,3}(?:percent|per cent|{marks})?,? (?:and )?then ` +
+		`(?:closed|shut|over|locked|{zero}|{refused})\b`),
+	rule(`\bwindow of ` + duration),
 	rule(duration + ` late is (?:the |our |my )?{mostword}\b`),
 	rule(`(?:^|[,;(] ?)` + duration + `,? (?:at (?:the )?(?:very )?most|maximum|max\.?|tops)\b`),
 	rule(`{mostword} of ` + duration + ` late\b`),
@@ -77,6 +82,8 @@ var limitSaid = []pattern{
 var afterDay = rule(`\bafter (?:the )?(second|third|fourth|fifth|sixth|seventh|tenth)(?: day)?,? (?:you|it|there|` +
 	`we|i|no|nothing|zero|the \w+ is|day)\b`)
 
+var moreDays = rule(`\b({num}) (?:or|and) (?:more|later|longer)\W*(?:is |are |means )?(?:{zero}|{refused}|{not})\b`)
+
 // limit is up to how late work is taken.
 type limit struct {
 	span
@@ -86,6 +93,12 @@ type limit struct {
 
 func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 	text := r.digits[s.start:s.end]
+	if m := moreDays.first(r.digits, s); m != nil {
+		if unit := lastUnit.FindStringSubmatch(r.digits[s.start:m[0]]); unit != nil { // "2 days 25 %, 3 or more 0"
+			hours := (number(group(r.digits, m, 1)) - 1) * hoursIn(unit[1])
+			return limit{span{m[0], m[1]}, time.Duration(hours * float64(time.Hour)), false}, true
+		}
+	}
 	if m := sameDay.first(r.digits, s); m != nil {
 		return limit{span{m[0], m[1]}, 0, true}, true
 	}
@@ -149,6 +162,9 @@ func (r *reader) closings(limits []limit) {
 		if limits[0].sameDay {
 			end = midnight(at).Add(23*time.Hour + 59*time.Minute)
 		}
+		if midnight(end).Equal(end) && limits[0].after > 0 && !midnight(at).Equal(at) {
+			end = end.Add(-time.Minute) // the end of a day
+		}
 		if end.After(at) {
 			r.find("closes", end.Format(wallForm), limits[0].span, 0.8)
 			r.found[len(r.found)-1].Zone = d.Zone
@@ -178,7 +194,7 @@ var noneCues = waysOf(
 	`{belated}{..}\?\s*(?:a(?:nswer)?: ?)?(?:unfortunately |sorry,? |i'm afraid |afraid )?(?:no|nope|{not}|`+
 		`you can(?:no|')t|{nothing}|sorry)`,
 	`{belated}{..}\?\s*(?:a(?:nswer)?: ?)?(?:then )?{..}(?:{zero}|{refused}|{not} (?:\w+ ){0,2}{taken})`,
-	`(?:hard|strict|firm|absolute|final) {deadline}|{deadline} is (?:hard|absolute|final|strict|firm)`,
+	`(?:hard|strict|firm|absolute|final) (?:{deadline}|date)|{deadline} is (?:hard|absolute|final|strict|firm)`,
 	`(?:not|\w+n't) (?:be )?(?:there|here|in|uploaded|submitted)(?: \w+)? (?:by|at|before|in time)\b{..} `+
 		`(?:{zero}|{refused}|out|{not} (?:exist|count)|{not}(?: \w+)? {taken})`,
 	`(?:what|whatever|who|whoever)(?:'?s not| is not| isn't| isnt) (?:there|in|here)(?: then|`+
@@ -242,6 +258,13 @@ var noneCues = waysOf(
 	`{afterwards}{..} (?:mark|grade|score|result) (?:is|will be|becomes|of|:) {zero}`,
 	`{not}(?: \w+){1,3} (?:on|in) time{..} (?:{zero}|{refused}|{not} {taken})`,
 	`{deadline} (?:has|is) (?:passed|over|gone){..} (?:{nothing}|no (?:\w+ )?{work}|{not})`,
+	`missing (?:it|this|that|the {deadline}|the date) means (?:missing|losing|forfeiting)`,
+	`0*1 (?:second|minute) (?:after|late|later|past|over)\b{..} (?:{zero}|{refused}|{not})`,
+	`{not} (?:reopen|open it again)`,
+	`(?:closed|shut|locked) (?:it|they) (?:stays?|remains?) (?:closed|shut|locked|so|that way)`,
+	`miss (?:it|this|that|the {deadline}),? {..}next (?:chance|date|round|occasion)`,
+	`{latework} (?:cannot|can't|can not|won't|will not|could not) be \w+`,
+	`0*\d{1,2}[:.]\d\d,? (?:it is|it's|that is|that's|you get|is|means|gets) (?:a )?(?:{zero}|{refused}|too late)`,
 	`miss(?:es|ed|ing)? (?:it|this|that|the {deadline}|this {deadline}|{deadline}){..} (?:{zero}|{refused}|fail\w*|`+
 		`gone|lost)`,
 	`(?:{zero}) (?:for|is given for|goes to|if)(?: \w+){0,2} (?:{latework}|{belated})`,
@@ -270,6 +293,7 @@ var graceCues = []pattern{
 	rule(`\bfor ` + duration + ` (?:longer|more)\b{..} (?:on|in) time\b`),
 	rule(`\b(?:on|in) time\b{..} (?:within|up to) ` + duration + ` (?:of|after|past)\b`),
 	rule(duration + `(?: late| past| after)?\W{1,3}{harmless}\b`),
+	rule(`\b(?:costs? nothing|free(?: of charge)?|harmless)\b{..} (?:for|in|during|within|up to)(?: the)?(?: first)? ` + duration),
 	rule(`\bno (?:{loss}) (?:in|for|during|within|up to) the first ()(hour|day)\b`),
 	rule(`\blooks? (?:away|elsewhere|the other way)\b[^.;\d]{0,20}? ` + duration),
 	rule(duration + ` (?:past|late|later|longer|after|over)\b{..} {unminded}\b`),

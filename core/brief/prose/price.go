@@ -11,6 +11,7 @@ type cost struct {
 	percent float64
 	points  bool
 	half    bool // said as a part of the credit
+	kept    bool // it was said as what is left
 }
 
 // prices are the amounts of a sentence that lateness may cost, in their order.
@@ -35,7 +36,7 @@ func (r *reader) prices(s span) []cost {
 		for _, m := range bareNext.all(r.digits, span{last.end, s.end}) {
 			at := firstGroup(m)
 			if v := number(r.digits[at.start:at.end]); v > 0 {
-				out = append(out, cost{at, v, last.points, false})
+				out = append(out, cost{span: at, percent: v, points: last.points})
 			}
 		}
 	}
@@ -65,10 +66,32 @@ var priceWays = []struct {
 		}, true},
 	{rule(`\b({num}) \((?:out )?of (?:the )?({num})\)`), // "lowered by 2 (of 20)"
 		func(lost, whole float64) (cost, bool) { return cost{percent: lost, points: true}, lost < whole }, false},
+	{rule(`\bcan(?: still)? (?:get|earn|reach|score)(?: only| at most| up to| no more than)? ({num})(?: at (?:the )?most)?` +
+		`(?:[,;.]|$)`),
+		func(left, _ float64) (cost, bool) {
+			return cost{percent: 100 - left, kept: true}, left >= 40 && left < 100
+		}, true},
+	{rule(`\b(?:best|highest|top)(?: possible)? (?:mark|grade|score|result)(?: \w+){0,2}? (?:is|of|:|=) ({num}) ?(?:%|per)`),
+		func(left, _ float64) (cost, bool) {
+			return cost{percent: 100 - left, kept: true}, left < 100
+		}, true},
+	{rule(`\b(?:starts?|counts?) from ({num}),? (?:and )?(?:not|instead of|rather than)(?: from)? ({num})`),
+		func(left, whole float64) (cost, bool) {
+			return cost{percent: whole - left, points: whole != 100, kept: true}, left < whole
+		}, true},
 	// "5 pts, -1 if late"
 	{rule(`[ ,(]-({num}) (?:if|when)(?: it's| it is| you're| you are)? {belated}\b`), lostPoints, false},
-	{rule(`\bhalv(?:e|es|ed|ing) (?:the |your |its )?(?:mark|grade|points|credit)\b|\b(?:mark|grade|credit) is halved\b`),
+	{rule(`\b(?:({num})(?: {marks})?(?: is| are) (?:the most|all)(?: that)? (?:you|it|one|they) can(?: still)? ` +
+		`(?:get|earn|have|score|reach)\b[^.;]{0,12}\bof ({num}))\b`), leftOf, true},
+	{rule(`\b(?:gets?|earns?|reach|scores?|receives?|marked|graded|counts?)\b[^.;\d]{0,40}\b({num})(?: {marks})? ` +
+		`out of (?:the )?({num})\b`), leftOf, true},
+	{rule(`\bhalv(?:e|es|ed|ing) (?:the |your |its )?(?:marks?|grade|points|credit|result|score|value|worth)\b|` +
+		`\b(?:mark|grade|credit|score|result) is halved\b`),
 		func(_, _ float64) (cost, bool) { return cost{percent: 50, half: true}, true }, false},
+}
+
+func leftOf(left, whole float64) (cost, bool) {
+	return cost{percent: whole - left, points: true, half: true}, left < whole
 }
 
 func lostPoints(lost, _ float64) (cost, bool) { return cost{percent: lost, points: true}, true }
@@ -95,7 +118,7 @@ func (r *reader) unitPrices(s span) (out []cost) {
 		case v == 0 || ofZero.MatchString(after):
 		default:
 			points := unit == "p" || startsWith(unit, "point", "pt", "m")
-			out = append(out, cost{span{m[0], m[1]}, v, points, false})
+			out = append(out, cost{span: span{m[0], m[1]}, percent: v, points: points})
 		}
 	}
 	return out
@@ -115,14 +138,28 @@ func (r *reader) fractions(s span) (out []cost) {
 		if each := perCue.first(r.digits, span{at.end, s.end}); each != nil && each[0] < end {
 			end = at.end // "a tenth per day"
 		}
-		out = append(out, cost{span{at.start, end}, shares[word], false, half})
+		out = append(out, cost{span: span{at.start, end}, percent: shares[word], half: half})
+	}
+	for _, m := range share.all(r.digits, s) {
+		at := span{m[2], m[5]}
+		many, part := strings.TrimRight(group(r.digits, m, 1), "an"), strings.TrimSuffix(group(r.digits, m, 2), "s")
+		v := number(cmpOr(many, "1")) * shares[part]
+		if slices.ContainsFunc(out, func(c cost) bool { return c.overlaps(at) }) || v <= 0 || v >= 100 ||
+			ofTime.MatchString(r.digits[at.end:s.end]) || ofGrade.MatchString(r.digits[at.end:s.end]) {
+			continue
+		}
+		out = append(out, cost{span: at, percent: v})
 	}
 	return out
 }
 
+// ofTime says that it is a part of a stretch of time, or the like.
+var ofTime = regexpOf(`^(?: of)? (?:an?|the) (?:hours?|days?|minutes?|pages?|weeks?|semester|term|year|course)\b`)
+
 // shares are parts of a whole in per cent; of those in figures what stands behind the one.
 var shares = map[string]float64{
-	"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "quarters": 75, "fifth": 20,
+	"half": 50, "tenth": 10, "quarter": 25, "third": 100.0 / 3, "quarters": 75, "fifth": 20, "sixth": 100.0 / 6,
+	"eighth": 12.5, "twentieth": 5,
 	"/2": 50, "/3": 100.0 / 3, "/4": 25, "/5": 20, "/10": 10,
 }
 
@@ -130,6 +167,7 @@ var (
 	price = rule(`(` + num + `|half a|a)[ -]?(?:grade |penalty |raw |whole )?(%|percentage points?|percent\b|per cent\b|` +
 		`points?\b|marks?\b|pts?\b|p\b)`)
 	fraction = rule(`{fraction}`)
+	share    = rule(`{share}`)
 	bareNext = rule(`(?:[,;]|\band) (?:otherwise |then |and |but )?({num}) (?:from|on|after|for|if|thereafter|within) |` +
 		`\b{later},? (?:it(?:'s| is) |with |costs? )?({num})[^\w%]*$`)
 	ofTheWhole = regexpOf(` of (?:the )?(?:total|available|possible|maximum|full)\b`)

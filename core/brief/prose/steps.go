@@ -16,11 +16,15 @@ type bound struct {
 
 // steps reads prices that hold for different stretches of lateness; last is where the last of them ends, 0 for never.
 func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, ok bool) {
-	if len(prices) < 2 || len(prices) > mostSteps {
+	if len(prices) == 0 || len(prices) > mostSteps {
 		return nil, 0, false
 	}
 	bounds := r.bounds(s, prices)
 	if len(bounds) < 2 {
+		return nil, 0, false
+	}
+	prices = r.bareSteps(s, prices, bounds)
+	if len(prices) < 2 {
 		return nil, 0, false
 	}
 	for i, k := range pairs(prices, bounds) {
@@ -49,6 +53,43 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 	}
 	return out, last, true
 }
+
+// bareSteps adds the prices of further stretches that are told without their unit: "80 % on Friday, 60 on Saturday".
+func (r *reader) bareSteps(s span, prices []cost, bounds []bound) []cost {
+	first, all := prices[0], slices.Clone(prices)
+	free := func(at span) bool {
+		return !slices.ContainsFunc(all, func(c cost) bool { return c.overlaps(at) }) &&
+			!slices.ContainsFunc(bounds, func(b bound) bool { return b.overlaps(at) })
+	}
+	for _, b := range bounds {
+		var m []int
+		if first.start < bounds[0].start {
+			near := max(s.start, b.start-20)
+			m = shift(bareBefore.FindStringSubmatchIndex(r.digits[near:b.start]), near)
+		} else {
+			m = shift(bareBehind.FindStringSubmatchIndex(r.digits[b.end:s.end]), b.end)
+		}
+		if m == nil || !free(span{m[2], m[3]}) {
+			continue
+		}
+		v := number(r.digits[m[2]:m[3]])
+		if first.kept {
+			v = 100 - v
+		}
+		if v > 0 && (v < 100 || first.points) {
+			all = append(all, cost{span{m[2], m[3]}, v, first.points, first.half, first.kept})
+		}
+	}
+	slices.SortFunc(all, func(a, b cost) int { return a.start - b.start })
+	return all
+}
+
+// bareBehind and bareBefore are amounts without a unit at a stretch of lateness.
+var (
+	bareBehind = regexpOf(`^(?: late)?[,:]? ?(?:it(?:'s| is) |minus |costs? |deduct |is |you (?:get|lose) |- ?)?(` + num +
+		`)(?:[,;.]|$| and )`)
+	bareBefore = regexpOf(`(?:^|[,;] |\band |\bthen )(?:minus |- ?)?(` + num + `) (?:on|after|by|until|from|for|within|up to)(?: the)? $`)
+)
 
 // pairs gives each price the stretch nearest to it, before the next price or after the last; -1 where there is none.
 func pairs(prices []cost, bounds []bound) []int {
@@ -114,6 +155,20 @@ func (r *reader) bounds(s span, prices []cost) (bounds []bound) {
 			add(bound{span{m[0], m[1]}, -1, minutesOf(r.digits, m, 1), false})
 		}
 	}
+	for _, m := range elidedSpan.FindAllStringSubmatchIndex(r.digits[s.start:s.end], -1) {
+		at := shift(m, s.start)
+		if unit := lastUnit.FindStringSubmatch(r.digits[:at[2]]); unit != nil {
+			minutes := number(group(r.digits, at, 1)) * 60 * hoursIn(unit[1])
+			add(bound{span{at[2], at[3]}, -1, minutes, false})
+		}
+	}
+	for _, m := range bareSpan.FindAllStringSubmatchIndex(r.digits[s.start:s.end], -1) {
+		at := shift(m, s.start)
+		add(bound{span{at[2], at[5]}, -1, minutesOf(r.digits, at, 1), false})
+	}
+	for _, b := range r.wallBounds(s) {
+		add(b)
+	}
 	for _, m := range thereafter.all(r.digits, s) {
 		add(bound{span{m[0], m[1]}, -1, -1, true})
 	}
@@ -148,6 +203,14 @@ func (r *reader) upTo(m []int) bound {
 	return b
 }
 
+var (
+	// elidedSpan is one whose unit was said before: "up to two days 20 %, up to three, 30".
+	elidedSpan = regexpOf(`\b(?:up to|within|by) (` + num + `)[,:;] `)
+	lastUnit   = regexpOf(`^[\s\S]*\b(minute|hour|day|week)s?\b`)
+	// bareSpan is one with no more than its price behind it: "two days 80".
+	bareSpan = regexpOf(`\b` + duration + `,? ` + num + `(?:[,;.]|$)`)
+)
+
 // goesFurther says that a stretch begins where the one before ends.
 var goesFurther = regexpOf(`next|further|another|following`)
 
@@ -162,4 +225,4 @@ const mostSteps = 20
 var spanAfter = regexpOf(`^ ` + duration + `(?: late)?[,;.]`)
 
 // spanBefore is a stretch of time right before its price.
-var spanBefore = regexpOf(`\b` + duration + `[:,]? ?(?:costs? |minus |-|late:? )?$`)
+var spanBefore = regexpOf(`\b` + duration + `[:,]? ?(?:= ?)?(?:costs? |minus |-|late:? )?$`)
