@@ -39,7 +39,7 @@ var (
 	tolerance = regexpOf(`^\.?[^.;]{0,12}?{tolerance}(?: up to)? ?({num}) ?(%|percent|per cent|words?|pages?|seconds?|` +
 		`secs?|s\b|minutes?|)`)
 	tolPost = regexp.MustCompile(
-		`^[^.;]{0,25}?\b(` + num + `) ?(%|percent|per cent|seconds?|words?|minutes?|pages?) (?:either way|more or less|` +
+		`^[^.;]{0,25}?\b(` + num + `|half a) ?(%|percent|per cent|seconds?|words?|minutes?|pages?) (?:either way|more or less|` +
 			`up or down|over or under|tolerance|leeway|margin)`,
 	)
 	lowerFirst = regexpOf(`\b(?:at least|min(?:imum)?\.?(?: of)?|(?:no|not) (?:fewer|less|shorter) than|not (?:under|` +
@@ -47,10 +47,7 @@ var (
 	nextAmount = regexp.MustCompile(`^[ ,(]*(?:max|min|at (?:the )?(?:most|least))[a-z.]*(?: of)? \d`)
 	rejected   = rule(`^[^.;]{0,60}?\b{rejected}\b`)
 	perEach    = rule(`^[^.;,]{0,12}\b(?:per|each|every)\b`)
-	orphan     = rule(`\b(?:(over|above|beyond|more than|past|exceeding)|(under|below|less than|fewer than)) (?:the |` +
-		`that |` +
-		`those )?(` + num + `)(?: of them)?\b`,
-	)
+	orphan     = rule(`{orphan}`)
 )
 
 // amount is a found number of something with its bounds.

@@ -55,6 +55,9 @@ var onlyRead = []struct {
 	{"best", rule(`\bwith the (?:best|highest)(?: \w+)? counting\b`)},
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
 	{"best", rule(`\b(?:highest|best)(?: \w+){0,2} (?:recorded|kept|counted|taken)\b`)},
+	{"latest", rule(`\bonly (?:the|your) (?:last|latest|newest|most recent)(?: \w+)? (?:is|are|gets?|will be) \w+`)},
+	{"latest", rule(`\bit replaces (?:the first|your first|what)\b`)},
+	{"mean", rule(`\b(?:average|mean) of (?:all|your|the|both)(?: \w+)? {tries} (?:is|counts|enters|makes)\b`)},
 }
 
 // onceMore are ways to say that there is no attempt but the first, and that there is one more.
@@ -76,6 +79,7 @@ var onceMore = []ways{
 			`nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
 		`(?:cannot|can't|can not) be (?:changed|replaced|exchanged) (?:once|after)`,
 		`one file,? (?:only )?once`,
+		`(?:can't|cannot|can not|may not|{not} be) (?:hand|submit|send|upload|turn)\w*(?: \w+){0,2} (?:a second time|twice|again)`,
 		`(?:file|work|version|answer|text|solution) once (?:sent|submitted|uploaded|handed in),? {not}`,
 		`(?:the|your) first (?:upload|version|file|attempt|one) is (?:final|the only one|binding)`,
 		`(?:gets?|has|have) (?:only |just )?one (?:try|go)`,
@@ -92,6 +96,7 @@ var onceMore = []ways{
 		`(?:be|is|are) sent back(?: to you)? once`,
 		`(?:hand(?:ed)? in|submit(?:ted)?|sen[dt]|upload(?:ed)?)(?: it)? (?:a second time|once more)`,
 		`(?:swap|replace|exchange|change)(?: \w+){0,2} one single time`,
+		`second {tries} (?:is|are|will be) (?:possible|allowed|permitted|accepted|taken)`,
 		`(?:get|have|gets|has) (?:a second|one second|one more|one further|another) {tries}`,
 	),
 }
@@ -120,7 +125,8 @@ func (r *reader) attempts() {
 		}
 		t.many(s, text)
 		t.which(s)
-		if m := untilDue.first(r.plain, s); m != nil && t.Until == "" && againWords.in(text) && len(r.dues) > 0 {
+		if m := untilDue.first(r.plain, s); m != nil && t.Until == "" && len(r.dues) > 0 &&
+			(againWords.in(text) || t.said && t.at.overlaps(s)) {
 			t.Until = r.dues[len(r.dues)-1].Value.(string)
 			t.take(m)
 		}
@@ -154,7 +160,7 @@ func (t *trying) many(s span, text string) {
 	for n, again := range onceMore {
 		if m := again.first(t.plain, s); m != nil && (t.Max == 0 || t.Max == 1 && n == 1) &&
 			!strings.HasSuffix(strings.TrimSpace(text), "?") &&
-			!(n == 1 && unlimited.in(text)) {
+			!(n == 1 && (unlimited.in(text) || cannot.MatchString(t.plain[s.start:m[0]]))) {
 			t.Max = n + 1
 			t.take(m)
 		}
@@ -176,6 +182,9 @@ func (t *trying) many(s span, text string) {
 		t.take(m)
 	}
 }
+
+// cannot leads to what is not possible.
+var cannot = regexpOf(`\b(?:not|no|never|cannot|\w+n't)(?: \w+)? $`)
 
 // counted says that a number in a sentence is one of attempts, and not of what is like them.
 func (t *trying) counted(m []int, s span, text string) bool {

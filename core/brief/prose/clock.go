@@ -32,6 +32,9 @@ func (t *text) clock(i int, known bool, part string) (c clock, next int, ok bool
 	case "noon", "midday":
 		return done(12, 0, i+1, false)
 	case "midnight":
+		if word(i+1) == "between" { // the 6th and the 7th
+			return done(23, 59, i+2, false)
+		}
 		return done(23, 59, i+1, false)
 	case "half", "quarter", "five", "ten", "twenty", "a", "one": // half past eight, quarter to nine
 		at := i
@@ -122,6 +125,13 @@ func (t *text) clock(i int, known bool, part string) (c clock, next int, ok bool
 			n = 0
 		}
 		return done(n, m, after, false)
+	}
+	if len(tok[i].s) <= 2 && n <= 23 && word(i+1) == "h" && i+2 < len(tok) && tok[i+2].number && len(tok[i+2].s) == 2 &&
+		!tok[i+2].ordinal && t.month(i+3) == 0 && !(has(word(i+3), ".", "/") && i+4 < len(tok) && tok[i+4].number) { // 17 h 30
+		return done(n, atoi(tok[i+2].s), i+3, false)
+	}
+	if len(tok[i].s) == 4 && fullYear(tok[i].s) == 0 && known && has(word(i+1), "on", ",", ".", "") && n/100 < 24 && n%100 < 60 {
+		return done(n/100, n%100, i+1, false) // at 1700
 	}
 	if len(tok[i].s) == 4 && (word(i+1) == "h" || word(i+1) == "hrs" || word(i+1) == "hours") && n/100 < 25 &&
 		n%100 < 60 {

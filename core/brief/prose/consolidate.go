@@ -29,11 +29,18 @@ func (r *reader) orphans(list []amount) []amount {
 			v := number(group(r.digits, m, 3))
 			if slices.ContainsFunc(list, func(a amount) bool { return a.overlaps(span{m[0], m[1]}) }) ||
 				len(after) > 0 && unitAfter.MatchString(after) ||
-				!rejected.in(after) {
+				!rejected.in(after) && group(r.digits, m, 4) == "" {
 				continue
+			}
+			if said := group(r.digits, m, 4); said != "" { // "I stop reading at 700", "yours has 8 at most"
+				over, v = true, number(said)
 			}
 			for i := len(list) - 1; i >= 0; i-- {
 				a := list[i]
+				if a.start < m[0] && a.bare && group(r.digits, m, 4) != "" && v > a.max && v < 2*a.max {
+					list[i].min, list[i].max, list[i].bare = math.NaN(), v, false // "600 words will do; I stop at 700"
+					break
+				}
 				if a.start < m[0] && (a.kind == "words" || a.kind == "pages") && v >= 1 &&
 					(v > 50 || a.kind == "pages") {
 					b := amount{

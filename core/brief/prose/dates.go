@@ -33,6 +33,13 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 	if i >= len(tok) {
 		return d, i, false
 	}
+	if word(i) == "cob" { // close of business
+		next := i + 1 + btoi(word(i+1) == "on")
+		if nested, after, isDay := t.day(next); isDay {
+			nested.start, nested.whole, nested.settle = tok[i].start, true, asked("At what time does business close?")
+			return nested, after, true
+		}
+	}
 	if has(word(i), "end", "close") && word(i+1) == "of" {
 		return t.endOf(i)
 	}
@@ -87,6 +94,10 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 			d.start = tok[i].start
 			return d, next, ok
 		}
+	}
+	if roughly, next, ok := t.roughDay(i); ok {
+		d.event = true
+		return found(next, asked("Which day "+t.written(span{tok[i].start, roughly})+" is meant?"))
 	}
 	if has(word(i), "this", "coming", "next", "following", "on") {
 		at := i + 1
@@ -181,6 +192,36 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 	return t.numeric(i, 0)
 }
 
+// roughDay reads what is near a date and none: "first week of May", "mid-May", "the beginning of June".
+func (t *text) roughDay(i int) (end, next int, ok bool) {
+	word := func(k int) string {
+		if k < len(t.tokens) {
+			return t.tokens[k].s
+		}
+		return ""
+	}
+	k := i
+	switch {
+	case has(word(i), "first", "second", "third", "last") && word(i+1) == "week" && has(word(i+2), "of", "in"),
+		has(word(i), "beginning", "middle") && word(i+1) == "of":
+		k = i + 2
+		if has(word(k), "of", "in") {
+			k++
+		}
+	case has(word(i), "mid", "early"):
+		k = i + 1
+		if word(k) == "-" {
+			k++
+		}
+	default:
+		return 0, i, false
+	}
+	if t.month(k) == 0 || k+1 < len(t.tokens) && t.tokens[k+1].number {
+		return 0, i, false
+	}
+	return t.tokens[k].end, k + 1, true
+}
+
 // thatIs reads the date behind "next Wednesday, that's 6 May".
 func (t *text) thatIs(i int) (d day, next int, ok bool) {
 	for k := i; k < len(t.tokens) && k < i+6; k++ {
@@ -233,7 +274,7 @@ func (t *text) verbAt(i int) bool {
 func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 	tok := t.tokens
 	word := func(k int) string {
-		if k < len(tok) {
+		if k >= 0 && k < len(tok) {
 			return tok[k].s
 		}
 		return ""
@@ -253,6 +294,11 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 	if n < 0 {
 		return d, i, false
 	}
+	if written := tok[i].s; len(written) == 8 && fullYear(written[:4]) > 1990 { // 20260508
+		if month, dayOf := atoi(written[4:6]), atoi(written[6:]); month >= 1 && month <= 12 && dayOf >= 1 && dayOf <= 31 {
+			return found(i+1, dated(fullYear(written[:4]), time.Month(month), dayOf, week))
+		}
+	}
 	if len(tok[i].s) == 4 && fullYear(tok[i].s) > 0 && has(word(i+1), "-", "/", ".") && joined(i+1) &&
 		word(i+3) == word(i+1) &&
 		num(i+2) >= 1 &&
@@ -260,11 +306,14 @@ func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 		num(i+4) >= 1 {
 		return found(i+5, dated(fullYear(tok[i].s), time.Month(num(i+2)), num(i+4), week))
 	}
+	if word(i-1) == "between" && word(i+1) == "and" && num(i+2) == n+1 && t.month(i+3) != 0 { // midnight between 6 and 7 May
+		return found(i+4, dated(0, t.month(i+3), n, week))
+	}
 	if len(tok[i].s) > 2 || n < 1 || n > 31 || i > 0 && !t.newLine(i) && (numbersNoTime(tok[i-1].s) || has(tok[i-1].s, "spacing", "spaced", "scale", "question", "paragraph")) {
 		return d, i, false
 	}
 	at := i + 1
-	if word(at) == "of" || word(at) == "." && joined(at) && t.month(at+1) != 0 { // 5. November
+	if has(word(at), "of", "de") && t.month(at+1) != 0 || word(at) == "." && joined(at) && t.month(at+1) != 0 { // 5. November
 		at++
 	}
 	if word(at) == "-" && joined(at) && joined(at+1) && t.month(at+1) != 0 { // 5-Nov-2026

@@ -50,6 +50,16 @@ var months = map[string]time.Month{
 	"oct":       10,
 	"nov":       11,
 	"dec":       12,
+	// Of languages that many instructions in English keep on their forms.
+	"januar": 1, "januari": 1, "janvier": 1, "enero": 1, "janeiro": 1, "gennaio": 1,
+	"februar": 2, "februari": 2, "febrero": 2, "fevereiro": 2, "febbraio": 2,
+	"maerz": 3, "marzo": 3, "maart": 3, "avril": 4, "abril": 4, "aprile": 4,
+	"mai": 5, "mayo": 5, "maj": 5, "maio": 5, "maggio": 5, "mei": 5,
+	"juni": 6, "juin": 6, "junio": 6, "junho": 6, "giugno": 6, "juli": 7, "juillet": 7, "julio": 7, "julho": 7, "luglio": 7,
+	"agosto": 8, "augusti": 8, "augustus": 8, "septembre": 9, "septiembre": 9, "setembro": 9, "settembre": 9,
+	"oktober": 10, "octobre": 10, "octubre": 10, "outubro": 10, "ottobre": 10, "okt": 10,
+	"novembre": 11, "noviembre": 11, "novembro": 11,
+	"dezember": 12, "diciembre": 12, "dezembro": 12, "dicembre": 12, "dez": 12,
 }
 
 var weekdays = map[string]int{

@@ -17,8 +17,9 @@ var (
 	oneForEach = rule(`\b0*1 (?:for|per) each of the (` + num + `)\b`)
 	eachOwn    = rule(`\b({num}) (?:\w+ )?\w+s (?:are|have|must|should){..},? each (?:one )?(?:as|in) (?:its own|` +
 		`a separate|one|a single) (?:pdf|file|document)\b`)
-	fileNoun = rule(`\b{filethings}\b`)
-	notFiles = rule(`\b(?:last year|may be checked|for example)\b`)
+	eachAsForm = rule(`\b({num}) (?:of (?:them|these)|in all|altogether)?,? ?each (?:one )?(?:as|in|is) an? (?:separate |single )?{aform}\b`)
+	fileNoun   = rule(`\b{filethings}\b`)
+	notFiles   = rule(`\b(?:last year|may be checked|for example)\b`)
 )
 
 // files finds how many files are sent.
@@ -36,6 +37,9 @@ func (r *reader) files() {
 	}
 	for _, s := range r.sentences {
 		m := eachOwn.first(r.digits, s)
+		if m == nil {
+			m = eachAsForm.first(r.digits, s)
+		}
 		if m == nil && fileNoun.in(r.digits[s.start:s.end]) {
 			m = oneForEach.first(r.digits, s)
 		}

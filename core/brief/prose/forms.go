@@ -119,7 +119,7 @@ func (r *reader) notForm(f form) bool {
 	text := r.plain[f.sentence.start:f.sentence.end]
 	before, after := r.plain[f.sentence.start:f.start], r.plain[f.end:f.sentence.end]
 	switch {
-	case r.isTaken(f.span):
+	case r.isTaken(f.span), besideTool.MatchString(before), toolBeside.MatchString(after):
 		return true
 	case word == "word":
 		return !r.capital(f.start) || r.oneCase && !smallWord.MatchString(after) || wordUnit.MatchString(after) ||
@@ -131,7 +131,7 @@ func (r *reader) notForm(f form) bool {
 	case f.form == "link":
 		return !linkOK.in(text) || theLink.MatchString(before)
 	case word == "md" || word == "mov" || word == "wave files":
-		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M' &&
+		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M' && !orNext.MatchString(before) &&
 			!(strings.HasSuffix(before, "| ") && strings.HasPrefix(after, " |"))
 	case f.form == "html" && strings.HasPrefix(word, "web"):
 		return !regexpOf(`\b(?:submit|as|upload|build|send)\b`).MatchString(before) ||
@@ -154,7 +154,16 @@ func (r *reader) notForm(f form) bool {
 	return false
 }
 
-var handout = rule(`\b(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|` +
+// orNext leads to another form: "txt or md".
+var orNext = regexpOf(`\b{aform}(?: or |/)$`)
+
+// besideTool and toolBeside say that a word names the program that something is written with: "LaTeX or Word".
+var (
+	besideTool = regexpOf(`\b(?:latex|google docs|by hand|handwritten)(?: or |, |/)$`)
+	toolBeside = regexpOf(`^(?: or |, |/)(?:latex|google docs|by hand|handwritten)\b`)
+)
+
+var handout = rule(`(?:^|[^.\w])(?:handout|template|reader|example|instructions|rubric|sample|you(?:'ll| will)? find|` +
 	`download)\b[^.;,]{0,40}$`)
 
 // formThing is what a form is said of: the noun before "as PDF" or "must be a PDF", or the one behind.
@@ -187,7 +196,7 @@ func (r *reader) formThing(f form) string {
 // namedIn is what stands right before its form: "a discussion in PDF".
 var namedIn = regexpOf(`\b(?:and|plus|,) (?:an?|the|your|its) (?:\w+ )?([a-z]{4,}) (?:in|as)(?: an?)? \.?$`)
 
-var formOf = regexpOf(`^(?: files?| documents?)?(?: of| for| with)(?: the| your| all| each)? (?:\w+ )?$`)
+var formOf = regexpOf(`^(?: files?| documents?)?(?: of| for)(?: the| your| all| each)? (?:\w+ )?$`)
 
 // joined says that what lies between two forms names nothing else that is sent.
 func (r *reader) joined(from, to int) bool {
@@ -226,8 +235,8 @@ func (r *reader) sameThing(g []form, f form, here bool) bool {
 }
 
 // asNamed is a thing that gets a form of its own: "also turn in the script as a PDF".
-var asNamed = regexpOf(`\b(?:turn in|hand in|submit|upload|send|deliver|need) (?:the|your|` +
-	`an?) (?:\w+ )?\w+ as (?:an? )?$`)
+var asNamed = regexpOf(`\b(?:turn in|hand in|submit|upload|send|deliver|need|drop|add|put|attach|include) (?:the|your|` +
+	`an?) (?:\w+ )?\w+(?: as (?:an? )?|[^.;,(]{0,25} \()$`)
 
 var theLink = regexpOf(`\b(?:get|receive|find|use|click|click on|follow|have) (?:the|a|your) $`)
 

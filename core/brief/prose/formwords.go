@@ -91,6 +91,9 @@ func (t *text) formAt(i int) (name string, next int) {
 // typed is text that is entered into a page.
 var typed = rule(`\b{typedtext}\b`)
 
+// linkGoes leads to a box that takes an address: "the link to it goes into the text field".
+var linkGoes = regexpOf(`\b(?:links?|urls?|address)\b[^.;:]{0,40} (?:goes|go|is|are|comes|belongs)\b[^.;:]*$`)
+
 // addressOf is a page that is sent by its address.
 var addressOf = rule(`\b(?:submit|send|hand in|give|upload|mail)(?: me| us)? (?:only )?the address of (?:your|` +
 	`the) (?:\w+ )?(?:page|site|website|blog|repository)\b`)
@@ -115,7 +118,8 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 	}
 	for _, m := range typed.all(r.plain, s) {
 		box := form{span: span{m[0], m[1]}, form: "text", sentence: s}
-		if slices.ContainsFunc(out, func(f form) bool { return f.form == "link" && f.overlaps(box.span) }) {
+		if linkGoes.MatchString(r.plain[s.start:box.end]) ||
+			slices.ContainsFunc(out, func(f form) bool { return f.form == "link" && f.overlaps(box.span) }) {
 			continue // "paste the link into the box"
 		}
 		out = slices.DeleteFunc(out, func(f form) bool { return f.overlaps(box.span) })

@@ -14,13 +14,17 @@ const duration = `(` + num + `|half an|half|an?)[ -]?(?:calendar |full |whole )?
 // lateness gathers what the text says of work that comes late.
 type lateness struct {
 	*reader
-	rule   Late
-	at     span // of the rule
-	grace  bool
-	limits []limit // up to how late work is taken
-	upTo   float64 // minutes late up to which the price, or the last step, holds; 0: not said
-	none   span    // that late work gets nothing; its end is 0 where that is not said
-	about  bool    // the sentence before was about lateness
+	rule  Late
+	at    span // of the rule
+	grace bool
+	// The grace that the sentence before told of.
+	graceNext bool
+	graceAt   span
+	graceFor  time.Duration
+	limits    []limit // up to how late work is taken
+	upTo      float64 // minutes late up to which the price, or the last step, holds; 0: not said
+	none      span    // that late work gets nothing; its end is 0 where that is not said
+	about     bool    // the sentence before was about lateness
 }
 
 // late finds the late rule, the grace and the limit of lateness.
@@ -74,6 +78,10 @@ var goesOn = regexpOf(`^\W*(?:and )?(?:then|later|after that|afterwards|thereaft
 // read takes what a sentence says of lateness.
 func (l *lateness) read(s span) {
 	text := l.digits[s.start:s.end]
+	if l.grace && l.graceNext && shutThen.MatchString(text) && len(l.prices(s)) == 0 { // "Six hours late is all right. Then the link dies."
+		l.limits = append(l.limits, limit{l.graceAt.and(s), l.graceFor, false})
+	}
+	l.graceNext = false
 	refusal := s // where it can be said that nothing is taken late
 	if !l.grace {
 		span, minutes := l.graceIn(s)
@@ -83,6 +91,7 @@ func (l *lateness) read(s span) {
 		if minutes > 0 {
 			l.grace, refusal.start = true, span.end
 			l.find("grace", minutes, span, 0.9)
+			l.graceNext, l.graceAt, l.graceFor = true, span, time.Duration(minutes)*time.Minute
 			if thenShut.in(l.digits[span.end:s.end]) {
 				l.limits = append(l.limits, limit{span, time.Duration(minutes) * time.Minute, false})
 			}
@@ -138,6 +147,10 @@ func (r *reader) graceByClock(s span) (span, int) {
 	}
 	return span{}, 0
 }
+
+// shutThen says what comes behind a grace in a sentence of its own.
+var shutThen = regexpOf(`^\W*(?:and )?(?:then|after that|afterwards|thereafter),? [^.;]{0,45}?\b(?:closed|shut|locked|over|` +
+	`closes|shuts|locks|gone|dies|dead|vanishes|disappears)\b`)
 
 var unharmed = rule(`\b(?:{leeway}|{noloss}|{harmless}|{unminded})\b`)
 

@@ -266,7 +266,7 @@ var lateLabel = rule(`^\W*(?:(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+)
 
 // keptCeiling leads to the most that late work can still get.
 var keptCeiling = rule(`\b(?:{stillgets})\b{..} (?:(?:{mostword}|max\.?)(?: mark| score| grade)?(?: of| at)?|capped at|` +
-	`limited to|no more than|up to|at most) $`)
+	`limited to|no more than|up to|at most) $|\b(?:is|are|will be) (?:capped at|limited to) $`)
 
 // spanStart begins a further step: "two days: minus 12 points".
 var spanStart = regexpOf(`^\W*(?:and )?(?:by )?` + duration + `(?: late)?[:,=]? `)

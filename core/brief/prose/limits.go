@@ -82,6 +82,12 @@ var limitSaid = []pattern{
 var afterDay = rule(`\bafter (?:the )?(second|third|fourth|fifth|sixth|seventh|tenth)(?: day)?,? (?:you|it|there|` +
 	`we|i|no|nothing|zero|the \w+ is|day)\b`)
 
+var spanLate = regexpOf(`\b` + duration)
+
+// dayNone is the first stretch of lateness that gets nothing, behind one that costs something: "one day late = half,
+// two days = none".
+var dayNone = rule(`\b{duration}(?: late)?(?: ?[=:] ?| is | are | means |, )(?:none|{zero}|{refused})\b`)
+
 var moreDays = rule(`\b({num}) (?:or|and) (?:more|later|longer)\W*(?:is |are |means )?(?:{zero}|{refused}|{not})\b`)
 
 // limit is up to how late work is taken.
@@ -93,6 +99,14 @@ type limit struct {
 
 func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 	text := r.digits[s.start:s.end]
+	if m := dayNone.first(r.digits, s); m != nil {
+		if before := spanLate.FindAllStringSubmatchIndex(r.digits[s.start:m[0]], -1); before != nil {
+			last := shift(before[len(before)-1], s.start)
+			if minutes := minutesOf(r.digits, last, 1); minutes > 0 && minutes < minutesOf(r.digits, m, 1) {
+				return limit{span{last[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
+			}
+		}
+	}
 	if m := moreDays.first(r.digits, s); m != nil {
 		if unit := lastUnit.FindStringSubmatch(r.digits[s.start:m[0]]); unit != nil { // "2 days 25 %, 3 or more 0"
 			hours := (number(group(r.digits, m, 1)) - 1) * hoursIn(unit[1])
@@ -206,7 +220,7 @@ var noneCues = waysOf(
 	`{work} (?:after|past) \w+ (?:do not|don't|won't|will not|are not) (?:\w+ )?{taken}`,
 	`(?:don't|do not|won't|will not|never) (?:do|want|like|read) {latework}`,
 	`{zero} for (?:anything|everything|whatever|work)(?: \w+){0,2} (?:not|\w+n't)(?: \w+){0,3} (?:on|in) time`,
-	`{work}{..} not (?:in|on|at|with|there|here)\b{..} (?:{zero}|{refused})`,
+	`(?:{work}|what|whatever|anything|everything|who|whoever){..} not (?:in|on|at|with|there|here)\b{..} (?:{zero}|{refused})`,
 	`(?:an? |the )?{deadline} (?:means|is) an? {deadline}`,
 	`no (?:second|further|other) (?:date|chance|deadline|term)`,
 	`miss it,? you (?:have )?miss(?:ed)? it`,

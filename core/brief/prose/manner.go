@@ -128,7 +128,7 @@ var mailVerb = rule(`\be-?mail(?:ed)?(?: \w+){0,2} to (?:the|my|our)? ?(?:\w+(?:
 func (r *reader) otherTime(s span) bool {
 	own, others := 0, 0
 	for _, m := range r.mentions {
-		if m.sentence == s && m.day != nil {
+		if m.sentence == s && (m.day != nil || m.relative != nil) {
 			own += btoi(m.role != other)
 			others += btoi(m.role == other)
 		}

@@ -172,7 +172,7 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				"um",
 				"that",
 				"is",
-			) && !t.bracketedWeekday(k) ||
+			) && !t.bracketedWeekday(k) && !(word(k) == "t" && k == after) ||
 				word(k) == "in" && word(k+1) == "the" {
 				break
 			}

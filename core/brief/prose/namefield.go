@@ -65,6 +65,8 @@ func field(words string) string {
 		return "{initials}"
 	case startsWith(squeezed, "matrikel"), has(squeezed, "matriculation", "idnumber", "studentid", "id", "number", "uid", "userid", "netid") || startsWith(squeezed, "student", "candidate", "roll", "matric", "enrol", "registration", "index", "exam", "seat", "card", "library", "personal") && endsWith(squeezed, "number", "num", "no", "no.", "nr", "id"):
 		return "{number}"
+	case squeezed == "team" || squeezed == "group":
+		return "{section}"
 	case has(squeezed, "course", "module") || startsWith(squeezed, "course", "module", "class", "unit", "subject") &&
 		endsWith(squeezed, "number", "code", "id", "no", "abbreviation"):
 		return "{course}"

@@ -249,10 +249,17 @@ func (w *rowScan) field(rest string, m []int) bool {
 		w.add(at+m[1], at+m[1]+of[1], f)
 		m[1] += of[1]
 	}
+	if of := ofOwner.FindStringIndex(rest[m[1]:]); of != nil {
+		m[1] += of[1]
+	}
 	w.at = at + m[1]
 	w.forThing()
 	return true
 }
+
+// ofOwner says whose field it is.
+var ofOwner = regexpOf(`^ of (?:the|your) (?:(?:team|group|first|leading) )?(?:leader|author|student|writer|speaker|member|` +
+	`owner|captain|photographer|person \w+)\b`)
 
 // ofSeveral says that a field stands once for each of two.
 var ofSeveral = regexpOf(`^ of (?:both|the two)(?: \w+)?\b`)
@@ -327,6 +334,16 @@ func (w *rowScan) literal(m []int) bool {
 
 // forThing reads what the piece makes the name of: "_map for the map".
 func (w *rowScan) forThing() {
+	if m := orLiteral.FindStringSubmatchIndex(w.cased[w.at:]); m != nil && len(w.row) > 1 && w.row[len(w.row)-1].text[0] != '{' {
+		last := &w.row[len(w.row)-1] // "POSTER or VOICE"
+		last.thing = "one"
+		w.sign, w.signed = last.sign, last.signed
+		from := w.at
+		w.add(from+m[2], from+m[3], w.cased[from+m[2]:from+m[3]])
+		w.row[len(w.row)-1].thing = "other"
+		w.at = from + m[1]
+		return
+	}
 	if m := forThing.FindStringSubmatchIndex(w.cased[w.at:]); m != nil && w.row[len(w.row)-1].text[0] != '{' {
 		w.row[len(w.row)-1].thing = w.cased[w.at+m[2] : w.at+m[3]]
 		w.at += m[1]
@@ -338,10 +355,11 @@ var (
 	// which is one only in the right place.
 	rowLiteral = regexpOf(`^(?:{rowliteral})`)
 	// endsRow stands behind the last word of a row.
-	endsRow  = regexpOf(`^["']?\s*(?:$|[.,;:)!?]|in (?:that|this) order)`)
-	joinsOn  = regexpOf(`(?:\b(?:plus|then|by|and)|\+)\s+(?:the )?$`)
-	rowStop  = regexpOf(`^(?:{rowstop})$`)
-	forThing = regexpOf(`^["']?,? for (?:the|your) (\w+)`)
+	endsRow   = regexpOf(`^["']?\s*(?:$|[.,;:)!?]|in (?:that|this) order)`)
+	joinsOn   = regexpOf(`(?:\b(?:plus|then|by|and)|\+)\s+(?:the )?$`)
+	rowStop   = regexpOf(`^(?:{rowstop})$`)
+	orLiteral = regexpOf(`^["']? or ["']?([A-Z][A-Za-z0-9]+)["']?(?:[.,;)]|\s*$)`)
+	forThing  = regexpOf(`^["']?,? for (?:the|your) (\w+)`)
 )
 
 // names are the patterns that a row tells: several where its last pieces are of different things.

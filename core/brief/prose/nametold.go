@@ -35,7 +35,7 @@ func (r *reader) told(s span, i int) (patterns []string, at span) {
 		around.end = r.sentences[i+1].end
 	}
 	sign, said := r.signSaid(around)
-	if len(row) == 1 && row[0].text[0] == '{' && strings.Count(row[0].text, "{") == 1 && !said && !r.aloneInName(s, row[0]) {
+	if len(row) == 1 && row[0].text[0] == '{' && strings.Count(row[0].text, "{") == 1 && !r.aloneInName(s, row[0]) {
 		return nil, span{}
 	}
 	shown := r.signsShown(around, row)
@@ -94,6 +94,9 @@ func (r *reader) rowTold(s, cue span) nameRow {
 func (r *reader) aloneInName(s span, p namePiece) bool {
 	text := r.plain[s.start:s.end]
 	joined := strings.HasSuffix(strings.TrimSuffix(r.plain[s.start:p.start], "your "), " and ")
+	if andMore.MatchString(r.plain[p.end:s.end]) || moreBefore.MatchString(r.plain[s.start:p.start]) {
+		return false
+	}
 	return onlyField.MatchString(text) || mustHave.MatchString(text) || loneField.in(r.plain[max(s.start, p.start-12):s.end]) ||
 		asName.MatchString(text) && !joined
 }
@@ -194,6 +197,12 @@ func (r *reader) dateAs(p namePiece, around span) string {
 	}
 	return p.text
 }
+
+// andMore goes on behind a field with what is no field.
+var (
+	andMore    = regexpOf(`^ and (?:the|your|an?) `)
+	moreBefore = regexpOf(`\b(?:after|of|by|with) (?:the|your) \w+ and (?:the |your )?$`)
+)
 
 // loneField says that a field is all of a name.
 var loneField = ways{

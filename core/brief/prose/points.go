@@ -20,9 +20,11 @@ var wholeSums = waysOf(
 	`(`+num+`)(?: {marks})?,? (?:in all|in total|altogether|all told)`,
 	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
 	`(`+num+`) of the `+num+` {marks} (?:of|in) the course`,
+	`(`+num+`) of the (?:term|course|module|semester|class|year|unit)'s {num} {marks}`,
 	`of (?:the|its|these|all|your) (`+num+`) {marks}`,
 	`{marks} \(max(?:imum|\.)? (`+num+`)`,
 	`(?:an?|{num}) {marks} out of (?:the )?(`+num+`)`,
+	`(?:an?|{num}) {marks} of (?:the|its|their) (`+num+`)`,
 	`out of (`+num+`)`,
 	`(?:the|so) (`+num+`) {marks}`,
 	`(?:get|earn|score|collect|give|award|reach)s? (?:up to|at most|no more than|a maximum of) (`+num+`) {marks}`,
@@ -132,7 +134,7 @@ func (r *reader) sumSaid(s span, m []int, late bool) (found sum, ofPart bool) {
 	}
 	part := partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0
 	if part && tail == "" && !ofSum {
-		return sum{}, !deducted.in(text) && !takenOff.MatchString(after) && !strings.HasSuffix(before, " -")
+		return sum{}, !late && !deducted.in(text) && !takenOff.MatchString(after) && !strings.HasSuffix(before, " -")
 	}
 	whole := tail != "" || ofSum || startsWith(cue, "worth", "total", "max", "carr", "mark", "grade", "point", "full", "count",
 		"the full", "this is", "you can", "there are")

@@ -75,7 +75,7 @@ var priceWays = []struct {
 		func(left, _ float64) (cost, bool) {
 			return cost{percent: 100 - left, kept: true}, left < 100
 		}, true},
-	{rule(`\b(?:starts?|counts?) from ({num}),? (?:and )?(?:not|instead of|rather than)(?: from)? ({num})`),
+	{rule(`\b(?:starts?|counts?) (?:from|at) ({num})(?: {marks})?,? (?:and )?(?:not|instead of|rather than)(?: from| at)? ({num})`),
 		func(left, whole float64) (cost, bool) {
 			return cost{percent: whole - left, points: whole != 100, kept: true}, left < whole
 		}, true},

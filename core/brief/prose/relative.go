@@ -7,9 +7,10 @@ import (
 
 // relative is a number of days after another date of the text: of an event, or the last one named.
 type relative struct {
-	days  int
-	event string // a word to find it by, or "" for the last date
-	same  bool   // at the same time of day
+	days    int
+	event   string // a word to find it by, or "" for the last date
+	same    bool   // at the same time of day
+	weekday int    // the first such day after that; 0 for none
 }
 
 // relative reads "a week later, same time", "two days after the tour", "the day after the tour".
@@ -28,6 +29,10 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		days, at = n*daysIn(singular(word(i+1))), i+2
 	case isCount && n%24 == 0 && n > 0 && singular(word(i+1)) == "hour":
 		days, at, hours = n/24, i+2, true
+	case word(i) == "the" && weekdays[word(i+1)] != 0 && has(word(i+2), "after", "following") && has(word(i+3), ",", ".", "", ";", "at", "by", "("):
+		return &relative{weekday: weekdays[word(i+1)]}, i + 3, true
+	case word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && has(word(i+3), ",", ".", "", ";", "at", "by", "("):
+		return &relative{days: 1}, i + 3, true
 	case word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && word(i+3) != "tomorrow":
 		days, at = 1, i+2
 	case word(i) == "the" && has(word(i+1), "following", "next") && has(word(i+2), "day", "week"):
@@ -43,7 +48,10 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		r.days, next = -days, at+1
 	case has(word(at), "later", "afterwards") && word(at+1) != "than":
 		next = at + 1
-	case word(at) == "after", has(word(at), "of", "following") && word(i-1) == "within":
+	case word(at) == "after", word(at) == "before" && isCount, has(word(at), "of", "following") && word(i-1) == "within":
+		if word(at) == "before" {
+			r.days = -days
+		}
 		k := at + 1
 		if has(word(k), "that", "this") && has(word(k+1), ",", ".", "") {
 			next = k + 1

@@ -73,7 +73,9 @@ var (
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
 		`i (?:will )?answer\b[^.;]{0,40}$`,
+		`we(?:'ll| will| shall)? (?:discuss|meet|talk|read|visit|watch|present|play|look at|go|walk|rehearse)\b[^.;]{0,50}$`,
 		`(?:should|ought to|was to|were to) have been\b[^.;]{0,40}$`,
+		`would(?: \w+)? (?:be|have been) due\b[^.;]{0,20}$`,
 		`to (?:be )?(?:read|watch(?:ed)?|stud(?:y|ied)|discuss(?:ed)?)\b[^.;]{0,30}$`,
 		`(?:discuss\w*|agreed?|approved?|cleared?|talked over|registered)\b[^.;]{0,25} with (?:me|us|your \w+)\b[^.;]{0,60}$`,
 		`(?:swapped|replaced|exchanged|changed|revised)\b[^.;]{0,20}\bafter(?: the)?\W*$`,
@@ -139,6 +141,7 @@ var (
 		rule(`\b(?:hand\w*[ -]in|due|submi\w+|deliver\w*|collected)\b[^.;]{0,20} (?:at|in|before|` +
 			`by) the (?:\w+ )?{event} (?:of|on)(?: the)?\W*$`),
 		rule(`\btime is up(?: on| at)?(?: the)?\W*$`),
+		rule(`^\W*(?:day and (?:hour|time)|date and (?:hour|time))\s*[:=|]\W*$`),
 		rule(`\b(?:wanted|due|expected|needed|returned|back) (?:\w+ )?(?:by|before) (?:the |our |` +
 			`your )?(?:\w+ )?{event} (?:on|of)(?: the)?\W*$`),
 		rule(`\bdue (?:an?|0*1|\d+) (?:weeks?|days?) (?:before|earlier),\W*$`),
@@ -158,7 +161,7 @@ var (
 		rule(`\b(?:takes?|accepts?|open|opens|available|possible|reachable)(?: \w+){0,2} (?:from|as of)(?: the)?\W*$`),
 		rule(`\b(?:not|no|never) (?:before|earlier than|sooner than)(?: the)?\W*$`),
 		rule(`\b(?:start|begin) (?:uploading|submitting|sending|handing in)(?: on| from)?(?: the)?\W*$`),
-		rule(`^\W*(?:issued?|out|set|release[ds]?|posted|starts?|begins?|given)(?: on)?\s*[:=|]\W*$`),
+		rule(`^\W*(?:issued?|out|set|release[ds]?|posted|starts?|begins?|given|hand(?:ed)?[ -]?out|given out)(?: on)?(?:\s*[:=|]\W*|  +)$`),
 		rule(`\b(?:questions?|tasks?|topics?|papers?|exam|assignment|sheet|brief) (?:is|are|will be) ` +
 			`(?:online|posted|available|released|published|visible)(?: on the(?: \w+){1,3})?(?: from| on| at)*(?: the)?\W*$`),
 	}
@@ -175,7 +178,7 @@ var (
 
 func roleOf(before, after string) role {
 	switch {
-	case aside(before) || mistaken.in(after) || weBegin.in(after) || lastDayElse.in(after):
+	case aside(before) || mistaken.in(after) || weBegin.in(after) && !closesPost.in(after) || lastDayElse.in(after):
 		return other
 	case graceTill.in(before):
 		return other // its end is read with the grace
@@ -204,7 +207,7 @@ func roleOf(before, after string) role {
 		return closes
 	case stillCue.in(before) || staysOpen.in(before) || weakDue.MatchString(before) && lateTaken.in(after):
 		return closes
-	case afterCue.in(before), onceOver.MatchString(before) && noMoreThen.MatchString(after):
+	case afterCue.in(before), noneOnce.in(before), onceOver.MatchString(before) && noMoreThen.MatchString(after):
 		return closes
 	}
 	dueAt, opensAt, closesAt := dueCue.end(before), opensCue.end(before), closesCue.end(before)
@@ -237,7 +240,7 @@ func roleOf(before, after string) role {
 		return due
 	}
 	switch {
-	case closesPost.in(after) && !dueAfter.in(after):
+	case closesPost.in(after) && (!dueAfter.in(after) || itShuts.MatchString(after)):
 		return closes
 	case dueAfter.in(after) && !andThen.MatchString(after):
 		return due
@@ -250,7 +253,10 @@ func roleOf(before, after string) role {
 }
 
 var (
-	workSent   = regexpOf(`\b(?:upload|submi|hand|send|sent|deliver)\w*`)
+	itShuts  = regexpOf(`^\W*(?:the|our|this) \w+ (?:is (?:shut|closed|locked)|shuts|closes|locks)\b`)
+	workSent = regexpOf(`\b(?:upload|submi|hand|send|sent|deliver)\w*`)
+	// What is taken no more once something is done: "nothing is accepted once the solutions are out on".
+	noneOnce   = rule(`\b(?:{nothing}|no {work})\b{..} {taken}{..} (?:once|after|when|as soon as)\b[^.;]{0,60}\b(?:on|at)(?: the)?\W*$`)
 	onceOver   = regexpOf(`^\W*(?:after|once|as soon as|following)\b[^.;]{0,80}$`)
 	noMoreThen = regexpOf(`^\)?,? (?:no |nothing |neither |it (?:is|will) (?:not|no) |(?:the )?\w+ (?:is|` +
 		`are) (?:closed|shut|locked|refused))`)

@@ -13,9 +13,7 @@ var (
 	archived = rule(`\b(?:zip|archive|folder)(?: file)?(?: \([^)]*\))? (?:containing|with|holding|that contains)\b`)
 	nounStop = regexpOf(`\b{nounstop}\b.*$`)
 	leading  = regexpOf(`^{leading}+\b ?`)
-	sections = rule(`\b(?:introductions?|conclusions?|methods?(?: section)?|results?|discussion|references|title page|` +
-		`background|aims?|table of contents|literature review|heading|findings|theory|materials)\b`,
-	)
+	sections = rule(`^(?:{sectionof})(?: and \w+| section| part)?$`)
 	asForm = rule(`(?:^|[,;:] |\band )((?:the |your |an? |its )?[a-z][a-z -]{2,30}?) (?:as|in|is|are|` +
 		`\() ?(?:an? )?{aform}\b`)
 	document = rule(`\b{document} (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|` +
@@ -53,27 +51,32 @@ func (r *reader) slots() {
 		if words, _ := things(text); len(words) == 0 || !enumerat.MatchString(text) {
 			continue
 		}
-		m := including.first(r.plain, s)
-		if m == nil {
-			m = sendCue.first(r.plain, s)
-		}
-		if m == nil || notSent.MatchString(r.plain[s.start:m[1]]) || document.in(text) &&
-			!strings.Contains(text, "upload") && !strings.Contains(text, "submit") ||
-			elsewhere.in(text) {
+		if document.in(text) && !strings.Contains(text, "upload") && !strings.Contains(text, "submit") || elsewhere.in(text) {
 			continue
 		}
-		from := m[1]
-		if in := archived.first(r.plain, span{m[1], s.end}); in != nil {
-			from = in[1] // "one ZIP with the report and the data"
+		cues := sendCue.all(r.plain, s)
+		if m := including.first(r.plain, s); m != nil {
+			cues = [][]int{m}
+		} else if i > 0 && wanted.in(r.question(i)) {
+			cues = append([][]int{{s.start, s.start}}, cues...) // the answer
 		}
-		if names, at, ok := r.enumeration(span{from, s.end}); ok {
-			r.find("slots", names, at, 0.85)
-			return
-		}
-		if m[0]-s.start > 12 { // "a report, a map and a table must be uploaded"
-			if names, at, ok := r.enumeration(span{s.start, m[0]}); ok {
-				r.find("slots", names, at, 0.75)
+		for _, m := range cues {
+			if notSent.MatchString(r.plain[s.start:m[1]]) {
+				continue
+			}
+			from := m[1]
+			if in := archived.first(r.plain, span{m[1], s.end}); in != nil {
+				from = in[1] // "one ZIP with the report and the data"
+			}
+			if names, at, ok := r.enumeration(span{from, s.end}); ok {
+				r.find("slots", names, at, 0.85)
 				return
+			}
+			if m[0]-s.start > 12 { // "a report, a map and a table must be uploaded"
+				if names, at, ok := r.enumeration(span{s.start, m[0]}); ok {
+					r.find("slots", names, at, 0.75)
+					return
+				}
 			}
 		}
 	}
@@ -102,6 +105,16 @@ func (r *reader) slots() {
 		}
 	}
 }
+
+// question is the question that a sentence answers, or "".
+func (r *reader) question(i int) string {
+	if q := r.plain[r.sentences[i-1].start:r.sentences[i-1].end]; strings.HasSuffix(q, "?") {
+		return q
+	}
+	return ""
+}
+
+var wanted = rule(`\b(?:what)\b{..} (?:wanted|want|need(?:ed)?|hand in|submit|send|upload|deliver|due|expected?)\b`)
 
 // enumerates says that a sentence before a semicolon begins a list: by a colon, or by what asks for things.
 func (r *reader) enumerates(s span) bool {
@@ -200,7 +213,7 @@ var (
 	numberMark = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
 	fileLike   = regexpOf(`@|_|\w\.[a-z0-9]{2,4}$`)
 	noNoun     = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|` +
-		`\b(?:office|drawer|room|desk)\b`)
+		`\b(?:office|drawer|room|desk|every)\b|\b(?:on|in|at|by|to|for|from|one)$`)
 	ifAny = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|` +
 		`relevant|appropriate)\W*$`)
 	someThings = regexpOf(`^\W*(?:two|three|four|five|six|several|\d|the following|these) (?:things|items|parts|files|` +

@@ -205,7 +205,7 @@ func (r *reader) upTo(m []int) bound {
 
 var (
 	// elidedSpan is one whose unit was said before: "up to two days 20 %, up to three, 30".
-	elidedSpan = regexpOf(`\b(?:up to|within|by) (` + num + `)[,:;] `)
+	elidedSpan = regexpOf(`\b(?:up to|within|by) (` + num + `)[.,:;](?: |$)`)
 	lastUnit   = regexpOf(`^[\s\S]*\b(minute|hour|day|week)s?\b`)
 	// bareSpan is one with no more than its price behind it: "two days 80".
 	bareSpan = regexpOf(`\b` + duration + `,? ` + num + `(?:[,;.]|$)`)

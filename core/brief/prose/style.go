@@ -11,7 +11,7 @@ var (
 	fontNames = rule(`\b({fonts})\b`)
 	citations = rule(`\b(apa|mla|chicago|harvard|ieee|vancouver|turabian|ama|acs|oscola|cse|bluebook|mhra|iso 690)\b`)
 	citeNear  = rule(`\b(?:cit\w*|refer\w*|style|format\w*|sources?|bibliograph\w*|guidelines|edition|manual|footnotes?|` +
-		`quot\w*|author-date|apa|mla|ieee|oscola|mhra)\b`,
+		`quot\w*|author-date|notes|apa|mla|ieee|oscola|mhra)\b`,
 	)
 )
 

@@ -101,6 +101,14 @@ func unbroken(original string) (whole string, back func(int) int) {
 	return string(out), func(at int) int { return places[at] }
 }
 
+// questionLabels makes labels of the letters before questions and answers: "Q. When?"
+func questionLabels(plain string) string {
+	if !strings.Contains("\n"+plain, "\nq. ") || !strings.Contains(plain, "\na. ") {
+		return plain
+	}
+	return strings.NewReplacer("\nq. ", "\nq: ", "\na. ", "\na: ").Replace("\n" + plain)[1:]
+}
+
 func isBlank(r rune) bool { return r == ' ' || r == '\t' || r == '\r' }
 
 func prepare(original string) *text {
@@ -113,7 +121,7 @@ func prepare(original string) *text {
 		}
 		plain.WriteByte(plainByte(r))
 	}
-	t.broken = plain.String()
+	t.broken = questionLabels(plain.String())
 	t.oneCase = !slices.ContainsFunc(t.original, unicode.IsUpper) || !slices.ContainsFunc(t.original, unicode.IsLower)
 	t.sentences = split(t.original, t.broken)
 	t.plain = withoutNumbering(t.original, t.broken, undotted(flowing(t.broken, t.sentences)))

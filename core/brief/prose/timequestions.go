@@ -59,6 +59,13 @@ func (r *reader) promoteUnknown() {
 		candidate = whole[0]
 	}
 	if candidate < 0 {
+		if i := r.likeliest(); i >= 0 {
+			r.mentions[i].role = due
+			return
+		}
+		for _, i := range r.labelledDays() {
+			r.mentions[i].role = due
+		}
 		for i := range r.mentions {
 			if m := &r.mentions[i]; m.role == unknown && m.day != nil && r.ofThing(*m) && !r.passed(*m) {
 				m.role = due
@@ -74,7 +81,7 @@ func (r *reader) promoteUnknown() {
 	case r.ofThing(*m):
 		m.role = due
 	case happens.in(text) && !beforeEvent.in(text) || r.passed(*m):
-	case len(rest) <= mostAround || isThing(text) || itIs.MatchString(before) || dueCue.in(r.around(m.sentence)):
+	case r.likelihood(*m) >= likelyEnough, len(rest) <= mostAround || isThing(text) || itIs.MatchString(before) || dueCue.in(r.around(m.sentence)):
 		m.role = due
 	default:
 		r.ask("The text does not say what "+r.written(m.span)+" is. Is the work due then?", m.span)

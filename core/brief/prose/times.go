@@ -184,6 +184,9 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 			}
 		}
 		date = midnight(before[i].at).AddDate(0, 0, m.relative.days)
+		if m.relative.weekday != 0 {
+			date = nextWeekday(date.AddDate(0, 0, 1), m.relative.weekday)
+		}
 		if m.relative.same || m.role == closes && m.clock == nil {
 			switch c := before[i].clock; {
 			case before[i].full:
@@ -224,21 +227,31 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 	return s, true
 }
 
-// event finds the date of something that the text dates elsewhere.
-func (r *reader) event(word string, m mention, events []settled) (settled, bool) {
+// event finds the date of something that the text dates elsewhere: the one that its word stands nearest to.
+func (r *reader) event(word string, m mention, events []settled) (nearest settled, ok bool) {
+	best := mostApart
 	for _, e := range events {
 		if e.span == m.span || e.role == due && ifOnly.in(e.before) || e.start > m.end && e.sentence == m.sentence &&
 			atLatest.MatchString(r.plain[m.end:e.start]) {
 			continue
 		}
 		from := max(e.sentence.start, e.start-40)
-		if strings.Contains(r.plain[from:e.start], word) ||
-			strings.Contains(r.plain[e.end:min(e.sentence.end, e.end+25)], word) {
-			return e, true
+		before, after := r.plain[from:e.start], r.plain[e.end:max(e.end, min(e.sentence.end, e.end+25))]
+		apart := mostApart
+		if k := strings.LastIndex(before, word); k >= 0 && !(k > 0 && before[k-1] == '-') {
+			apart = len(before) - k - len(word)
+		} else if k := strings.Index(after, word); k >= 0 {
+			apart = k
+		}
+		if apart < best {
+			best, nearest, ok = apart, e, true
 		}
 	}
-	return settled{}, false
+	return nearest, ok
 }
+
+// mostApart is more letters than stand between an event and its date.
+const mostApart = 99
 
 // atLatest leads to another date than that of an event: "four weeks after the training, at the latest on 12 June".
 var atLatest = regexpOf(`\b(?:latest|however|but|later than)\b`)

@@ -57,6 +57,11 @@ var regions = map[string]string{
 	"western european":      "Europe/Lisbon",
 	"portugal":              "Europe/Lisbon",
 	"portuguese":            "Europe/Lisbon",
+	"wib":                   "Asia/Jakarta",
+	"wita":                  "Asia/Makassar",
+	"wit":                   "Asia/Jayapura",
+	"pht":                   "Asia/Manila",
+	"ict":                   "Asia/Bangkok",
 	"cet":                   "Europe/Berlin",
 	"cest":                  "Europe/Berlin",
 	"central european":      "Europe/Berlin",
@@ -214,6 +219,12 @@ func (t *text) zone(i int) (name string, next int, bare bool) {
 	if i >= len(t.tokens) || t.tokens[i].number {
 		return "", i, false
 	}
+	if word(i) == "z" && i > 0 && t.tokens[i-1].number && t.tokens[i-1].end == t.tokens[i].start {
+		return "UTC", i + 1, false // as ISO 8601 writes it
+	}
+	if zone, next, ok := t.numericOffset(i); ok {
+		return zone, next, false
+	}
 	if word(i) == "the" {
 		name, next, bare = t.zone(i + 1)
 		return name, next, bare
@@ -290,6 +301,25 @@ func (t *text) offset(i int) (zone string, next int, ok bool) {
 	}
 	sign := map[string]string{"+": "-", "-": "+"}[tok[i].s] // POSIX counts westwards
 	return fmt.Sprintf("Etc/GMT%s%d", sign, hours), next, hours <= 14
+}
+
+// numericOffset reads an offset right behind a time: "17:00:00 +0200", "17:00+02:00".
+func (t *text) numericOffset(i int) (zone string, next int, ok bool) {
+	tok := t.tokens
+	if i == 0 || i+1 >= len(tok) || !has(tok[i].s, "+", "-") || !tok[i-1].number || !tok[i+1].number || tok[i+1].start != tok[i].end {
+		return "", i, false
+	}
+	if hours := tok[i+1].s; len(hours) == 4 && hours[2:] == "00" && atoi(hours[:2]) <= 14 {
+		sign := map[string]string{"+": "-", "-": "+"}[tok[i].s]
+		if atoi(hours) == 0 {
+			return "UTC", i + 2, true
+		}
+		return fmt.Sprintf("Etc/GMT%s%d", sign, atoi(hours[:2])), i + 2, true
+	}
+	if i+3 < len(tok) && tok[i+2].s == ":" {
+		return t.offset(i)
+	}
+	return "", i, false
 }
 
 func (t *text) capitals(s span) bool {
