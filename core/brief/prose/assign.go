@@ -78,6 +78,8 @@ func (t *text) place(list []mention, i int, before, after string) {
 	}
 }
 
+var takesPlace = regexpOf(`\b(?:takes? place|(?:is|are|will be) held|happens?)\b`)
+
 var exampleDate = regexpOf(`\b(?:date|e\.?g\.?,?|example,?|as in|like|form(?:at)?(?: of)?) [("']?$`)
 
 // ofLate says that a sentence is about work that comes late, or answers a question about it.
@@ -125,6 +127,8 @@ func (t *text) join(list []mention, i int, before string, from int) {
 		m.role = due
 	case until && m.day == nil: // from 14:00 to 15:00 something takes place
 		former.role, m.role = other, other
+	case joiner == "and" && former.role != other && strings.HasSuffix(former.before, "between ") && takesPlace.MatchString(former.before):
+		former.role, m.role = other, other // "the defences take place between 1 and 5 June"
 	case joiner == "and" && former.role != other && strings.HasSuffix(former.before, "between "),
 		until && (former.role == opens || former.role == unknown || former.role == due && m.day != nil && former.day != nil),
 		joiner == "and until" && former.role == opens:

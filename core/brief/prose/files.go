@@ -19,6 +19,7 @@ var (
 		`a separate|one|a single) (?:pdf|file|document)\b`)
 	eachAsForm = rule(`\b({num}) (?:of (?:them|these)|in all|altogether)?,? ?each (?:one )?(?:as|in|is) an? (?:separate |single )?{aform}\b`)
 	fileNoun   = rule(`\b{filethings}\b`)
+	inSums     = regexpOf(`\(\d+ \w+, \d+ \w+`)
 	notFiles   = rule(`\b(?:last year|may be checked|for example)\b`)
 )
 
@@ -83,7 +84,7 @@ func (r *reader) fileCount(s span, m []int) (a amount, ok bool) {
 		hi = 1
 	}
 	if hi == 0 || hi > mostFiles || hi != float64(int(hi)) || workedOn.MatchString(before) ||
-		lyingThere.MatchString(after) ||
+		lyingThere.MatchString(after) || inSums.MatchString(before) ||
 		regularly.MatchString(after) || each.MatchString(after) && hi == 1 {
 		return a, false
 	}

@@ -51,6 +51,7 @@ func (r *reader) foreign(at, s span) bool {
 		return theirs > ours
 	}
 	clause, _, _ := strings.Cut(after, " not ")
+	clause, _, _ = strings.Cut(clause, " so that ")
 	return notOurs.in(clause) && !ourNoun.in(clause)
 }
 

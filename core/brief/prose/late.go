@@ -73,7 +73,7 @@ func (l *lateness) concerned(s span) bool {
 }
 
 // goesOn begins what comes behind a price or a grace: "then 0", "after that nothing".
-var goesOn = regexpOf(`^\W*(?:and )?(?:then|later|after that|afterwards|thereafter)\b`)
+var goesOn = regexpOf(`^\W*(?:and )?(?:0|zero|nothing|none) (?:then|thereafter|after that|afterwards|later)\b|^\W*(?:and )?(?:then|later|after that|afterwards|thereafter)\b`)
 
 // read takes what a sentence says of lateness.
 func (l *lateness) read(s span) {
@@ -219,7 +219,7 @@ var thenShut = rule(`\b(?:then|after that|afterwards|thereafter)\b{..} (?:closed
 var (
 	capWords = rule(`\b(?:more than|beyond|exceed\w*|at worst|in all|limit(?:ed)?|worst|saturdays?|at most|most|` +
 		`stopp?\w*|nobody|max(?:imum)?|never|capped|weekends?|below|in total|ceiling)\b`)
-	elsewhere = rule(`\b(?:last (?:year|term|semester)|other courses?)\b`)
+	elsewhere = rule(`\b(?:last (?:year|term|semester)|other courses?)\b|^\W*(?:and )?if you are (?:sick|ill|absent|away|unwell)\b`)
 )
 
 func capSentence(s string) bool { return capWords.in(s) }

@@ -275,6 +275,8 @@ var noneCues = waysOf(
 	`missing (?:it|this|that|the {deadline}|the date) means (?:missing|losing|forfeiting)`,
 	`0*1 (?:second|minute) (?:after|late|later|past|over)\b{..} (?:{zero}|{refused}|{not})`,
 	`{not} (?:reopen|open it again)`,
+	`(?:and|:) (?:that's|that is|this is|it is|it's) final`,
+	`(?:after|past|beyond)(?: the)? {deadline},? (?:no|{nothing}) (?:\w+,? )*(?:or \w+ )?(?:is|are|will be) (?:possible|{taken})`,
 	`(?:closed|shut|locked) (?:it|they) (?:stays?|remains?) (?:closed|shut|locked|so|that way)`,
 	`miss (?:it|this|that|the {deadline}),? {..}next (?:chance|date|round|occasion)`,
 	`{latework} (?:cannot|can't|can not|won't|will not|could not) be \w+`,
@@ -342,6 +344,7 @@ var graceCues = []pattern{
 	harmless,
 	rule(`\b(` + num + `) (?:more|extra|further) (minutes?|hours?)\b{..} without (?:any )?{loss}\b`),
 	rule(duration + ` (?:longer|more)\b{..} (?:at no cost|free of charge|for free|without {loss})\b`),
+	rule(`\b(?:tolerates?|forgives?|overlooks?|allows?)(?: an?)? delays?(?: of)?(?: up to)? ` + duration),
 	rule(`\b(?:we|i|you)(?:'ll|'re| will| are)? {overlook}(?: you| delays? of| up to|` +
 		` about)* {duration}(?: of)?(?: (?:leeway|slack|delay|lateness|grace|late))?`),
 	rule(`\b(?:won't|don't|do not|will not|not|never|nobody|no one)(?: will)? {unpunished}(?: the| your| a| an|` +

@@ -63,7 +63,7 @@ func (r *reader) routes() {
 				continue // "is e-mailed to the office"
 			}
 			before := r.plain[s.start:m[0]]
-			if formThere.MatchString(before) || strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" &&
+			if route.name == "site" && notWeb.MatchString(r.plain[m[1]:s.end]) || formThere.MatchString(before) || strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" &&
 				strings.HasSuffix(before, "your ") ||
 				route.name == "by_hand" && addressNext.MatchString(r.plain[m[1]:s.end]) {
 				continue // "to the photo desk's drive"
@@ -99,7 +99,7 @@ func notTaking(after string) bool {
 var itsRule = regexpOf(`^ (?:later|more|earlier|before|after|until|allow|accept|take|let|open|support|keep|store|show)`)
 
 // byMail begins a sentence that says nothing but the way.
-var byMail = regexpOf(`^\W*(?:by|via|through|as an?) (?:e-?mail|mail)\b`)
+var byMail = regexpOf(`^\W*on paper\b|^\W*(?:by|via|through|as an?) (?:e-?mail|mail)\b`)
 
 // formThere leads to where something lies that is needed.
 var formThere = regexpOf(`\((?:the )?(?:forms?|templates?|list|sheet|instructions)(?: is| are)? on (?:the|our) $`)
@@ -119,6 +119,12 @@ var limitNo = regexpOf(`\b(?:no|not) (?:more|larger|longer|bigger|greater|heavie
 
 var toSite = rule(`, (?:on|in|via|through) the (?:\w+ )?(?:page|site|portal|platform|folder|drive)\W*$|` +
 	`\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
+
+// notWeb stands behind "site" where it is a place outside.
+var notWeb = regexpOf(`^ (?:plans?|visits?|analys[ie]s|survey|maps?|models?|reports?|work|photos?|section|inspection)\b`)
+
+// formNamed says that a sentence is about the file that is sent: "PPTX, in the group's folder".
+var formNamed = rule(`\b(?:pdf|docx|pptx|xlsx|mp3|mp4|jpe?g|png|wav|zip)\b`)
 
 var toAddress = rule(`\bto (?:my|his|her|our|the|this)(?: \w+)? address\b`)
 
@@ -142,7 +148,7 @@ func (r *reader) leads(i int) bool {
 	s := r.sentences[i]
 	text := r.plain[s.start:s.end]
 	if routeVerb.in(text) || byMail.MatchString(text) || routeLabel.MatchString(text) || toAddress.in(text) ||
-		toSite.in(text) || folderLabel.in(text) {
+		toSite.in(text) || folderLabel.in(text) || formNamed.in(text) {
 		return true
 	}
 	if i > 0 {

@@ -172,7 +172,7 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				"um",
 				"that",
 				"is",
-			) && !t.bracketedWeekday(k) && !(word(k) == "t" && k == after) ||
+			) && !t.bracketedWeekday(k) && !(k == after && (word(k) == "t" || word(k) == ")" && word(i-1) == "is" && has(word(i-2), "that", "which"))) ||
 				word(k) == "in" && word(k+1) == "the" {
 				break
 			}

@@ -53,6 +53,7 @@ func (r *reader) names() {
 				}
 				tokens = append(tokens, t)
 				r.addName(r.inCapitals(pattern, t, s), t)
+			case !known && endsWith(r.plain[t.start:t.end], "_", "-"): // a part of one
 			case !known && (fieldNext.MatchString(r.plain[t.end:s.end]) || strings.IndexByte("_-", r.plain[t.start]) >= 0):
 			case !known && len(tokens) == 0 && (cue && callIt.in(before) || sendsIt.MatchString(before)) &&
 				!example.in(before) &&
@@ -154,7 +155,7 @@ var numbered = regexpOf(`^ (?:to|-|through|until|and so on|up to|\.\.\.|…) ?\d
 
 // sendsIt leads to the name of the very file.
 var sendsIt = regexpOf(`\b(?:submit|upload|turn in|hand in|send)(?: (?:the|a|your) (?:single )?(?:file|archive|` +
-	`zip))? $`)
+	`zip))?:? $`)
 
 var callIt = rule(`\b(?:(?:re)?name(?:d)?|call(?:ed)?|save(?:d)?(?: \w+){0,3} as)\b[^.;]{0,30}$`)
 

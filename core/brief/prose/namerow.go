@@ -236,6 +236,9 @@ func (w *rowScan) bothNames(rest string, m []int) bool {
 
 func (w *rowScan) field(rest string, m []int) bool {
 	words := strings.TrimPrefix(rest[:m[1]], "the ")
+	if ofPlace.MatchString(rest[m[1]:]) { // "the group's folder"
+		return false
+	}
 	if words == "title" && titled.MatchString(rest[m[1]:]) || partOfField.MatchString(w.plain[w.from:w.from+w.at]) {
 		return false
 	}
@@ -256,6 +259,10 @@ func (w *rowScan) field(rest string, m []int) bool {
 	w.forThing()
 	return true
 }
+
+var ofPlace = regexpOf(`^(?:'s)? (?:folder|drive|page|site|space)\b`)
+
+var behindIt = regexpOf(`\bafter (?:the (?:word|letters) )?["']?$`)
 
 // ofOwner says whose field it is.
 var ofOwner = regexpOf(`^ of (?:the|your) (?:(?:team|group|first|leading) )?(?:leader|author|student|writer|speaker|member|` +
@@ -334,6 +341,13 @@ func (w *rowScan) literal(m []int) bool {
 
 // forThing reads what the piece makes the name of: "_map for the map".
 func (w *rowScan) forThing() {
+	if n := len(w.row); n > 1 && w.row[n-1].text[0] != '{' && !w.row[n-1].signed && // "your number after 'Micro_'"
+		behindIt.MatchString(w.plain[w.row[n-2].end:w.row[n-1].start]) {
+		w.row[n-2], w.row[n-1] = w.row[n-1], w.row[n-2]
+		if endsWith(w.row[n-2].text, "_", "-") {
+			w.row[n-1].sign, w.row[n-1].signed = "", true
+		}
+	}
 	if m := orLiteral.FindStringSubmatchIndex(w.cased[w.at:]); m != nil && len(w.row) > 1 && w.row[len(w.row)-1].text[0] != '{' {
 		last := &w.row[len(w.row)-1] // "POSTER or VOICE"
 		last.thing = "one"

@@ -30,6 +30,9 @@ func (r *reader) told(s span, i int) (patterns []string, at span) {
 	if row == nil {
 		return nil, span{}
 	}
+	if unknownNext.MatchString(r.plain[row.span().end:s.end]) {
+		return nil, span{} // "your number and the language of the interview": half of a name is none
+	}
 	around := s
 	if i+1 < len(r.sentences) {
 		around.end = r.sentences[i+1].end
@@ -73,10 +76,13 @@ var givesName = regexpOf(`^(?:give|carr|bear)`)
 // orElse is what happens to a file that is not named so.
 var orElse = regexpOf(`\b(?:back|returned|renamed|rejected|refused|ignored|lose|deleted|unread|not be|won't be|lost)\b`)
 
+// unknownNext goes on in a row with what is no field.
+var unknownNext = regexpOf(`^(?:,| and|, and) (?:then )?(?:the|your) (?:name|number|language|title|kind|type|colour|letter|place|year) of\b`)
+
 // rowTold is the row of a sentence that tells the name: the first behind the words that lead to it that has a field and
 // more, or else the first before them, or the first at all.
 func (r *reader) rowTold(s, cue span) nameRow {
-	rows := slices.DeleteFunc(r.nameRows(s, cue), func(w nameRow) bool { return w.fields() == 0 })
+	rows := slices.DeleteFunc(r.nameRows(s, cue), func(w nameRow) bool { return w.fields() == 0 || len(w)-w.fields() > 2 })
 	for _, good := range []func(nameRow) bool{
 		func(w nameRow) bool { return w[0].start >= cue.end && len(w) > 1 },
 		func(w nameRow) bool { return len(w) > 1 },

@@ -39,6 +39,7 @@ var wholeSums = waysOf(
 	`lowered by {num} \((?:out )?of (?:the )?(`+num+`)`,
 	`marks?{sep}(`+num+`),? (?:of which|of these|including|with)`,
 	`together (`+num+`) {marks}`,
+	`{num} {marks} (?:an?|per|for each|each|for every) (?:question|problem|exercise|task|item|page|photo|picture|part|answer|drawing), (?:so |in all )?(`+num+`) {marks}`,
 	`all (?:\w+ )?together{sep}(`+num+`) ?(?:{marks}|p)`,
 )
 

@@ -20,7 +20,7 @@ func (r *reader) prices(s span) []cost {
 	for _, way := range priceWays {
 		for _, m := range way.cue.all(r.digits, s) {
 			c, ok := way.read(number(group(r.digits, m, 1)), number(group(r.digits, m, 2)))
-			if !ok {
+			if !ok || c.percent == 0 {
 				continue
 			}
 			if c.span = firstGroup(m); way.instead {

@@ -43,6 +43,11 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 		return nil, i, false
 	}
 	r = &relative{days: days, same: hours}
+	if (word(i-1) == "have" || word(i-2) == "have" && has(word(i-1), "exactly", "just", "only", "then")) &&
+		has(word(at), ",", ".", ";", "", "to", "and") {
+		r.same = true
+		return r, at, true // "the questions go up on 7 May at 9:00, and you have 48 hours"
+	}
 	switch {
 	case has(word(at), "before", "earlier") && has(word(at+1), ",", ".", "", ";", "at") && isCount:
 		r.days, next = -days, at+1

@@ -41,7 +41,7 @@ var (
 		` starts?| comes)?(?: on| at| from|:)?(?: the)?\W*$`,
 	)
 	staysCue = rule(`\b{stays}\b[^.;:]{0,50}\b(?:by|until|till|before|from|on)(?: the)?\W*$`)
-	againCue = rule(`\b{again}\b[^.;]{0,60}\b(?:until|till|up to|before|by|within)(?: the)?\W*$`)
+	againCue = rule(`\b{again}\b[^.;]{0,60}\b(?:until|till|up to|before|by|within|latest)(?: the)?\W*$`)
 	movedCue = rule(`\b(?:correction|corrected|is now|now (?:due|is|on)|moved|chang(?:e|ed)|extended|postponed|` +
 		`new (?:deadline|date|due)|updated?|erratum|instead|pushed|brought forward|shifted|` +
 		`revised (?:deadline|date))\b`,
@@ -93,6 +93,8 @@ var (
 		`(?:tell|send|mail|give|let) (?:me|us)(?: know)? (?:your|the) (?:topic|title|choice|subject|group|partner|name|`+
 			`team)\w*\b[^.;]{0,30}$`,
 		`no(?: \w+)? (?:{event}|lectures|classes|teaching|lessons)(?: \w+)? (?:after|until|before|from)\W*$`,
+		`(?:comes?|goes?|come|sent|send it) back\b[^.;]{0,30}$`,
+		`bring (?:your |the |an? |some )?(?:scissors|glue|paper|pens?|pencils?|gloves|coats?|water|food|lunch|tools?|questions?|ideas?)\b[^.;]{0,30}$`,
 		`(?:course|module|class|term|semester|unit) (?:started|began|starts|begins|ended)\b[^.;]{0,20}$`,
 		`(?:return|returned) (?:to the library|(?:the|your|all)(?: \w+){0,2} (?:copy|copies|books?|keys?|equipment|kit|`+
 			`devices?))\b[^.;]{0,60}$`,
@@ -141,6 +143,9 @@ var (
 		rule(`\b(?:hand\w*[ -]in|due|submi\w+|deliver\w*|collected)\b[^.;]{0,20} (?:at|in|before|` +
 			`by) the (?:\w+ )?{event} (?:of|on)(?: the)?\W*$`),
 		rule(`\btime is up(?: on| at)?(?: the)?\W*$`),
+		rule(`\byou (?:then )?have (?:exactly |just |only )?$`),
+		rule(`\b(?:due|submit\w*|hand\w* in|turn\w* in)\b{..} (?:at|by|before) the (?:start|beginning) of (?:the )?\w+(?: on)?(?: the)?\W*$`),
+		rule(`\b(?:before|by)(?: the| our| your| that| this)?(?: \w+)? {event} (?:starts?|begins?)(?: at| on)?\W*$`),
 		rule(`^\W*(?:day and (?:hour|time)|date and (?:hour|time))\s*[:=|]\W*$`),
 		rule(`\b(?:wanted|due|expected|needed|returned|back) (?:\w+ )?(?:by|before) (?:the |our |` +
 			`your )?(?:\w+ )?{event} (?:on|of)(?: the)?\W*$`),

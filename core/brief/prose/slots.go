@@ -14,7 +14,7 @@ var (
 	nounStop = regexpOf(`\b{nounstop}\b.*$`)
 	leading  = regexpOf(`^{leading}+\b ?`)
 	sections = rule(`^(?:{sectionof})(?: and \w+| section| part)?$`)
-	asForm = rule(`(?:^|[,;:] |\band )((?:the |your |an? |its )?[a-z][a-z -]{2,30}?) (?:as|in|is|are|` +
+	asForm   = rule(`(?:^|[,;:] |\band )((?:the |your |an? |its )?[a-z][a-z -]{2,30}?) (?:as|in|is|are|` +
 		`\() ?(?:an? )?{aform}\b`)
 	document = rule(`\b{document} (?:must |should |will |has to |needs to |have to |ought to )?(?:contain|include|` +
 		`have|has|consist|compris|cover|begin|start|end|name|show|state|give|list|say)\w*\b`)
@@ -213,8 +213,9 @@ var (
 	numberMark = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
 	fileLike   = regexpOf(`@|_|\w\.[a-z0-9]{2,4}$`)
 	noNoun     = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|` +
-		`\b(?:office|drawer|room|desk|every)\b|\b(?:on|in|at|by|to|for|from|one)$`)
-	ifAny = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|` +
+		`\b(?:office|drawer|room|desk|every)\b`)
+	endsOpen = regexpOf(`\b(?:on|in|at|by|to|for|from|one)$`)
+	ifAny    = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|` +
 		`relevant|appropriate)\W*$`)
 	someThings = regexpOf(`^\W*(?:two|three|four|five|six|several|\d|the following|these) (?:things|items|parts|files|` +
 		`documents|pieces)\W*$`)
@@ -245,7 +246,7 @@ func nounPhrase(raw string) string {
 	if k := strings.Index(p, " - "); k > 0 {
 		p = p[:k]
 	}
-	if n := len(strings.Fields(p)); p == "" || n > 6 || isNumber(p) || !sendable[oneOf(p)] &&
+	if n := len(strings.Fields(p)); p == "" || endsOpen.MatchString(p) || n > 6 || isNumber(p) || !sendable[oneOf(p)] &&
 		verbs.regexp().MatchString(withoutThing(strings.ReplaceAll(p, "-", "_"))) {
 		return ""
 	}

@@ -101,6 +101,9 @@ func unbroken(original string) (whole string, back func(int) int) {
 	return string(out), func(at int) int { return places[at] }
 }
 
+// leaders are the dots between a label and its value: "Submission date ........ 11 May".
+var leaders = regexp.MustCompile(`\.{4,}`)
+
 // questionLabels makes labels of the letters before questions and answers: "Q. When?"
 func questionLabels(plain string) string {
 	if !strings.Contains("\n"+plain, "\nq. ") || !strings.Contains(plain, "\na. ") {
@@ -121,7 +124,9 @@ func prepare(original string) *text {
 		}
 		plain.WriteByte(plainByte(r))
 	}
-	t.broken = questionLabels(plain.String())
+	t.broken = leaders.ReplaceAllStringFunc(questionLabels(plain.String()), func(dots string) string {
+		return ":" + strings.Repeat(" ", len(dots)-1)
+	})
 	t.oneCase = !slices.ContainsFunc(t.original, unicode.IsUpper) || !slices.ContainsFunc(t.original, unicode.IsLower)
 	t.sentences = split(t.original, t.broken)
 	t.plain = withoutNumbering(t.original, t.broken, undotted(flowing(t.broken, t.sentences)))

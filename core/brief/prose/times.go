@@ -46,7 +46,7 @@ func (r *reader) times() {
 			}
 		}
 	}
-	if len(dues) == 0 && !r.dueAsked() {
+	if len(dues) == 0 && !r.dueAsked() && !r.closesSaid() {
 		r.promoteUnknown()
 		r.joinTimes()
 		for _, m := range r.mentions {
@@ -123,6 +123,17 @@ func (r *reader) times() {
 	}
 	r.opening(base, events, first, dues)
 	r.eventQuestions(len(dues) > 0)
+}
+
+// closesSaid says that the text tells when its box or page shuts, with the hour: that is the due time where no other is.
+func (r *reader) closesSaid() bool {
+	likely := func(m mention) bool {
+		return m.role == unknown && m.day != nil && m.clock != nil && r.likelihood(m) > 0
+	}
+	return !slices.ContainsFunc(r.mentions, likely) && slices.ContainsFunc(r.mentions, func(m mention) bool {
+		return m.role == closes && m.day != nil && m.clock != nil && !m.neg &&
+			!lateTold.in(r.plain[m.sentence.start:m.sentence.end])
+	})
 }
 
 // opening settles when work can first be sent: the last such time before due.
@@ -265,7 +276,7 @@ var unchanged = regexpOf(`^\W*(?:stays|remains|is unchanged|as before|holds|is t
 var insteadDay = regexpOf(`^\W*(?:instead of|rather than|and not|not)(?: on)?(?: the)?\W*$`)
 
 // forAll says that a time is that of all days before it.
-var forAll = regexpOf(`\b(?:both|all|each|every)\b`)
+var forAll = regexpOf(`\b(?:both|all|each|every|always)\b`)
 
 // joinTimes gives a day without a time of day the time that stands alone in another place: "Friday 6
 // November. Upload by 18:00."

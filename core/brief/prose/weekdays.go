@@ -118,6 +118,9 @@ func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 		}
 	}
 	switch {
+	case word(next) == "week" && next+1 < len(tok) && tok[next+1].number: // Thursday, week 20
+		d.event, d.settle = true, asked("When is week "+word(next+1)+"?")
+		return finish(next + 2)
 	case word(next) == "week": // Friday week
 		d.settle = onWeekday(week, 7)
 		return finish(next + 1)

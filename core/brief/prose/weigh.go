@@ -38,7 +38,7 @@ func (r *reader) saidAnew() {
 }
 
 // loose is a day that a date may say anew.
-var loose = regexpOf(`^(?:\w+day|in \w+ (?:weeks?|days?)|\w+ (?:weeks?|days?|fortnights?) later)$`)
+var loose = regexpOf(`^(?:\w+day(?: week \d+)?|in \w+ (?:weeks?|days?)|\w+ (?:weeks?|days?|fortnights?) later)$`)
 
 var thatIs = regexpOf(`^(?:'? time)?(?:, on|(?: (?:after|before|of|following) (?:the|our|` +
 	`your) \w+(?: \w+)?)?[,( ]+(?:i\.?e\.?|that is|that's|namely|which is|meaning),?) ?(?:on )?(?:the )?$`)
