@@ -28,6 +28,10 @@ func (t *text) otherNumber(clause string) bool { return t.differs(t.head(), clau
 
 // differs says whether a clause is about a piece of work of a kind that a head names, with another number.
 func (t *text) differs(head, clause string) bool {
+	all := numberedWork.FindAllStringSubmatch(clause, -1)
+	if len(all) == 0 {
+		return false
+	}
 	own := map[string]map[string]bool{}
 	for _, m := range numberedWork.FindAllStringSubmatch(head, -1) {
 		if own[m[1]] == nil {
@@ -40,10 +44,6 @@ func (t *text) differs(head, clause string) bool {
 			own[m[2]] = map[string]bool{}
 		}
 		own[m[2]][strconv.Itoa(ordinals[m[1]])] = true
-	}
-	all := numberedWork.FindAllStringSubmatch(clause, -1)
-	if len(all) == 0 {
-		return false
 	}
 	last := all[len(all)-1]
 	return own[last[1]] != nil && !own[last[1]][last[2]]

@@ -44,8 +44,12 @@ func (p pattern) regexp() *regexp.Regexp { return p.make().whole }
 
 func (p pattern) may(s string) bool {
 	words := p.make().words
+	if len(words) == 0 {
+		return true
+	}
+	there := presentIn(s)
 	for i := range words {
-		if !words[i].in(s) {
+		if !words[i].in(s, there) {
 			return false
 		}
 	}
@@ -54,8 +58,9 @@ func (p pattern) may(s string) bool {
 
 // beginnings are beginnings of words, by their first letter, and what may stand anywhere.
 type beginnings struct {
-	by    [26][]string
-	signs []string
+	by     [26][]string
+	signs  []string
+	begins twoLetters
 }
 
 func newBeginnings(words []string) (b beginnings) {
@@ -65,11 +70,24 @@ func newBeginnings(words []string) (b beginnings) {
 		}
 		if begun, ok := strings.CutPrefix(w, boundary); ok && isLetter(begun[0]) {
 			b.by[begun[0]-'a'] = append(b.by[begun[0]-'a'], begun)
+			b.beginning(begun)
 		} else {
 			b.signs = append(b.signs, strings.TrimPrefix(w, boundary))
 		}
 	}
 	return b
+}
+
+// beginning adds by which letters a word begins: of one that is cut off behind its first, all.
+func (b *beginnings) beginning(word string) {
+	if len(word) > 1 {
+		b.begins.add(word[0], word[1])
+		return
+	}
+	for second := byte('a'); second <= 'z'; second++ {
+		b.begins.add(word[0], second)
+	}
+	b.begins.add(word[0], ' ')
 }
 
 // implied says that where a word stands another of them does: "lateness" tells no more than "late".
@@ -79,8 +97,14 @@ func implied(word string, words []string) bool {
 	})
 }
 
-// in says that one of them stands in s. Time is about that of looking at every letter once.
-func (b *beginnings) in(s string) bool {
+// in says that one of them stands in s, in which what is there is present.
+func (b *beginnings) in(s string, there *present) bool {
+	if slices.ContainsFunc(b.signs, func(w string) bool { return there.mayHold(w) && strings.Contains(s, w) }) {
+		return true
+	}
+	if !b.begins.meets(&there.begins) {
+		return false
+	}
 	inside := false // of a word
 	for i := range len(s) {
 		letter := isLetter(s[i])
@@ -93,7 +117,7 @@ func (b *beginnings) in(s string) bool {
 		}
 		inside = letter
 	}
-	return slices.ContainsFunc(b.signs, func(w string) bool { return strings.Contains(s, w) })
+	return false
 }
 
 func (p pattern) in(s string) bool {

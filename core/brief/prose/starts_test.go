@@ -8,7 +8,7 @@ import (
 
 // Trying only beginnings of words finds what the expression finds, to the last group.
 func TestWordwiseFindsTheSame(t *testing.T) {
-	rules := map[string]pattern{
+	tried := map[string]pattern{
 		"text layer":   textLayer,
 		"sending":      sendCue,
 		"which counts": countsCue,
@@ -21,10 +21,16 @@ func TestWordwiseFindsTheSame(t *testing.T) {
 		"time":         timeAmount,
 		"size":         byteAmount,
 	}
+	for _, p := range rules { // and all that are tried in parts
+		if len(p.expression) > longExpression && p.make().wordwise != nil {
+			p.wordwise.tries.Store(manyTries)
+			tried[p.expression] = p
+		}
+	}
 	wordwise, found := 0, 0
 	for _, s := range append(samples(t, "written.txt"), samples(t, "held.txt")...) {
 		text := prepare(s.text)
-		for name, p := range rules {
+		for name, p := range tried {
 			if p.make().wordwise == nil {
 				continue
 			}
