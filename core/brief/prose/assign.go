@@ -19,6 +19,10 @@ func (t *text) assign(list []mention) {
 		if m.role == unknown && i > 0 {
 			t.join(list, i, before, from)
 		}
+		if m.role == due && i > 0 && list[i-1].role == unknown && list[i-1].sentence == m.sentence && list[i-1].day != nil &&
+			has(strings.Trim(before, " ,"), "and", "and on", "or") {
+			list[i-1].role, list[i-1].firm = due, true // "on 8 May and on 5 June you show me"
+		}
 		m.before = before
 		m.firm = m.role == due && (m.firm || m.ranged && firmDue.in(list[i-1].before) || isFirm(before, after))
 	}
@@ -125,7 +129,7 @@ func (t *text) join(list []mention, i int, before string, from int) {
 	switch {
 	case until && movedFrom.MatchString(former.before):
 		m.role = due
-	case until && m.day == nil: // from 14:00 to 15:00 something takes place
+	case until && m.day == nil && m.relative == nil: // from 14:00 to 15:00 something takes place
 		former.role, m.role = other, other
 	case joiner == "and" && former.role != other && strings.HasSuffix(former.before, "between ") && takesPlace.MatchString(former.before):
 		former.role, m.role = other, other // "the defences take place between 1 and 5 June"

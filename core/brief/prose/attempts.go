@@ -56,6 +56,8 @@ var onlyRead = []struct {
 	{"best", rule(`\b(?:keeps?|kept) the (?:higher|better|best|highest)\b`)},
 	{"best", rule(`\b(?:highest|best)(?: \w+){0,2} (?:recorded|kept|counted|taken)\b`)},
 	{"latest", rule(`\bonly (?:the|your) (?:last|latest|newest|most recent)(?: \w+)? (?:is|are|gets?|will be) \w+`)},
+	{"latest", rule(`\b(?:only |just )?(?:shows?|sees?|keeps?|opens?|gets?)(?: me| us)?(?: only)? (?:the|your) (?:final|last|latest|newest)\b`)},
+	{"latest", rule(`\bnew (?:file|version|upload|one) (?:takes the place of|replaces|overwrites)\b`)},
 	{"latest", rule(`\bit replaces (?:the first|your first|what)\b`)},
 	{"mean", rule(`\b(?:average|mean) of (?:all|your|the|both)(?: \w+)? {tries} (?:is|counts|enters|makes)\b`)},
 }

@@ -29,7 +29,7 @@ func (r *reader) orphans(list []amount) []amount {
 			v := number(group(r.digits, m, 3))
 			if slices.ContainsFunc(list, func(a amount) bool { return a.overlaps(span{m[0], m[1]}) }) ||
 				len(after) > 0 && unitAfter.MatchString(after) ||
-				!rejected.in(after) && group(r.digits, m, 4) == "" {
+				(!rejected.in(after) || lateWord.in(r.around(s))) && group(r.digits, m, 4) == "" {
 				continue
 			}
 			if said := group(r.digits, m, 4); said != "" { // "I stop reading at 700", "yours has 8 at most"
@@ -143,6 +143,11 @@ next:
 				out = slices.DeleteFunc(out, func(o amount) bool { return o.bare && (o.span == a.span || o.span == b.span) })
 				i--
 				break
+			}
+			if !math.IsNaN(a.min) && !math.IsNaN(a.max) && !math.IsNaN(b.min) && !math.IsNaN(b.max) && b.min < a.min && a.max < b.max {
+				out = slices.Delete(out, k, k+1) // "1,200 to 1,400 words; under 1,000 or over 1,600 is not marked"
+				k--
+				continue
 			}
 			r.ask("The text gives two amounts; which holds: "+r.written(a.span)+" or "+r.written(b.span)+"?", b.span)
 			out = slices.Delete(slices.Delete(out, k, k+1), i, i+1)

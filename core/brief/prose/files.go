@@ -83,7 +83,7 @@ func (r *reader) fileCount(s span, m []int) (a amount, ok bool) {
 	if strings.HasSuffix(word, "single") {
 		hi = 1
 	}
-	if hi == 0 || hi > mostFiles || hi != float64(int(hi)) || workedOn.MatchString(before) ||
+	if hi == 0 || hi > mostFiles || hi != float64(int(hi)) || workedOn.MatchString(before) && !sentNext.MatchString(before) ||
 		lyingThere.MatchString(after) || inSums.MatchString(before) ||
 		regularly.MatchString(after) || each.MatchString(after) && hi == 1 {
 		return a, false
@@ -106,7 +106,7 @@ func (r *reader) fileCount(s span, m []int) (a amount, ok bool) {
 	if of := timesEach.FindStringSubmatch(r.digits[s.start:m[0]]); of != nil && strings.HasPrefix(after, " each") {
 		a.min, a.max = hi*number(of[1]), hi*number(of[1]) // "6 stages, 2 pictures each"
 	}
-	if per := group(r.digits, m, 5); per != "" {
+	if per := group(r.digits, m, 5); per != "" && !has(per, "group", "team", "pair", "student", "person", "head") {
 		switch n := r.countOf(strings.TrimSuffix(per, "s"), span{m[0], m[1]}); {
 		case n > 0:
 			a.min, a.max = hi*n, hi*n
@@ -122,6 +122,9 @@ func (r *reader) fileCount(s span, m []int) (a amount, ok bool) {
 	a.kind, a.thing = "files", strings.TrimSuffix(lastField(group(r.digits, m, 4)), "s")
 	return a, true
 }
+
+// sentNext leads to what is sent.
+var sentNext = regexpOf(`\b(?:attach|upload|submit|send|hand in|turn in|deliver|mail) $`)
 
 // mostFiles is more than anybody sends at once.
 const mostFiles = 500

@@ -67,10 +67,16 @@ func (l *lateness) concerned(s span) bool {
 		return !elsewhere.in(text) // "for reports that come in by Friday I give half"
 	}
 	l.about = l.about && len(text) < 110
+	if l.about && itCosts.MatchString(text) && len(l.losses(s)) > 0 && lossCue.in(text) {
+		return true // "A late film won't be shown; we subtract 5 points for it."
+	}
 	return l.about && !elsewhere.in(text) &&
 		(limitRefusal.in(text) && refusedLate.in(text) || capSentence(text) || fromDay.in(text) && refusedLate.in(text) ||
 			goesOn.MatchString(text) && noMore.in(text))
 }
+
+// itCosts says that something that was named costs something.
+var itCosts = regexpOf(`\bfor (?:it|this|that|them)\b|^\W*(?:this|that|it) (?:costs?|takes?|means|is)\b`)
 
 // goesOn begins what comes behind a price or a grace: "then 0", "after that nothing".
 var goesOn = regexpOf(`^\W*(?:and )?(?:0|zero|nothing|none) (?:then|thereafter|after that|afterwards|later)\b|^\W*(?:and )?(?:then|later|after that|afterwards|thereafter)\b`)
@@ -130,7 +136,7 @@ func (l *lateness) read(s span) {
 // graceByClock is a grace that is told by its end, on the day of the only due time: "up to 18:30 there is no
 // deduction".
 func (r *reader) graceByClock(s span) (span, int) {
-	if len(r.dues) != 1 || !unharmed.in(r.digits[s.start:s.end]) {
+	if len(r.dues) != 1 || !unharmed.in(r.digits[s.start:s.end]) || noneTolerated.MatchString(r.digits[s.start:s.end]) {
 		return span{}, 0
 	}
 	due, err := parseWall(r.dues[0].Value.(string))
@@ -151,6 +157,8 @@ func (r *reader) graceByClock(s span) (span, int) {
 // shutThen says what comes behind a grace in a sentence of its own.
 var shutThen = regexpOf(`^\W*(?:and )?(?:then|after that|afterwards|thereafter),? [^.;]{0,45}?\b(?:closed|shut|locked|over|` +
 	`closes|shuts|locks|gone|dies|dead|vanishes|disappears)\b`)
+
+var noneTolerated = regexpOf(`\b(?:none|not|no delay) (?:is |are )?(?:tolerated|accepted|allowed)`)
 
 var unharmed = rule(`\b(?:{leeway}|{noloss}|{harmless}|{unminded})\b`)
 

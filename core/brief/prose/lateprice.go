@@ -107,7 +107,8 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	if at, ok = r.perSpan(s, first, &l); ok {
 		return l, at, 0, true
 	}
-	said := lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text) || r.closesIn(s) || r.pastDue(s) || len(r.wallBounds(s)) > 0
+	said := lateWord.in(text) || stillTaken.in(text) || nextSpan.in(text) || lateLabel.in(text) || r.closesIn(s) || r.pastDue(s) || len(r.wallBounds(s)) > 0 ||
+		itCosts.MatchString(text)
 	costs := lossCue.in(text) || lateLabel.in(text) || strings.Contains(text, "?") || first.half || first.kept
 	if said && costs && !capOnly.in(text) {
 		l.Kind = timing.Fixed

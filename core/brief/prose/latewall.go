@@ -48,7 +48,12 @@ func (r *reader) wallBounds(s span) (out []bound) {
 			continue
 		}
 		minutes, wholeDay, ok := r.minutesLate(m)
-		switch before := r.digits[s.start:m.start]; {
+		before := r.digits[s.start:m.start]
+		if from, ok := r.between(m, before); ok && wholeOrLater(minutes, wholeDay) {
+			out = append(out, bound{m.span, from, minutes, false})
+			continue
+		}
+		switch {
 		case !ok || minutes+1440 <= 0 || !wholeDay && minutes < 0:
 		case untilWall.MatchString(before):
 			if wholeDay {
@@ -66,7 +71,24 @@ func (r *reader) wallBounds(s span) (out []bound) {
 	return out
 }
 
+// between is how late the first of two times is: "between Tuesday noon and Wednesday noon".
+func (r *reader) between(m mention, before string) (minutes float64, ok bool) {
+	if !strings.HasSuffix(before, " and ") {
+		return 0, false
+	}
+	for _, o := range r.mentions {
+		if o.end+len(" and ") == m.start && strings.HasSuffix(r.digits[:o.start], "between ") {
+			from, _, settled := r.minutesLate(o)
+			return max(0, from), settled
+		}
+	}
+	return 0, false
+}
+
+func wholeOrLater(minutes float64, wholeDay bool) bool { return !wholeDay && minutes > 0 }
+
 var (
+	waits     = regexpOf(`\bwait(?:ing)? (?:until|till) $`)
 	untilWall = regexpOf(`\b(?:by|until|till|up to|before|to|no later than|not later than)(?: the| end of)? $`)
 	fromWall  = regexpOf(`\b(?:after|later than|from|past|since|beyond|as of)(?: the)? $`)
 )
@@ -83,7 +105,7 @@ func (r *reader) wallLimit(s span) (at span, closes time.Time, ok bool) {
 			continue
 		}
 		before, after := r.digits[s.start:m.start], r.digits[m.end:s.end]
-		until := untilWall.MatchString(before) && stillOpen.in(before)
+		until := untilWall.MatchString(before) && !waits.MatchString(before) && stillOpen.in(before)
 		from := fromWall.FindString(before)
 		if !until && (from == "" || !takesNone.in(after)) {
 			continue

@@ -82,7 +82,10 @@ var limitSaid = []pattern{
 var afterDay = rule(`\bafter (?:the )?(second|third|fourth|fifth|sixth|seventh|tenth)(?: day)?,? (?:you|it|there|` +
 	`we|i|no|nothing|zero|the \w+ is|day)\b`)
 
-var spanLate = regexpOf(`\b` + duration)
+var (
+	spanLate = regexpOf(`\b` + duration + `(?: late)?(?: ?[=:,]| is| are| costs?| gets?| means)`)
+	notSpan  = regexpOf(`\b(?:up to|for|after|within|of|per|each|every) $`)
+)
 
 // dayNone is the first stretch of lateness that gets nothing, behind one that costs something: "one day late = half,
 // two days = none".
@@ -100,7 +103,7 @@ type limit struct {
 func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 	text := r.digits[s.start:s.end]
 	if m := dayNone.first(r.digits, s); m != nil {
-		if before := spanLate.FindAllStringSubmatchIndex(r.digits[s.start:m[0]], -1); before != nil {
+		if before := spanLate.FindAllStringSubmatchIndex(r.digits[s.start:m[0]], -1); before != nil && !notSpan.MatchString(r.digits[s.start:m[0]]) {
 			last := shift(before[len(before)-1], s.start)
 			if minutes := minutesOf(r.digits, last, 1); minutes > 0 && minutes < minutesOf(r.digits, m, 1) {
 				return limit{span{last[0], m[1]}, time.Duration(minutes) * time.Minute, false}, true
@@ -222,6 +225,7 @@ var noneCues = waysOf(
 	`{zero} for (?:anything|everything|whatever|work)(?: \w+){0,2} (?:not|\w+n't)(?: \w+){0,3} (?:on|in) time`,
 	`(?:{work}|what|whatever|anything|everything|who|whoever){..} not (?:in|on|at|with|there|here)\b{..} (?:{zero}|{refused})`,
 	`(?:an? |the )?{deadline} (?:means|is) an? {deadline}`,
+	`(?:delay|lateness|late work)\W{1,3}(?:none|not|no) (?:tolerated|accepted|allowed|permitted)`,
 	`no (?:second|further|other) (?:date|chance|deadline|term)`,
 	`miss it,? you (?:have )?miss(?:ed)? it`,
 	`(?:an?|the|any|every|each) \w+ (?:that|which) (?:is |are )?{not} (?:in|there|here|on time)\b[^.;]{0,80}? {zero}`,

@@ -55,8 +55,8 @@ func (r *reader) routes() {
 			if m != nil && route.name == "by_hand" && onSite.in(r.plain[m[1]:s.end]) {
 				continue // "the drop box on our course site"
 			}
-			if m == nil {
-				continue
+			if m == nil || route.name == "folder" && ofSite.in(r.plain[m[1]:s.end]) {
+				continue // "the folder 'Assignment 2' on the module site"
 			}
 			clause := clauseAround(r.plain, s, m[0], m[1])
 			if route.name == "by_hand" && mailVerb.in(r.plain[s.start:m[0]]) {
@@ -119,6 +119,8 @@ var limitNo = regexpOf(`\b(?:no|not) (?:more|larger|longer|bigger|greater|heavie
 
 var toSite = rule(`, (?:on|in|via|through) the (?:\w+ )?(?:page|site|portal|platform|folder|drive)\W*$|` +
 	`\bto the (?:\w+ )?(?:portal|platform|site|course page)\b`)
+
+var ofSite = rule(`^ (?:"[^"]*" )?(?:on|in|of) (?:the|our|this|my) {site}\b`)
 
 // notWeb stands behind "site" where it is a place outside.
 var notWeb = regexpOf(`^ (?:plans?|visits?|analys[ie]s|survey|maps?|models?|reports?|work|photos?|section|inspection)\b`)

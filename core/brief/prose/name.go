@@ -209,7 +209,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 		joined := strings.ContainsAny(text, "_") || strings.ContainsAny(text, "<[{(") && len(text) > 6 ||
 			strings.Contains(text, ".") && placeholders(text) >= 2 ||
 			strings.Contains(text, "-your") && placeholders(text) >= 1 ||
-			strings.Contains(text, "-") && (fields.regexp().MatchString(strings.ReplaceAll(text, "-", " ")) ||
+			strings.Contains(text, "-") && !aYear.MatchString(text) && (fields.regexp().MatchString(strings.ReplaceAll(text, "-", " ")) ||
 				strings.HasPrefix(text, "your")) ||
 			r.camel(t) && placeholders(text) >= 2
 		if (joined || r.extended(t)) && hasLetter(text) && !slices.ContainsFunc(out, t.overlaps) {
@@ -218,6 +218,9 @@ func (r *reader) nameTokens(s span) (out []span) {
 	}
 	return out
 }
+
+// aYear is no name: "third-year".
+var aYear = regexpOf(`^\w+-year$`)
 
 // inFolder leads to where files are put.
 var inFolder = regexpOf(`\b(?:folder|drive|directory)\W*$`)

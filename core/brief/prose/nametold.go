@@ -207,7 +207,7 @@ func (r *reader) dateAs(p namePiece, around span) string {
 // andMore goes on behind a field with what is no field.
 var (
 	andMore    = regexpOf(`^ and (?:the|your|an?) `)
-	moreBefore = regexpOf(`\b(?:after|of|by|with) (?:the|your) \w+ and (?:the |your )?$`)
+	moreBefore = regexpOf(`\b(?:after|of|by|with) (?:the|your) \w+(?: \([^)]*\))? and (?:the |your )?$`)
 )
 
 // loneField says that a field is all of a name.

@@ -20,6 +20,9 @@ var wholeSums = waysOf(
 	`(`+num+`)(?: {marks})?,? (?:in all|in total|altogether|all told)`,
 	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
 	`(`+num+`) of the `+num+` {marks} (?:of|in) the course`,
+	`worth (`+num+`) of the {num} (?:\w+ )?{marks}`,
+	`\((`+num+`) p\.?\)`,
+	`(?:its|their) (`+num+`) {marks}`,
 	`(`+num+`) of the (?:term|course|module|semester|class|year|unit)'s {num} {marks}`,
 	`of (?:the|its|these|all|your) (`+num+`) {marks}`,
 	`{marks} \(max(?:imum|\.)? (`+num+`)`,
@@ -191,6 +194,11 @@ func (r *reader) sumsOfEach() (sums []sum) {
 			}
 		}
 	}
+	for _, s := range r.sentences {
+		if at, v, ok := r.eachCounts(s); ok && v <= mostPoints {
+			sums = append(sums, sum{at, v, 2})
+		}
+	}
 	return sums
 }
 
@@ -204,6 +212,18 @@ func (r *reader) ofAnother(s span) bool {
 
 var othersMarks = rule(`^\W*(?:and )?(?:the |our |your )?{othersname}(?: \w+){0,6} (?:is worth|was worth|counts?|` +
 	`carries|gives?|was out of|had|has)\b`)
+
+// eachCounts is what every piece of a number counts, which stands elsewhere: "six sketches ... each sketch counts 5 points".
+func (r *reader) eachCounts(s span) (at span, sum float64, ok bool) {
+	m := eachPiece.first(r.digits, s)
+	if m == nil {
+		return at, 0, false
+	}
+	n := r.countOf(strings.TrimSuffix(group(r.digits, m, 1), "s"), span{m[0], m[1]})
+	return span{m[0], m[1]}, n * number(group(r.digits, m, 2)), n > 1
+}
+
+var eachPiece = rule(`\beach (\w+) (?:counts?|is worth|brings?|gives?|carries|earns?)(?: for)? ({num}) {marks}`)
 
 // addsUp finds the amount that a sentence about marks gives as the sum of its others: "12 for the map, 8 for the text,
 // 20".
@@ -234,6 +254,8 @@ func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 
 // eachWorth is what each of several pieces is worth.
 var eachWorth = waysOf(
+	`({num}) (?:sketches|pieces|photos|photographs|pictures|drawings|recordings|entries|reviews|places|words|answers)\b` +
+		`[^.;]{0,200}?\b(?:one|({num})) {marks} each`,
 	`({num}) {questions},? (?:worth |with |for |of |at )?({num}) {marks} each`,
 	`({num}) {questions} (?:at|of|with|worth) ({num}) {marks}`,
 	`({num}) {questions} \(({num}) {marks} each`,
@@ -243,7 +265,7 @@ var eachWorth = waysOf(
 )
 
 // ofPartSaid leads to the marks of a part.
-var ofPartSaid = regexpOf(`\bpart $|[a-z]+ \d+, [a-z]+ \d+,? (?:and )?[a-z]+ $`)
+var ofPartSaid = regexpOf(`\bpart(?: [a-z\d]+)? (?:carries |is worth |counts |brings |has )?$|[a-z]+ \d+, [a-z]+ \d+,? (?:and )?[a-z]+ $`)
 
 // notThisSum leads to what something else had, or to a result: "the first was out of 20", "less than 10 out of 20".
 var notThisSum = regexpOf(`\bwas $|\b(?:less|fewer|more|better|worse) than {num} $|\bfrom {num} to {num} $`)

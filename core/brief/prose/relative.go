@@ -30,7 +30,8 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 	case isCount && n%24 == 0 && n > 0 && singular(word(i+1)) == "hour":
 		days, at, hours = n/24, i+2, true
 	case word(i) == "the" && weekdays[word(i+1)] != 0 && has(word(i+2), "after", "following") && has(word(i+3), ",", ".", "", ";", "at", "by", "("):
-		return &relative{weekday: weekdays[word(i+1)]}, i + 3, true
+		next = t.sameHour(i + 3)
+		return &relative{weekday: weekdays[word(i+1)], same: next > i+3}, next, true
 	case word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && has(word(i+3), ",", ".", "", ";", "at", "by", "("):
 		return &relative{days: 1}, i + 3, true
 	case word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && word(i+3) != "tomorrow":
@@ -102,12 +103,8 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 	default:
 		return nil, i, false
 	}
-	k := next
-	for has(word(k), ",", "at", "the", "and") {
-		k++
-	}
-	if word(k) == "same" && has(word(k+1), "time", "hour") {
-		r.same, next = true, k+2
+	if then := t.sameHour(next); then > next {
+		r.same, next = true, then
 	}
 	return r, next, true
 }
@@ -273,7 +270,7 @@ func (t *text) daysFrom(i, days int) (d day, next int, ok bool) {
 // sameHour reads "same time" behind a day, and says where it goes on; without it, at i.
 func (t *text) sameHour(i int) int {
 	k := i
-	for k < len(t.tokens) && has(t.tokens[k].s, ",", "at", "the", "(") {
+	for k < len(t.tokens) && has(t.tokens[k].s, ",", "at", "the", "(", "and") {
 		k++
 	}
 	if k+1 < len(t.tokens) && t.tokens[k].s == "same" && has(t.tokens[k+1].s, "time", "hour") {

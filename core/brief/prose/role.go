@@ -73,6 +73,8 @@ var (
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
 		`i (?:will )?answer\b[^.;]{0,40}$`,
+		`deadline for (?:the |your )?(?:title|topic|outline|registration|choice|groups?|teams?|proposal)s?\b[^.;]{0,20}$`,
+		`if you (?:can't|cannot|don't|do not|won't) make it\b[^.;,]{0,30}$`,
 		`we(?:'ll| will| shall)? (?:discuss|meet|talk|read|visit|watch|present|play|look at|go|walk|rehearse)\b[^.;]{0,50}$`,
 		`(?:should|ought to|was to|were to) have been\b[^.;]{0,40}$`,
 		`would(?: \w+)? (?:be|have been) due\b[^.;]{0,20}$`,
@@ -175,7 +177,7 @@ var (
 var (
 	lossNext = rule(`^,? (?:with|for|at) (?:a |an |only )?(?:{loss}|minus|half|reduced|fewer|less|\d+ ?(?:%|percent|` +
 		`{marks}))`)
-	acceptUntil = rule(`\b(?:i|we)(?:'ll| will)? (?:accept|take) (?:it|them)\b[^.;]{0,20}(?:until|till|` +
+	acceptUntil = rule(`\blets? you (?:submit|upload|hand (?:it )?in|send)\b[^.;]{0,20}(?:until|till|up to)(?: the)?\W*$|\b(?:i|we)(?:'ll| will)? (?:accept|take) (?:it|them)\b[^.;]{0,20}(?:until|till|` +
 		`up to)(?: the)?\W*$`)
 	lateColon = regexpOf(`(?:^|[(;,])\W*(?:if )?late: ?$`)
 	whenShuts = regexpOf(`^,? when (?:the|it)(?: \w+)? (?:shuts|closes|locks)\b`)

@@ -214,7 +214,7 @@ var (
 	fileLike   = regexpOf(`@|_|\w\.[a-z0-9]{2,4}$`)
 	noNoun     = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|` +
 		`\b(?:office|drawer|room|desk|every)\b`)
-	endsOpen = regexpOf(`\b(?:on|in|at|by|to|for|from|one)$`)
+	endsOpen = regexpOf(`\b(?:on|in|at|by|to|for|from|one)$|"|\btab\b|\ba[0-5]\b|\b(?:class|course) page\b`)
 	ifAny    = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|` +
 		`relevant|appropriate)\W*$`)
 	someThings = regexpOf(`^\W*(?:two|three|four|five|six|several|\d|the following|these) (?:things|items|parts|files|` +

@@ -230,7 +230,7 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 			return s, false
 		}
 		clockOf, s.full = time.Duration(m.clock.h*60+m.clock.m)*time.Minute, true
-	} else if m.day != nil && has(m.day.part, "morning", "afternoon", "evening") {
+	} else if m.role != opens && m.day != nil && has(m.day.part, "morning", "afternoon", "evening") {
 		r.ask("At what time in the "+m.day.part+"?", m.span)
 		return s, false
 	}
