@@ -119,7 +119,9 @@ func (r *reader) bound(s span, from, to int, lo, hi, scale float64, joiner strin
 	switch {
 	case atLeast.in(before):
 		a.max = nan
-		if m := mostThen.FindStringSubmatch(after); m != nil { // "at least two pictures, at most four"
+		if m := andMost.FindStringSubmatch(after); m != nil { // "a minimum of two files and a maximum of four"
+			a.max = number(m[1]) * scale
+		} else if m := mostThen.FindStringSubmatch(after); m != nil { // "at least two pictures, at most four"
 			a.max = number(m[1]) * scale
 		}
 	case maxBefore.MatchString(before):

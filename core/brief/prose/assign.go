@@ -68,6 +68,10 @@ func (t *text) place(list []mention, i int, before, after string) {
 	case t.dateFirst(list, i):
 		m.role = t.roleBehind(after)
 	}
+	if m.role == other && m.relative != nil && m.relative.event != "" && strings.HasPrefix(after, " ("+m.relative.event) &&
+		dueCue.in(t.plain[m.end:m.sentence.end]) {
+		m.role, m.firm = due, true // "two days after the tour (tour: 4 May) the log is due"
+	}
 	if strings.HasPrefix(t.plain[m.start:], "within ") && againCue.in(before+"within ") {
 		m.role = until // "it can be handed in again within ten days"
 	}

@@ -96,7 +96,7 @@ var onceMore = []ways{
 		`(?:a|one|0*1) retry`,
 		`sends? it back(?: to you)? once`,
 		`(?:be|is|are) sent back(?: to you)? once`,
-		`(?:hand(?:ed)? in|submit(?:ted)?|sen[dt]|upload(?:ed)?)(?: it)? (?:a second time|once more)`,
+		`(?:hand(?:ed)? in|submit(?:ted)?|sen[dt]|upload(?:ed)?)(?: it)?(?: again)? (?:a second time|once more|one more time)`,
 		`(?:swap|replace|exchange|change)(?: \w+){0,2} one single time`,
 		`second {tries} (?:is|are|will be) (?:possible|allowed|permitted|accepted|taken)`,
 		`(?:get|have|gets|has) (?:a second|one second|one more|one further|another) {tries}`,

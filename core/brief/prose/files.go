@@ -14,7 +14,7 @@ var (
 	fileLabel = rule(`\b(?:max(?:imum)?\.? )?{filecount}(?: allowed| accepted| \(max\.?\))?(?:{sep}|` +
 		` is (?:limited to )?| are limited to )(?:{atmostoften} |max(?:imum)?\.? )?({num})\b`)
 	fileMost   = rule(`\b(?:max\w*|most|more|up to|limited)\b`)
-	oneForEach = rule(`\b0*1 (?:for|per) each of the (` + num + `)\b`)
+	oneForEach = rule(`\b0*1 (?:\w+ )?(?:of|for|per) each of the (` + num + `)\b`)
 	eachOwn    = rule(`\b({num}) (?:\w+ )?\w+s (?:are|have|must|should){..},? each (?:one )?(?:as|in) (?:its own|` +
 		`a separate|one|a single) (?:pdf|file|document)\b`)
 	eachAsForm = rule(`\b({num}) (?:of (?:them|these)|in all|altogether)?,? ?each (?:one )?(?:as|in|is) an? (?:separate |single )?{aform}\b`)
@@ -29,6 +29,9 @@ func (r *reader) files() {
 	for _, s := range r.sentences {
 		if notFiles.in(r.digits[s.start:s.end]) || r.ofOtherWork(s) {
 			continue
+		}
+		if m := oneForEach.first(r.digits, s); m != nil && fileNoun.in(r.digits[s.start:s.end]) {
+			continue // it is counted below
 		}
 		for _, m := range fileAmount.all(r.digits, s) {
 			if a, ok := r.fileCount(s, m); ok {
@@ -84,7 +87,7 @@ func (r *reader) fileCount(s span, m []int) (a amount, ok bool) {
 		hi = 1
 	}
 	if hi == 0 || hi > mostFiles || hi != float64(int(hi)) || workedOn.MatchString(before) && !sentNext.MatchString(before) ||
-		lyingThere.MatchString(after) || inSums.MatchString(before) ||
+		lyingThere.MatchString(after) || withinOne(before, group(r.digits, m, 4), after) || inSums.MatchString(before) ||
 		regularly.MatchString(after) || each.MatchString(after) && hi == 1 {
 		return a, false
 	}
@@ -126,6 +129,22 @@ func (r *reader) fileCount(s span, m []int) (a amount, ok bool) {
 // sentNext leads to what is sent.
 var sentNext = regexpOf(`\b(?:attach|upload|submit|send|hand in|turn in|deliver|mail) $`)
 
+// withinOne says that pictures are counted that lie within a document, and not files: "the report contains three photos",
+// "a text with four images in it".
+func withinOne(before, noun, after string) bool {
+	if !pictured.MatchString(noun) {
+		return false
+	}
+	return holdsThem.MatchString(before) || inIt.MatchString(after) || strings.HasSuffix(before, "the ") && ontoOne.MatchString(after)
+}
+
+var (
+	pictured  = regexpOf(`\b(?:photos?|photographs?|pictures?|images?|screenshots?|scans?|clips?)$`)
+	holdsThem = regexpOf(`\b(?:{onedocument})s? (?:must |should |will |may |can |has to )?(?:also )?(?:{holding})[^.;:]{0,50}$`)
+	inIt    = regexpOf(`^(?: \w+){0,2} (?:in (?:it|the (?:text|report|document|essay|appendix))|within (?:it|the \w+))\b`)
+	ontoOne = regexpOf(`^ (?:on|onto|into|in) (?:one|a single|a) \w+`)
+)
+
 // mostFiles is more than anybody sends at once.
 const mostFiles = 500
 
@@ -134,14 +153,14 @@ var perUnknown = regexpOf(`^(?:question|problem|task|exercise|map|station|site|s
 
 var (
 	// What is online already is not sent.
-	lyingThere = regexpOf(`^[^.;,]{0,25}? (?:are|is|hangs?) (?:on the \w+ (?:page|site)|in the (?:hall|folder|library)|` +
+	lyingThere = regexpOf(`^[^.;,]{0,25}? (?:(?:are|is|hangs?) )?(?:on the \w+ (?:page|site)|in the (?:hall|folder|library)|` +
 		`online)\b`)
 	regularly = regexpOf(`^ (?:an?|per|each|every|in each) (?:week|day|lesson|month|session|class|meeting)\b`)
 	each      = regexpOf(`^ for each\b[^\w]*$`)
 	timesEach = regexpOf(`(` + num + `) \w+s(?:,| with| at|:)? $`)
 	orBefore  = regexpOf(`({num}), $`)
 	orMore    = regexpOf(`^{num}(?:\+| or more)`)
-	eachBytes = regexpOf(`^ (?:is |are )?(?:of|under|over) \d`)
+	eachBytes = regexpOf(`^ (?:is |are )?(?:of|under|over) [\d.]+ ?(?:[kmg]i?b|megs?|\w*bytes?)\b`)
 	denied    = regexpOf(
 		`\b(?:not|no|never|\w+n't|instead of|rather than)(?: as| in| send(?: me| us)?| upload| want| as separate)?\W*$`,
 	)

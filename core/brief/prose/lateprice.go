@@ -20,7 +20,7 @@ var (
 	capCue     = rule(`(?:\b{cap}\s*)$`)
 	// A most without a unit is in that of the price.
 	bareCap  = rule(`{barecap}`)
-	capAfter = rule(`^\W{0,3}(?:and no more|in the worst case|at (?:the )?(?:very )?most|max(?:imum)?|in total|` +
+	capAfter = rule(`^\W{0,3}(?:and no more|in the worst case|at worst|at (?:the )?(?:very )?most|max(?:imum)?|in total|` +
 		`altogether|in all|is the {mostword}|tops|cap|as (?:a|the) {mostword})\b`)
 	floorCue  = rule(`{floor}`)
 	earnedCue = rule(`{earned}`)

@@ -63,7 +63,7 @@ func (r *reader) routes() {
 				continue // "is e-mailed to the office"
 			}
 			before := r.plain[s.start:m[0]]
-			if route.name == "site" && notWeb.MatchString(r.plain[m[1]:s.end]) || formThere.MatchString(before) || strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" &&
+			if route.name == "site" && (notWeb.MatchString(r.plain[m[1]:s.end]) || ofPlaceSeen.MatchString(before)) || formThere.MatchString(before) || strings.HasPrefix(r.plain[m[1]:s.end], "'s") || route.name == "site" &&
 				strings.HasSuffix(before, "your ") ||
 				route.name == "by_hand" && addressNext.MatchString(r.plain[m[1]:s.end]) {
 				continue // "to the photo desk's drive"
@@ -124,6 +124,10 @@ var ofSite = rule(`^ (?:"[^"]*" )?(?:on|in|of) (?:the|our|this|my) {site}\b`)
 
 // notWeb stands behind "site" where it is a place outside.
 var notWeb = regexpOf(`^ (?:plans?|visits?|analys[ie]s|survey|maps?|models?|reports?|work|photos?|section|inspection)\b`)
+
+// ofPlaceSeen leads to a site that is a place outside, or to what lies on one.
+var ofPlaceSeen = regexpOf(`\b(?:photos?|photographs?|pictures?|maps?|plans?|models?|views?|sketch(?:es)?|drawings?|history|visits?) ` +
+	`(?:of|to) (?:the|your|a|our) $|\bfiles? on the $`)
 
 // formNamed says that a sentence is about the file that is sent: "PPTX, in the group's folder".
 var formNamed = rule(`\b(?:pdf|docx|pptx|xlsx|mp3|mp4|jpe?g|png|wav|zip)\b`)

@@ -109,6 +109,11 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				m.clock, m.end = &c, c.end
 				next = t.zoneAfter(&m, after)
 			}
+		} else if at > next {
+			if c, after, isClock := t.clock(at, false, ""); isClock && !c.bare && t.free(at, after) {
+				m.clock, m.end = &c, c.end
+				next = t.zoneAfter(&m, after)
+			}
 		}
 		return m, next, true
 	}

@@ -10,7 +10,7 @@ type relative struct {
 	days    int
 	event   string // a word to find it by, or "" for the last date
 	same    bool   // at the same time of day
-	weekday int    // the first such day after that; 0 for none
+	weekday int    // the first such day after that, or, negative, the last before the date that follows in the text; 0 for none
 }
 
 // relative reads "a week later, same time", "two days after the tour", "the day after the tour".
@@ -32,6 +32,8 @@ func (t *text) relative(i int) (r *relative, next int, ok bool) {
 	case word(i) == "the" && weekdays[word(i+1)] != 0 && has(word(i+2), "after", "following") && has(word(i+3), ",", ".", "", ";", "at", "by", "("):
 		next = t.sameHour(i + 3)
 		return &relative{weekday: weekdays[word(i+1)], same: next > i+3}, next, true
+	case word(i) == "the" && weekdays[word(i+1)] != 0 && word(i+2) == "before" && has(word(i+3), ",", ".", "", ";", "at", "by", "("):
+		return &relative{weekday: -weekdays[word(i+1)]}, i + 3, true
 	case word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && has(word(i+3), ",", ".", "", ";", "at", "by", "("):
 		return &relative{days: 1}, i + 3, true
 	case word(i) == "the" && word(i+1) == "day" && word(i+2) == "after" && word(i+3) != "tomorrow":

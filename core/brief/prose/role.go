@@ -73,7 +73,7 @@ var (
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
 		`i (?:will )?answer\b[^.;]{0,40}$`,
-		`deadline for (?:the |your )?(?:title|topic|outline|registration|choice|groups?|teams?|proposal)s?\b[^.;]{0,20}$`,
+		`deadline for (?:the |your )?(?:title|topic|outline|registration|choice|proposal)s?\b[^.;]{0,20}$`,
 		`if you (?:can't|cannot|don't|do not|won't) make it\b[^.;,]{0,30}$`,
 		`we(?:'ll| will| shall)? (?:discuss|meet|talk|read|visit|watch|present|play|look at|go|walk|rehearse)\b[^.;]{0,50}$`,
 		`(?:should|ought to|was to|were to) have been\b[^.;]{0,40}$`,
@@ -202,7 +202,7 @@ func roleOf(before, after string) role {
 		!ownWord.in(before), wrongCue.in(before) || whoMisses.in(before) || ifWanted.MatchString(before) ||
 		whoIsIll.MatchString(before):
 		return other
-	case othersTime.in(before) && !ownWindow.in(before) || othersTask.in(before) && !thenSent.MatchString(before):
+	case othersTime.in(before) && !ownWindow.in(before) || othersTask.in(before) && !thenSent.MatchString(before) && !afterCue.in(before):
 		return other
 	case iCollect.MatchString(before) || boxEmptied.in(before) || folderCopied.in(after) ||
 		isCollected.MatchString(before) && isThing(before):

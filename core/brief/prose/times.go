@@ -147,7 +147,7 @@ func (r *reader) opening(base almanac, events []settled, first time.Time, dues [
 		}
 		if s, ok := r.settle(m, base, events, dues); ok && (first.IsZero() || s.at.Before(first)) &&
 			s.at.After(base.today.AddDate(0, -3, 0)) { // what began long ago is something else
-			if m.clock == nil && !m.day.whole {
+			if m.clock == nil && (m.day == nil || !m.day.whole) {
 				s.at = midnight(s.at)
 			}
 			r.time("opens", s)
@@ -181,6 +181,12 @@ func (r *reader) settle(m mention, a almanac, events, before []settled) (s settl
 		if c := of.clock; m.relative.same && c != nil && !c.bare {
 			clockOf, s.full = time.Duration(c.h*60+c.m)*time.Minute, true
 		}
+	case m.relative != nil && m.relative.weekday < 0:
+		i := slices.IndexFunc(before, func(b settled) bool { return b.start > m.start })
+		if i < 0 {
+			return s, false
+		}
+		date = nextWeekday(midnight(before[i].at).AddDate(0, 0, -7), -m.relative.weekday)
 	case m.relative != nil:
 		i := slices.IndexFunc(before, func(b settled) bool { return b.start < m.start })
 		for k, b := range before {

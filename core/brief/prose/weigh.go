@@ -76,6 +76,11 @@ func (r *reader) weigh() {
 			}
 			continue
 		}
+		if m.role == due && handedIn.MatchString(m.before) && getsThen.MatchString(r.plain[m.end:max(m.end, m.sentence.end)]) &&
+			slices.ContainsFunc(r.mentions[:i], firm) {
+			m.role = other // "handed in on the 15th it gets half the marks"
+			continue
+		}
 		if m.role == due && ifOnly.in(m.before) && !whoseName.MatchString(m.before) &&
 			slices.ContainsFunc(r.mentions, func(o mention) bool {
 				return firm(o) && o.start != m.start &&
@@ -132,6 +137,11 @@ var (
 	latestSaid = regexpOf(`\bat the very latest(?: on| by)?\W*$`)
 	lateTold   = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b`)
 	lateBefore = rule(`\b(?:late|latecomers?|overdue|belated|comes? later)\b[^.;]{0,50}$`)
+)
+
+var (
+	handedIn = regexpOf(`^\W*(?:handed in|submitted|sent|uploaded|turned in|delivered)(?: on| by| until)?(?: the)? $`)
+	getsThen = regexpOf(`^,? (?:it|they|you|a \w+|the \w+) (?:gets?|loses?|costs?|counts?|earns?|is worth|are worth)\b`)
 )
 
 // ifOnly begins what need not be.
