@@ -81,10 +81,15 @@ func (t *text) place(list []mention, i int, before, after string) {
 	if exampleDate.MatchString(before) && nameCue.in(t.plain[m.sentence.start:m.sentence.end]) {
 		m.role = other // of a file's name: "begins with the date (2026-05-14)"
 	}
+	if weekend.MatchString(t.plain[m.start:m.sentence.end]) || i > 0 && weekend.MatchString(t.plain[list[i-1].start:m.end]) {
+		m.role = other // "Saturday and Sunday do not count"
+	}
 	if m.role == unknown && hoursBehind.MatchString(after) {
 		m.role = other // "Monday 10-12"
 	}
 }
+
+var weekend = regexpOf(`^saturdays? (?:and|or) sundays?\b`)
 
 var takesPlace = regexpOf(`\b(?:takes? place|(?:is|are|will be) held|happens?)\b`)
 

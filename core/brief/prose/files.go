@@ -141,8 +141,8 @@ func withinOne(before, noun, after string) bool {
 var (
 	pictured  = regexpOf(`\b(?:photos?|photographs?|pictures?|images?|screenshots?|scans?|clips?)$`)
 	holdsThem = regexpOf(`\b(?:{onedocument})s? (?:must |should |will |may |can |has to )?(?:also )?(?:{holding})[^.;:]{0,50}$`)
-	inIt    = regexpOf(`^(?: \w+){0,2} (?:in (?:it|the (?:text|report|document|essay|appendix))|within (?:it|the \w+))\b`)
-	ontoOne = regexpOf(`^ (?:on|onto|into|in) (?:one|a single|a) \w+`)
+	inIt      = regexpOf(`^(?: \w+){0,2} (?:in (?:it|the (?:text|report|document|essay|appendix))|within (?:it|the \w+))\b`)
+	ontoOne   = regexpOf(`^ (?:on|onto|into|in) (?:one|a single|a) \w+`)
 )
 
 // mostFiles is more than anybody sends at once.

@@ -84,7 +84,8 @@ func (r *reader) rate(s span) (l Late, at span, last float64, ok bool) {
 	}
 	if kept || r.falling(all) && !lossCue.in(text) {
 		after := r.digits[prices[0].end:s.end]
-		atMost := keptMost.MatchString(after) || strings.HasPrefix(after, " at ")
+		atMost := keptMost.MatchString(after) || strings.HasPrefix(after, " at ") ||
+			mostOf.MatchString(r.digits[s.start:prices[0].start]) && !ofCredit.MatchString(after)
 		for i := range all {
 			all[i].percent, all[i].half, all[i].kept = 100-all[i].percent, kept && !atMost, true
 		}
@@ -269,8 +270,10 @@ var lateLabel = rule(`^\W*(?:(?:if |when )?(?:it is )?(?:too )?{belated}(?: \w+)
 var keptCeiling = rule(`\b(?:{stillgets})\b{..} (?:(?:{mostword}|max\.?)(?: mark| score| grade)?(?: of| at)?|capped at|` +
 	`limited to|no more than|up to|at most) $|\b(?:is|are|will be) (?:capped at|limited to) $`)
 
+var ofCredit = regexpOf(`^ of (?:the |its |their |your )?(?:credit|marks?|grade|points|value)\b`)
+
 // spanStart begins a further step: "two days: minus 12 points".
-var spanStart = regexpOf(`^\W*(?:and )?(?:by )?` + duration + `(?: late)?[:,=]? `)
+var spanStart = regexpOf(`^\W*(?:and )?(?:late )?(?:by )?` + duration + `(?: late)?[:,=]? `)
 
 // falling says that prices are what is left from step to step: "up to 12 h late 90 %, up to 24 h 75 %".
 func (r *reader) falling(prices []cost) bool {
@@ -325,7 +328,7 @@ func (r *reader) capIn(s span, l *Late) {
 		}
 	}
 	for _, m := range bareCap.all(r.digits, s) {
-		if most := number(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2))); most > *l.Percent && (l.Of == "points" &&
+		if most := number(cmpOr(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2)), group(r.digits, m, 3))); most > *l.Percent && (l.Of == "points" &&
 			most <= mostPoints || most <= 100) && !otherUnit.MatchString(r.digits[m[1]:]) {
 			l.Cap = &most
 			return

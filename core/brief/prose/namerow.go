@@ -11,31 +11,6 @@ import (
 // between them. What else stands between two pieces only joins such a row ("then comes", "followed by"), or the row is
 // over.
 
-// namePiece is a field or a literal of a name that is told.
-type namePiece struct {
-	span
-	text   string
-	sign   string // between it and the piece before
-	signed bool   // that sign is said
-	form   string // :upper or :lower, where that is said of it
-	word   bool   // no more than some word behind a sign
-	thing  string // what it is the name of, where that is said: "_map for the map"
-}
-
-// nameRow is a name as far as it is told in one stretch.
-type nameRow []namePiece
-
-func (w nameRow) span() span { return span{w[0].start, w[len(w)-1].end} }
-
-func (w nameRow) fields() (n int) {
-	for _, p := range w {
-		if p.text[0] == '{' {
-			n++
-		}
-	}
-	return n
-}
-
 // rowScan reads the rows of a sentence.
 type rowScan struct {
 	*reader
@@ -118,16 +93,15 @@ var rowWord = regexpOf(`^[^ ]*`)
 
 // rowWays are what can stand in a row, each with the words that it begins with, in the order in which they are tried.
 // What a way reads it also passes; else it says false.
-var rowWays []struct {
+var rowWays []rowWay
+
+type rowWay struct {
 	begins *regexp.Regexp
 	read   func(w *rowScan, rest string, m []int) bool
 }
 
-func init() { // they read rows themselves
-	rowWays = []struct {
-		begins *regexp.Regexp
-		read   func(w *rowScan, rest string, m []int) bool
-	}{
+func init() { // here, since they lead back to the reading of rows
+	rowWays = []rowWay{
 		{regexpOf(`^{rowexample}`), (*rowScan).example},
 		{regexpOf(`^(?:{rowjoint})`), (*rowScan).pass},
 		{regexpOf(`^(?:{rowdirect})\b`), func(w *rowScan, rest string, m []int) bool {
@@ -375,35 +349,3 @@ var (
 	orLiteral = regexpOf(`^["']? or ["']?([A-Z][A-Za-z0-9]+)["']?(?:[.,;)]|\s*$)`)
 	forThing  = regexpOf(`^["']?,? for (?:the|your) (\w+)`)
 )
-
-// names are the patterns that a row tells: several where its last pieces are of different things.
-func (w nameRow) patterns(join func(k int) string) []string {
-	var out []string
-	first := slices.IndexFunc(w, func(p namePiece) bool { return p.thing != "" })
-	things := 0
-	for _, p := range w {
-		if p.thing != "" {
-			things++
-		}
-	}
-	for k, p := range w {
-		switch {
-		case things >= 2 && k > first:
-			out = append(out, patternOf(w[:first], join)+join(first)+p.text)
-		case things < 2 && k == len(w)-1 || things >= 2 && k == first:
-			out = append(out, patternOf(w[:k+1], join))
-		}
-	}
-	return out
-}
-
-func patternOf(w nameRow, join func(k int) string) string {
-	var out strings.Builder
-	for k, p := range w {
-		if k > 0 {
-			out.WriteString(join(k))
-		}
-		out.WriteString(p.text)
-	}
-	return out.String()
-}

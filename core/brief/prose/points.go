@@ -254,7 +254,7 @@ func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 
 // eachWorth is what each of several pieces is worth.
 var eachWorth = waysOf(
-	`({num}) (?:sketches|pieces|photos|photographs|pictures|drawings|recordings|entries|reviews|places|words|answers)\b` +
+	`({num}) (?:sketches|pieces|photos|photographs|pictures|drawings|recordings|entries|reviews|places|words|answers)\b`+
 		`[^.;]{0,200}?\b(?:one|({num})) {marks} each`,
 	`({num}) {questions},? (?:worth |with |for |of |at )?({num}) {marks} each`,
 	`({num}) {questions} (?:at|of|with|worth) ({num}) {marks}`,

@@ -48,6 +48,9 @@ func (r *reader) steps(s span, prices []cost) (out []timing.Step, last float64, 
 			out = append(out, timing.Step{AfterMinutes: from, Percent: prices[i].percent})
 		}
 	}
+	if n := len(out) - 1; n > 0 && out[n].Percent >= 100 && !prices[0].points { // "else 100 %"
+		out, last = out[:n], out[n].AfterMinutes
+	}
 	if len(out) < 2 || slices.ContainsFunc(out, func(s timing.Step) bool { return math.IsNaN(s.AfterMinutes) }) {
 		return nil, 0, false
 	}

@@ -89,6 +89,10 @@ func (r *reader) weigh() {
 			m.role = other // "if you hand in by 1 June, you get comments"
 			continue
 		}
+		if m.role == due && m.relative != nil && m.relative.days == 0 && m.relative.weekday == 0 && len(r.prices(m.sentence)) > 0 && slices.ContainsFunc(r.mentions[:i], firm) {
+			m.role = closes // "until midnight of that day, at the price of 3 points"
+			continue
+		}
 		if m.role != due || m.firm || m.day == nil || isThing(m.before) && !notSending.MatchString(m.before) || r.sameDay(i) {
 			continue
 		}
