@@ -43,6 +43,9 @@ func (r *reader) names() {
 			case known && !cue && !previous && strings.Contains(pattern, "_"):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
+			case known && !cue && !previous && fieldCode.MatchString(r.plain[t.start:t.end]) && r.camel(t):
+				tokens = append(tokens, t)
+				r.addName(pattern, t)
 			case known && !cue && !previous && bracketed.MatchString(r.plain[t.start:t.end]):
 				tokens = append(tokens, t)
 				r.addName(pattern, t)
@@ -184,7 +187,7 @@ func (r *reader) nameTokens(s span) (out []span) {
 			if depth == 0 && isSpace(c) && !glued[i] {
 				break
 			}
-			if depth == 0 && (strings.IndexByte("<[{", c) >= 0 || c == '(' && i > start && strings.IndexByte("_-", r.plain[i-1]) >= 0) &&
+			if depth == 0 && opensField(r.plain, i, start) &&
 				strings.IndexByte(r.plain[i:min(s.end, i+40)], closer(c)) > 0 {
 				depth = closer(c)
 			} else if c == depth {
@@ -219,11 +222,20 @@ func (r *reader) nameTokens(s span) (out []span) {
 	return out
 }
 
+// fieldCode is a field with a hyphen and a code behind it, which is a name wherever it stands: "Familyname-Task9".
+var fieldCode = regexpOf(`^(?:{joinedfield})-[a-z]+\d+$`)
+
 // aYear is no name: "third-year".
 var aYear = regexpOf(`^\w+-year$`)
 
 // inFolder leads to where files are put.
 var inFolder = regexpOf(`\b(?:folder|drive|directory)\W*$`)
+
+// opensField says that a bracket stands around a field: "<surname>", "T2-(your number)".
+func opensField(plain string, i, start int) bool {
+	return strings.IndexByte("<[{", plain[i]) >= 0 ||
+		plain[i] == '(' && i > start && strings.IndexByte("_-", plain[i-1]) >= 0
+}
 
 // longestName is that of file systems, in bytes; a longer run of signs is no name, and would take long to be taken
 // apart.
@@ -263,7 +275,7 @@ func (r *reader) pattern(t span) (string, bool) {
 	known := false
 	plain := r.plain[t.start:t.end]
 	for i := 0; i < len(plain); {
-		if c := plain[i]; strings.IndexByte("<[{", c) >= 0 || c == '(' && i > 0 && strings.IndexByte("_-", plain[i-1]) >= 0 {
+		if c := plain[i]; opensField(plain, i, 0) {
 			if end := strings.IndexByte(plain[i:], closer(c)); end > 0 {
 				inside := strings.Trim(plain[i+1:i+end], " ")
 				if f := cmpOr(countedField(plain[:i], inside), field(inside)); f != "" {
@@ -282,7 +294,7 @@ func (r *reader) pattern(t span) (string, bool) {
 			if loc != nil {
 				next = i + loc[0]
 			}
-			for from := i; i < next && (i == from || strings.IndexByte("<[{", plain[i]) < 0); i++ {
+			for from := i; i < next && (i == from || !opensField(plain, i, 0)); i++ {
 				out.WriteRune(r.original[t.start+i])
 			}
 			continue

@@ -119,7 +119,7 @@ func (r *reader) glued(s span) map[int]bool {
 
 // ofWork is the number of the work, told in a phrase.
 var ofWork = regexpOf(`^(?:numbers?|no\.?) of the (?:experiment|assignment|exercise|sheet|task|lab|problem set|` +
-	`practical)$`)
+	`practical|essay|report|paper|homework)$`)
 
 var ofGroup = regexpOf(`^(?:number|letter|name) of (?:your|the) (?:lab |tutorial |work )?(?:group|team|section)$`)
 

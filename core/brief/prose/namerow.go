@@ -292,6 +292,9 @@ func (w *rowScan) literal(m []int) bool {
 	text := w.cased[w.at+at.start : w.at+at.end]
 	bare := m[len(m)-2] >= 0 // no more than a word
 	switch {
+	case bare && len(w.row) == 0 && nameIs.MatchString(w.plain[w.from:w.from+w.at]) &&
+		!rowStop.MatchString(strings.ToLower(text)) && leadsRow.MatchString(strings.ToLower(w.cased[w.at+at.end:])):
+		// "the name refl, your section and your surname"
 	case bare && (len(w.row) == 0 || !w.signed && !endsRow.MatchString(w.cased[w.at+at.end:])):
 		return false
 	case bare && (rowStop.MatchString(strings.ToLower(text)) || !w.signed && !joinsOn.MatchString(w.cased[:w.at])):
@@ -345,6 +348,8 @@ var (
 	// endsRow stands behind the last word of a row.
 	endsRow   = regexpOf(`^["']?\s*(?:$|[.,;:)!?]|in (?:that|this) order)`)
 	joinsOn   = regexpOf(`(?:\b(?:plus|then|by|and)|\+)\s+(?:the )?$`)
+	nameIs    = regexpOf(`\b(?:the name|called|named|titled) ["']?$`)
+	leadsRow  = regexpOf(`^,? (?:and |then |plus )?(?:your |the )?{field}\b`)
 	rowStop   = regexpOf(`^(?:{rowstop})$`)
 	orLiteral = regexpOf(`^["']? or ["']?([A-Z][A-Za-z0-9]+)["']?(?:[.,;)]|\s*$)`)
 	forThing  = regexpOf(`^["']?,? for (?:the|your) (\w+)`)

@@ -16,7 +16,7 @@ var (
 func (r *reader) told(s span, i int) (patterns []string, at span) {
 	text := r.plain[s.start:s.end]
 	from := nameCue.regexp().FindStringIndex(text)
-	if from == nil && i > 0 && strings.HasSuffix(r.plain[r.sentences[i-1].start:r.sentences[i-1].end], "?") {
+	if from == nil && i > 0 && endsWith(r.plain[r.sentences[i-1].start:r.sentences[i-1].end], "?", ";") {
 		from = []int{0, 0} // the answer
 	}
 	if from == nil || badName.in(text[:from[0]]+" ") && !orElse.MatchString(text[from[1]:]) || onPage.MatchString(text) && !strings.Contains(text, "file") {
@@ -27,6 +27,10 @@ func (r *reader) told(s span, i int) (patterns []string, at span) {
 		cue.end = cue.start + len(first) // "give it your surname as its name"
 	}
 	row := r.rowTold(s, cue)
+	if row == nil && i > 0 && thatIsName.MatchString(text) { // "your surname, underscore, sketch. That is the file name."
+		s = r.sentences[i-1]
+		text, row = r.plain[s.start:s.end], r.rowTold(s, span{s.start, s.start})
+	}
 	if row == nil {
 		return nil, span{}
 	}
@@ -55,6 +59,8 @@ func (r *reader) told(s span, i int) (patterns []string, at span) {
 		switch p := row[k]; {
 		case p.signed:
 			return p.sign
+		case said && strings.Trim(r.plain[row[k-1].end:p.start], " \"'") == "+":
+			return "" // the signs between are told one by one
 		case said:
 			return sign
 		}
@@ -70,6 +76,8 @@ func (r *reader) told(s span, i int) (patterns []string, at span) {
 	}
 	return patterns, at
 }
+
+var thatIsName = regexpOf(`^\W*(?:that|this) is (?:the|its|your) (?:whole )?(?:file ?)?name\b`)
 
 var givesName = regexpOf(`^(?:give|carr|bear)`)
 
@@ -155,6 +163,9 @@ func (r *reader) signsShown(around span, row nameRow) func(k int) string {
 			shown = signs[0][:1]
 		}
 	}
+	if len(row) > 1 && shown == "" && plainExample.MatchString(r.plain[row.span().end:around.end]) {
+		return func(int) string { return "" } // "e.g. Brandt3"
+	}
 	if m := shownSign.FindStringSubmatch(r.plain[row.span().end:around.end]); m != nil {
 		shown = m[1]
 	}
@@ -213,7 +224,7 @@ var (
 // loneField says that a field is all of a name.
 var loneField = ways{
 	rule(`^(?:.*? )?(?:by|after|with|under)? ?(?:your|the) {field}(?: as (?:its|the|their) (?:only |sole )?name|(?:,|` +
-		` and)? nothing (?:else|more)| only| alone)`),
+		` and)? (?:then )?nothing (?:else|more)| only| alone)`),
 	rule(`^(?:.*? )?(?:call(?:ed)? (?:it|them) (?:by|after)|after|by) (?:your|the) {field}\W*$`),
 }
 
@@ -222,6 +233,9 @@ var partOfField = regexpOf(`\bletters? of (?:your|the) $`)
 
 // shownSign is the sign in an example right behind what is told: "like C-lighthouse".
 var shownSign = regexpOf(`^,? \(?(?:like|e\.?g\.?,?|as in|for example,?|so) ["']?\w+([-_])\w+`)
+
+// plainExample is one without any sign between its pieces.
+var plainExample = regexpOf(`^,? \(?(?:like|e\.?g\.?,?|as in|for example,?|so) ["']?[a-z]+\d+["']?(?:[).,]|$)`)
 
 // onPage says that a name is written on paper.
 var onPage = regexpOf(`\b(?:on|in|at) (?:the|every|each|its|your) (?:top|cover|title|first|last|header|footer|page|` +

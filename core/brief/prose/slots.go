@@ -61,7 +61,7 @@ func (r *reader) slots() {
 			cues = append([][]int{{s.start, s.start}}, cues...) // the answer
 		}
 		for _, m := range cues {
-			if notSent.MatchString(r.plain[s.start:m[1]]) {
+			if notSent.MatchString(r.plain[s.start:m[1]]) || ofFileName.MatchString(r.plain[m[1]:s.end]) {
 				continue
 			}
 			from := m[1]
@@ -105,6 +105,9 @@ func (r *reader) slots() {
 		}
 	}
 }
+
+// ofFileName says that what is put somewhere is put into a name.
+var ofFileName = regexpOf(`^[^;]{0,60}\b(?:in|into) (?:the|your) file ?name\b`)
 
 // question is the question that a sentence answers, or "".
 func (r *reader) question(i int) string {
