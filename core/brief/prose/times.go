@@ -71,7 +71,7 @@ func (r *reader) times() {
 			}
 		}
 	}
-	dues = r.oneDueEach(dues)
+	dues = r.surelyDue(r.oneDueEach(dues))
 	var first, last time.Time
 	for _, d := range dues {
 		if first.IsZero() || d.at.Before(first) {
@@ -123,6 +123,20 @@ func (r *reader) times() {
 	}
 	r.opening(base, events, first, dues)
 	r.eventQuestions(len(dues) > 0)
+}
+
+// surelyDue leaves out, and asks for, days without a time of day that nothing but a weak word makes due, where the text
+// names another time that has one: what has an hour is rather when something is due.
+func (r *reader) surelyDue(dues []settled) []settled {
+	return slices.DeleteFunc(dues, func(d settled) bool {
+		weak := !d.full && !d.firm && !(d.day != nil && d.day.whole) && slices.ContainsFunc(r.mentions, func(m mention) bool {
+			return m.start != d.start && m.day != nil && m.clock != nil && m.role != opens && !r.passed(m)
+		})
+		if weak {
+			r.ask("The text does not say for sure what "+r.written(d.span)+" is. Is the work due then?", d.span)
+		}
+		return weak
+	})
 }
 
 // closesSaid says that the text tells when its box or page shuts, with the hour: that is the due time where no other is.
