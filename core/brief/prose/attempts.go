@@ -62,6 +62,11 @@ var onlyRead = []struct {
 	{"mean", rule(`\b(?:average|mean) of (?:all|your|the|both)(?: \w+)? {tries} (?:is|counts|enters|makes)\b`)},
 }
 
+// oneOfThem is one of several attempts, where these are spoken of: it is the one that counts, whatever is done with it.
+var oneOfThem = rule(`{oneofthem}(?: {countsway})?(?: before the {deadline})?(?:\W*$|[.,;:)]| (?:is|are|wins|counts|gets|will|stands)\b)`)
+
+var severalTries = rule(`\b(?:uploads|versions|attempts|tries|submissions)\b`)
+
 // onceMore are ways to say that there is no attempt but the first, and that there is one more.
 var onceMore = []ways{
 	waysOf(
@@ -81,6 +86,9 @@ var onceMore = []ways{
 			`nothing)(?: \w+)? ?(?:cannot|can't|can) (?:not )?be (?:changed|replaced|exchanged|taken back)`,
 		`(?:cannot|can't|can not) be (?:changed|replaced|exchanged) (?:once|after)`,
 		`one file,? (?:only )?once`,
+		`second {tries} (?:is|are) (?:not|impossible)`,
+		`(?:can't|cannot|can not) be (?:taken back|withdrawn|replaced|changed)(?: (?:or|nor) \w+(?: back)?)?`,
+		`no (?:do-?overs|second go|going back)`,
 		`(?:can't|cannot|can not|may not|{not} be) (?:hand|submit|send|upload|turn)\w*(?: \w+){0,2} (?:a second time|twice|again)`,
 		`(?:file|work|version|answer|text|solution) once (?:sent|submitted|uploaded|handed in),? {not}`,
 		`(?:the|your) first (?:upload|version|file|attempt|one) is (?:final|the only one|binding)`,
@@ -154,7 +162,7 @@ func (t *trying) many(s span, text string) {
 	}
 	if m := resubmit.first(t.digits, s); m != nil && t.Max == 0 && !resubmitNo.in(text) &&
 		!atLeast.in(t.digits[m[0]:firstGroup(m).start]) && !twoWays.MatchString(t.plain[m[1]:s.end]) {
-		if n := count(m, 1, 3, 4, 5, 2, 6); n > 0 && n < 100 {
+		if n := count(m, 1, 3, 4, 5, 2, 6, 7); n > 0 && n < 100 {
 			t.Max = n + 1
 			t.take(m)
 		}
@@ -226,6 +234,14 @@ func (t *trying) which(s span) {
 			t.Counts = w.counts
 			t.take(m)
 			return
+		}
+	}
+	if m := oneOfThem.first(t.plain, s); m != nil && (againWords.in(t.plain[s.start:s.end]) || severalTries.in(t.plain[s.start:s.end]) || t.said && s.start-t.at.end < 60) {
+		for g, counts := range []string{"best", "latest", "first", "mean", "latest"} {
+			if group(t.plain, m, g+1) != "" && (g < 4 || t.Max == 2) {
+				t.Counts = counts
+				t.take(m)
+			}
 		}
 	}
 }

@@ -1,6 +1,9 @@
 package prose
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // likelihood is how much speaks for a time being the due one that no word says to be: that it is wanted, that its
 // sentence names a place for the work, what it is of, an hour; less for what is about something that takes place.
@@ -74,3 +77,28 @@ func (r *reader) labelledDays() (list []int) {
 }
 
 var lonelyLabel = regexpOf(`^\W*[a-z]+ ?[:=] $`)
+
+// surelyDue leaves out, and asks for, days without a time of day that nothing but a weak word makes due, where the text
+// names another time that has one: what has an hour is rather when something is due.
+func (r *reader) surelyDue(dues []settled) []settled {
+	return slices.DeleteFunc(dues, func(d settled) bool {
+		weak := !d.full && !d.firm && !(d.day != nil && d.day.whole) && slices.ContainsFunc(r.mentions, func(m mention) bool {
+			return m.start != d.start && m.day != nil && m.clock != nil && m.role != opens && !r.passed(m)
+		})
+		if weak {
+			r.ask("The text does not say for sure what "+r.written(d.span)+" is. Is the work due then?", d.span)
+		}
+		return weak
+	})
+}
+
+// closesSaid says that the text tells when its box or page shuts, with the hour: that is the due time where no other is.
+func (r *reader) closesSaid() bool {
+	likely := func(m mention) bool {
+		return m.role == unknown && m.day != nil && m.clock != nil && r.likelihood(m) > 0
+	}
+	return !slices.ContainsFunc(r.mentions, likely) && slices.ContainsFunc(r.mentions, func(m mention) bool {
+		return m.role == closes && m.day != nil && m.clock != nil && !m.neg &&
+			!lateTold.in(r.plain[m.sentence.start:m.sentence.end])
+	})
+}
