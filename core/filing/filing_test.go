@@ -220,8 +220,13 @@ func TestHeadlines(t *testing.T) {
 		"\n\n## Tide report ##\nWrite it": "Tide report",
 		"Write a report on tides.":        "",
 		"Hi":                              "",
-		"":                                "",
-		fmt.Sprintf("%0100d\nTitle", 1):   "",
+		"Dear all,\n\nthe beach profile (28 points) is due on Friday.": "Beach profile",
+		"Hi everyone!\n\nWe meet on Friday.":                           "",
+		"To: all\nRe: Essay 3\n\nIt is due.":                           "Essay 3",
+		"Hi-fi amplifiers\n\nBuild one.":                               "Hi-fi amplifiers",
+		"Hidden curves\n\nDraw them.":                                  "Hidden curves",
+		"":                                                             "",
+		fmt.Sprintf("%0100d\nTitle", 1):                                "",
 	} {
 		assert.Equal(t, want, Headline(text), "%q", text)
 	}

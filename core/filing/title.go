@@ -1,6 +1,7 @@
 package filing
 
 import (
+	"regexp"
 	"strings"
 
 	"orario/core/wording"
@@ -44,15 +45,41 @@ func Untitled(title, code string) string {
 	return title
 }
 
-// Headline is the first line of instructions, if it could be a title.
+// Headline is the first line of instructions, if it could be a title; below a greeting or the head of a letter, what
+// its subject or the first due time is of; "" where nothing tells.
 func Headline(text string) string {
+	greeted := false
 	for line := range strings.SplitSeq(text, "\n") {
 		line = strings.Trim(strings.TrimSpace(line), "#*_ ")
-		if n := len([]rune(line)); n > 2 && n <= 90 && !strings.HasSuffix(line, ".") {
+		n := len([]rune(line))
+		if subject := subjectLine.FindStringSubmatch(line); subject != nil {
+			line, n, greeted = subject[1], len([]rune(subject[1])), false
+		} else if letterHead.MatchString(line) || greeting.MatchString(line) {
+			greeted = true
+			continue
+		}
+		switch {
+		case n == 0:
+		case !greeted && n > 2 && n <= 90 && !strings.HasSuffix(line, "."):
 			return line
-		} else if n > 0 {
+		case greeted:
+			if of := dueOf.FindStringSubmatch(text); of != nil {
+				return wording.Upper(of[1])
+			}
+			return ""
+		default:
 			return ""
 		}
 	}
 	return ""
 }
+
+var (
+	greeting = regexp.MustCompile(`(?i)^(?:dear|hi|hello|hey|good (?:morning|afternoon|evening)|kia ora)\b` +
+		`(?:.{0,60}[,!:.]|(?: \pL+){0,2})$`)
+	letterHead  = regexp.MustCompile(`(?i)^(?:to|from|date|cc)\s*:`)
+	subjectLine = regexp.MustCompile(`(?i)^(?:subject|re|regarding|title)\s*:\s*(\S.*)$`)
+	// dueOf is what is due, by its noun with up to three words before it.
+	dueOf = regexp.MustCompile(`(?i)\b(?:the|your|this)\s+((?:[\pL\d-]+\s+){0,3}?[\pL\d-]+)` +
+		`(?:\s+\([^)]*\))?\s+(?:is|are)\s+(?:now\s+)?due\b`)
+)

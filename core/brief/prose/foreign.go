@@ -43,7 +43,7 @@ func (r *reader) foreign(at, s span) bool {
 	if otherLabel.MatchString(before) || notThose.MatchString(before) || factAfter.MatchString(after) {
 		return true
 	}
-	theirs, ours := lastOf(notOurs, before), lastOf(ourNoun, before)
+	theirs, ours := lastOf(notOurs, strings.ReplaceAll(before, "your readings", "your numbers ")), lastOf(ourNoun, before)
 	if theirs > 0 && strings.HasPrefix(before[theirs:], "read") && weRead.MatchString(before[:theirs]) {
 		theirs = -1 // "I read no more than"
 	}

@@ -65,7 +65,11 @@ func (r *reader) wallBounds(s span) (out []bound) {
 		case fromWall.MatchString(before):
 			out = append(out, bound{m.span, max(0, minutes), -1, false})
 		case wholeDay:
-			out = append(out, bound{m.span, max(0, minutes), minutes + 1440, false})
+			from := max(0, minutes)
+			if len(out) == 0 && from <= 1440 {
+				from = 0 // the hours before it are not free, of which nothing is said
+			}
+			out = append(out, bound{m.span, from, minutes + 1440, false})
 		}
 	}
 	return out

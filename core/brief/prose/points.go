@@ -72,6 +72,10 @@ type sum struct {
 func (r *reader) points() {
 	sums, parts := r.sumsSaid()
 	sums = append(append(sums, r.sumsOfWhole()...), r.sumsOfEach()...)
+	if len(sums) == 0 && len(parts) == 1 && bracketsAround(r.digits, parts[0].span) {
+		parts[0].sure = 1
+		sums, parts = parts, nil // "the beach profile (28 points) is due": one amount is no part of several
+	}
 	best, alone := sum{}, 0
 	for _, s := range sums {
 		alone += btoi(s.sure == 1)
@@ -79,16 +83,20 @@ func (r *reader) points() {
 			best = s
 		}
 	}
-	if best.sure >= 2 || best.sure == 1 && alone == 1 && parts == 0 {
+	if best.sure >= 2 || best.sure == 1 && alone == 1 && len(parts) == 0 {
 		r.find("points", best.value, best.span, 0.7+0.1*float64(min(2, best.sure)))
 	}
+}
+
+func bracketsAround(text string, s span) bool {
+	return s.start > 0 && text[s.start-1] == '(' && s.end < len(text) && text[s.end] == ')'
 }
 
 // mostPoints is more than anything is worth.
 const mostPoints = 1000
 
-// sumsSaid are the amounts with a unit, and how many of them are those of parts.
-func (r *reader) sumsSaid() (sums []sum, parts int) {
+// sumsSaid are the amounts with a unit, and those of them that are of parts.
+func (r *reader) sumsSaid() (sums, parts []sum) {
 	for _, s := range r.sentences {
 		if elsewhere.in(r.digits[s.start:s.end]) || r.ofAnother(s) || r.ofOtherWork(s) {
 			continue
@@ -103,7 +111,7 @@ func (r *reader) sumsSaid() (sums []sum, parts int) {
 		for _, m := range said {
 			switch found, ofPart := r.sumSaid(s, m, late); {
 			case ofPart:
-				parts++
+				parts = append(parts, found)
 			case found.sure > 0:
 				sums = append(sums, found)
 			}
@@ -130,7 +138,7 @@ func (r *reader) sumSaid(s span, m []int, late bool) (found sum, ofPart bool) {
 	found = sum{span: span{m[0], m[1]}, value: v}
 	ofSum := startsWith(cue, "of ", "out of")
 	if ofPartSaid.MatchString(before) && s.start > 0 {
-		return sum{}, true
+		return found, true
 	}
 	if s.start == 0 && strings.HasPrefix(after, ")") && !late || shareNext.MatchString(after) { // a heading
 		found.sure = 2
@@ -138,7 +146,7 @@ func (r *reader) sumSaid(s span, m []int, late bool) (found sum, ofPart bool) {
 	}
 	part := partOf.MatchString(after) && !totalFor.MatchString(after) || rubricOf.MatchString(before) && s.start > 0
 	if part && tail == "" && !ofSum {
-		return sum{}, !late && !deducted.in(text) && !takenOff.MatchString(after) && !strings.HasSuffix(before, " -")
+		return found, !late && !deducted.in(text) && !takenOff.MatchString(after) && !strings.HasSuffix(before, " -")
 	}
 	whole := tail != "" || ofSum || startsWith(cue, "worth", "total", "max", "carr", "mark", "grade", "point", "full", "count",
 		"the full", "this is", "you can", "there are")

@@ -215,7 +215,7 @@ func (r *reader) enumeration(s span) (names []string, at span, ok bool) {
 var (
 	numberMark = regexpOf(`\b(?:and|or) +\(?(?:\d|i{1,3}|iv|v)\)|\(?\b(?:\d|i{1,3}|iv|v)\)`)
 	fileLike   = regexpOf(`@|_|\w\.[a-z0-9]{2,4}$`)
-	noNoun     = regexpOf(`^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|` +
+	noNoun     = regexpOf(`^(?:together|altogether)\b|^(?:for|on|in|at|by|as|from|uncut|unedited|stapled|handwritten|printed)\b(?:$| )|` +
 		`\b(?:office|drawer|room|desk|every)\b`)
 	endsOpen = regexpOf(`\b(?:on|in|at|by|to|for|from|one)$|"|\btab\b|\ba[0-5]\b|\b(?:class|course) page\b`)
 	ifAny    = regexpOf(`^\W*(?:where|if|as far as) (?:applicable|necessary|needed|possible|available|any|required|` +

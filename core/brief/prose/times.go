@@ -100,6 +100,9 @@ func (r *reader) times() {
 			}
 		}
 		if s, ok := r.settle(m, a, events, append(dues, shuts...)); ok {
+			if m.clock == nil && fromDayOn.MatchString(m.before) {
+				s.at = midnight(s.at).Add(-time.Minute) // "from Sunday on I take nothing"
+			}
 			shuts = append(shuts, s)
 		}
 	}
@@ -124,6 +127,9 @@ func (r *reader) times() {
 	r.opening(base, events, first, dues)
 	r.eventQuestions(len(dues) > 0)
 }
+
+// fromDayOn leads to the first day on which nothing is taken.
+var fromDayOn = regexpOf(`\b(?:from|as of)(?: the)?\W*$`)
 
 // opening settles when work can first be sent: the last such time before due.
 func (r *reader) opening(base almanac, events []settled, first time.Time, dues []settled) {
