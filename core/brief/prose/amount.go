@@ -317,6 +317,7 @@ func (r *reader) addBytes(list []amount, s span, m []int) []amount {
 		eachFile.in(before[strings.LastIndex(before, " and ")+1:]); totalWord.in(clause) && !each &&
 		(!oneFile.in(clause) || inTotal.in(clause)) {
 		a.kind = "max_total_bytes"
+		return append(list, a) // of all things
 	}
 	a.thing = r.thing(a.span, s)
 	return append(list, a)
