@@ -84,10 +84,16 @@ func (t *text) place(list []mention, i int, before, after string) {
 	if weekend.MatchString(t.plain[m.start:m.sentence.end]) || i > 0 && weekend.MatchString(t.plain[list[i-1].start:m.end]) {
 		m.role = other // "Saturday and Sunday do not count"
 	}
+	if of := whichIsDue.FindStringSubmatch(before); of != nil && i > 0 && !strings.Contains(t.head(), of[1]) {
+		m.role = other // "put your energy into the report, which is due on 5 June"
+	}
 	if m.role == unknown && hoursBehind.MatchString(after) {
 		m.role = other // "Monday 10-12"
 	}
 }
+
+// whichIsDue leads to the due time of other work, that is named in passing.
+var whichIsDue = regexpOf(`\b(?:into|for|with|before|after|from) (?:the|your) (\w+), which is due(?: on| by)?(?: the)? $`)
 
 var weekend = regexpOf(`^saturdays? (?:and|or) sundays?\b`)
 

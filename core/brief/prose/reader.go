@@ -6,7 +6,8 @@
 // by the time that it is joined to, by the question that it answers, by the piece of work that its row or the text's
 // heading names. Where one time is said to be the due time for sure, what only a "by" makes one gives way, unless it is
 // of something that is sent, too; where two still compete, it is asked and not told. The steps are in assign.go and
-// weigh.go, in the order in which they are taken.
+// weigh.go, in the order in which they are taken. Where no word says which time is the due one, all that stands around
+// each is weighed, and a day without an hour is asked for, where another time has one: likely.go.
 //
 // Ways of saying a thing stand in ways.txt, one a line, and the words that do the same in them in vocabulary.txt; what
 // they mean together is here.
