@@ -59,7 +59,7 @@ func (t *text) around(list []mention, i int) (before, after string, from int) {
 func (t *text) place(list []mention, i int, before, after string) {
 	m := &list[i]
 	switch {
-	case ofNoun(before) && !dueSaid.in(before) || notThere.MatchString(t.plain[m.sentence.start:m.start]):
+	case ofNoun(before) && !dueSaid.in(before) || notThere.MatchString(t.plain[max(m.sentence.start, m.start-mostBefore):m.start]):
 		m.role = other // "the lab of 28 April", "what is not there on 15 May can be handed in on 15 June"
 	case movedTo.MatchString(before) && dueCue.in(t.plain[m.sentence.start:m.sentence.end]):
 		m.role, m.firm = due, true
@@ -119,9 +119,12 @@ func (t *text) question(m *mention, before string) {
 	}
 }
 
+// mostBefore is how far before a time it is looked for what it is of, in letters.
+const mostBefore = 300
+
 // otherWork says that a time is of a piece of work with another number than the text's own.
 func (t *text) otherWork(m mention, before, after string) bool {
-	named := t.plain[m.sentence.start:m.start]
+	named := t.plain[max(m.sentence.start, m.start-mostBefore):m.start]
 	if strings.TrimSpace(before) == "" { // a row that begins with its day
 		named = after[:min(len(after), 40)]
 	}

@@ -8,7 +8,8 @@ import (
 // likelihood is how much speaks for a time being the due one that no word says to be: that it is wanted, that its
 // sentence names a place for the work, what it is of, an hour; less for what is about something that takes place.
 func (r *reader) likelihood(m mention) (points int) {
-	sentence := r.plain[m.sentence.start:m.sentence.end]
+	near := span{max(m.sentence.start, m.start-mostBefore), min(m.sentence.end, m.start+mostBefore)}
+	sentence := r.plain[near.start:max(near.start, near.end)]
 	for _, sign := range []struct {
 		points int
 		holds  bool

@@ -31,7 +31,7 @@ func (r *reader) nameRows(s, cue span) []nameRow {
 	for w.at < len(w.cased) {
 		switch at := w.from + w.at; {
 		case at >= cue.start && at < cue.end:
-			if !inFileName.MatchString(w.plain[w.from:at]) { // "the number goes first in the file name, then"
+			if !inFileName.MatchString(w.before()) { // "the number goes first in the file name, then"
 				w.close()
 			}
 			w.at += cue.end - at
@@ -121,6 +121,9 @@ func init() { // here, since they lead back to the reading of rows
 		{regexpOf(`^(?:{rowjoins})`), (*rowScan).pass},
 	}
 }
+
+// before is what stands right before.
+func (w *rowScan) before() string { return w.plain[w.from+max(0, w.at-longestField) : w.from+w.at] }
 
 func (w *rowScan) pass(_ string, m []int) bool {
 	w.at += m[1]
@@ -213,7 +216,7 @@ func (w *rowScan) field(rest string, m []int) bool {
 	if ofPlace.MatchString(rest[m[1]:]) { // "the group's folder"
 		return false
 	}
-	if words == "title" && titled.MatchString(rest[m[1]:]) || partOfField.MatchString(w.plain[w.from:w.from+w.at]) {
+	if words == "title" && titled.MatchString(rest[m[1]:]) || partOfField.MatchString(w.before()) {
 		return false
 	}
 	f := field(strings.ReplaceAll(words, "'s", ""))
@@ -292,12 +295,12 @@ func (w *rowScan) literal(m []int) bool {
 	text := w.cased[w.at+at.start : w.at+at.end]
 	bare := m[len(m)-2] >= 0 // no more than a word
 	switch {
-	case bare && len(w.row) == 0 && nameIs.MatchString(w.plain[w.from:w.from+w.at]) &&
-		!rowStop.MatchString(strings.ToLower(text)) && leadsRow.MatchString(strings.ToLower(w.cased[w.at+at.end:])):
+	case bare && len(w.row) == 0 && nameIs.MatchString(w.before()) &&
+		!rowStop.MatchString(strings.ToLower(text)) && leadsRow.MatchString(w.plain[w.from+w.at+at.end:w.from+min(len(w.cased), w.at+at.end+longestField)]):
 		// "the name refl, your section and your surname"
 	case bare && (len(w.row) == 0 || !w.signed && !endsRow.MatchString(w.cased[w.at+at.end:])):
 		return false
-	case bare && (rowStop.MatchString(strings.ToLower(text)) || !w.signed && !joinsOn.MatchString(w.cased[:w.at])):
+	case bare && (rowStop.MatchString(strings.ToLower(text)) || !w.signed && !joinsOn.MatchString(w.before())):
 		return false
 	case rowStop.MatchString(strings.ToLower(text)):
 		return false

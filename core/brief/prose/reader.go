@@ -91,7 +91,8 @@ type reader struct {
 	found    []Item
 	asked    []Question
 	mentions []mention
-	dues     []Item // settled, of all parts
+	dues     []Item  // settled, of all parts
+	order    *string // of day and month in slashed dates; nil: not looked for yet
 	parts    []part
 	taken    []span // that one rule has used up and no other may read
 }

@@ -9,6 +9,14 @@ import (
 
 // slashOrder is the order of day and month that any slashed date of the text settles.
 func (r *reader) slashOrder(today time.Time) string {
+	if r.order == nil {
+		order := r.slashOrderSaid(today)
+		r.order = &order
+	}
+	return *r.order
+}
+
+func (r *reader) slashOrderSaid(today time.Time) string {
 	if m := orderSaid.FindStringSubmatch(r.plain); m != nil {
 		return m[1] + m[2]
 	}
