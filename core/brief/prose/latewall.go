@@ -48,8 +48,8 @@ func (r *reader) wallBounds(s span) (out []bound) {
 			continue
 		}
 		minutes, wholeDay, ok := r.minutesLate(m)
-		before := r.digits[s.start:m.start]
-		if from, ok := r.between(m, before); ok && wholeOrLater(minutes, wholeDay) {
+		before := r.digits[max(s.start, m.start-mostBefore):m.start]
+		if from, ok := r.between(m, before); ok && !wholeDay && minutes > 0 {
 			out = append(out, bound{m.span, from, minutes, false})
 			continue
 		}
@@ -89,8 +89,6 @@ func (r *reader) between(m mention, before string) (minutes float64, ok bool) {
 	return 0, false
 }
 
-func wholeOrLater(minutes float64, wholeDay bool) bool { return !wholeDay && minutes > 0 }
-
 var (
 	waits     = regexpOf(`\bwait(?:ing)? (?:until|till) $`)
 	untilWall = regexpOf(`\b(?:by|until|till|up to|before|to|no later than|not later than)(?: the| end of)? $`)
@@ -108,7 +106,7 @@ func (r *reader) wallLimit(s span) (at span, closes time.Time, ok bool) {
 		if !settled || minutes <= 0 || minutes > 60*1440 {
 			continue
 		}
-		before, after := r.digits[s.start:m.start], r.digits[m.end:s.end]
+		before, after := r.digits[max(s.start, m.start-mostBefore):m.start], r.digits[m.end:s.end]
 		until := untilWall.MatchString(before) && !waits.MatchString(before) && stillOpen.in(before)
 		from := fromWall.FindString(before)
 		if !until && (from == "" || !takesNone.in(after)) {
@@ -118,8 +116,11 @@ func (r *reader) wallLimit(s span) (at span, closes time.Time, ok bool) {
 		if err != nil {
 			return at, closes, false
 		}
-		if wholeDay && (until || strings.HasPrefix(from, "after")) {
+		switch {
+		case wholeDay && (until || strings.HasPrefix(from, "after")):
 			minutes += 1439
+		case wholeDay:
+			minutes-- // "from Saturday on": the end of the day before
 		}
 		return m.span, due.Add(time.Duration(minutes) * time.Minute), true
 	}
@@ -138,7 +139,8 @@ var (
 // pastDue says that a sentence is about what comes after the due time, which it names: "what lies in it after noon".
 func (r *reader) pastDue(s span) bool {
 	for _, m := range r.mentions {
-		if m.start < s.start || m.end > s.end || !fromWall.MatchString(r.digits[s.start:m.start]) {
+		if m.start < s.start || m.end > s.end ||
+			!fromWall.MatchString(r.digits[max(s.start, m.start-mostBefore):m.start]) {
 			continue
 		}
 		if minutes, wholeDay, ok := r.minutesLate(m); ok && !wholeDay && minutes == 0 {
