@@ -249,3 +249,16 @@ func TestBracketsThatDoNotClose(t *testing.T) {
 		assert.NotPanics(t, func() { Read(text, time.Date(2026, 4, 27, 9, 0, 0, 0, time.UTC)) })
 	}
 }
+
+// What all files may have together is said of none of them, whatever stands nearest.
+func TestATotalIsOfNoThing(t *testing.T) {
+	read := Read("Hand in the profile sheet as PDF and your readings as CSV, together not above 20 MB.", monday(t))
+	for _, item := range read.Found {
+		if item.Kind == "max_total_bytes" {
+			assert.Equal(t, int64(20_000_000), item.Value)
+			assert.Empty(t, item.Thing)
+			return
+		}
+	}
+	assert.Fail(t, "no total was read")
+}
