@@ -14,12 +14,7 @@ var parts = map[string]bool{"morning": false, "afternoon": true, "evening": true
 // so that a lone number can be an hour; part is a part of the day named before, or empty.
 func (t *text) clock(i int, known bool, part string) (c clock, next int, ok bool) {
 	tok := t.tokens
-	word := func(k int) string {
-		if k >= 0 && k < len(tok) {
-			return tok[k].s
-		}
-		return ""
-	}
+	word := t.word
 	if i >= len(tok) {
 		return c, i, false
 	}

@@ -5,12 +5,7 @@ import "time"
 // day reads a date at a token.
 func (t *text) day(i int) (d day, next int, ok bool) {
 	tok := t.tokens
-	word := func(k int) string {
-		if k >= 0 && k < len(tok) {
-			return tok[k].s
-		}
-		return ""
-	}
+	word := t.word
 	found := func(next int, settle func(almanac) (time.Time, string)) (day, int, bool) {
 		d.settle, d.start, d.end = settle, tok[i].start, tok[next-1].end
 		return d, next, true
@@ -194,12 +189,7 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 
 // roughDay reads what is near a date and none: "first week of May", "mid-May", "the beginning of June".
 func (t *text) roughDay(i int) (end, next int, ok bool) {
-	word := func(k int) string {
-		if k < len(t.tokens) {
-			return t.tokens[k].s
-		}
-		return ""
-	}
+	word := t.word
 	k := i
 	switch {
 	case has(word(i), "first", "second", "third", "last") && word(i+1) == "week" && has(word(i+2), "of", "in"),

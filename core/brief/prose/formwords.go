@@ -47,12 +47,7 @@ var formWords = map[string]string{
 
 // formAt reads a form at a token.
 func (t *text) formAt(i int) (name string, next int) {
-	word := func(k int) string {
-		if k < len(t.tokens) {
-			return t.tokens[k].s
-		}
-		return ""
-	}
+	word := t.word
 	first := word(i)
 	switch {
 	case first == "mp" && (word(i+1) == "3" || word(i+1) == "4"):

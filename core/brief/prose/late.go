@@ -14,17 +14,14 @@ const duration = `(` + num + `|half an|half|an?)[ -]?(?:calendar |full |whole )?
 // lateness gathers what the text says of work that comes late.
 type lateness struct {
 	*reader
-	rule  Late
-	at    span // of the rule
-	grace bool
-	// The grace that the sentence before told of.
-	graceNext bool
-	graceAt   span
-	graceFor  time.Duration
-	limits    []limit // up to how late work is taken
-	upTo      float64 // minutes late up to which the price, or the last step, holds; 0: not said
-	none      span    // that late work gets nothing; its end is 0 where that is not said
-	about     bool    // the sentence before was about lateness
+	rule   Late
+	at     span // of the rule
+	grace  bool
+	lately limit   // the grace that the sentence before told of, none where it is for no time
+	limits []limit // up to how late work is taken
+	upTo   float64 // minutes late up to which the price, or the last step, holds; 0: not said
+	none   span    // that late work gets nothing; its end is 0 where that is not said
+	about  bool    // the sentence before was about lateness
 }
 
 // late finds the late rule, the grace and the limit of lateness.
@@ -63,7 +60,7 @@ func (l *lateness) concerned(s span) bool {
 		l.about = true
 		return !elsewhere.in(text)
 	}
-	if (l.closesIn(s) || len(l.wallBounds(s)) > 0) && len(l.prices(s)) > 0 && lossCue.in(text) || l.closesIn(s) && len(l.prices(s)) > 0 {
+	if len(l.prices(s)) > 0 && (l.closesIn(s) || lossCue.in(text) && len(l.wallBounds(s)) > 0) {
 		return !elsewhere.in(text) // "for reports that come in by Friday I give half"
 	}
 	l.about = l.about && len(text) < 110
@@ -84,10 +81,11 @@ var goesOn = regexpOf(`^\W*(?:and )?(?:0|zero|nothing|none) (?:then|thereafter|a
 // read takes what a sentence says of lateness.
 func (l *lateness) read(s span) {
 	text := l.digits[s.start:s.end]
-	if l.grace && l.graceNext && shutThen.MatchString(text) && len(l.prices(s)) == 0 { // "Six hours late is all right. Then the link dies."
-		l.limits = append(l.limits, limit{l.graceAt.and(s), l.graceFor, false})
+	if l.lately.after > 0 && shutThen.MatchString(text) && len(l.prices(s)) == 0 {
+		l.lately.span = l.lately.and(s) // "Six hours late is all right. Then the link dies."
+		l.limits = append(l.limits, l.lately)
 	}
-	l.graceNext = false
+	l.lately = limit{}
 	refusal := s // where it can be said that nothing is taken late
 	if !l.grace {
 		span, minutes := l.graceIn(s)
@@ -97,7 +95,7 @@ func (l *lateness) read(s span) {
 		if minutes > 0 {
 			l.grace, refusal.start = true, span.end
 			l.find("grace", minutes, span, 0.9)
-			l.graceNext, l.graceAt, l.graceFor = true, span, time.Duration(minutes)*time.Minute
+			l.lately = limit{span: span, after: time.Duration(minutes) * time.Minute}
 			if thenShut.in(l.digits[span.end:s.end]) {
 				l.limits = append(l.limits, limit{span, time.Duration(minutes) * time.Minute, false})
 			}

@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -207,7 +208,7 @@ func (r *reader) perSpan(s span, price cost, l *Late) (at span, ok bool) {
 		if n := group(r.digits, m, 2); n != "" {
 			many = number(n)
 		}
-		unit := cmpOr(cmpOr(group(r.digits, m, 3), group(r.digits, m, 4)), group(r.digits, m, 5))
+		unit := cmp.Or(group(r.digits, m, 3), group(r.digits, m, 4), group(r.digits, m, 5))
 		hours := many * hoursIn(unit)
 		l.Kind, l.Hours = timing.PerHours, hours
 		if hours == 24 {
@@ -328,7 +329,7 @@ func (r *reader) capIn(s span, l *Late) {
 		}
 	}
 	for _, m := range bareCap.all(r.digits, s) {
-		if most := number(cmpOr(cmpOr(group(r.digits, m, 1), group(r.digits, m, 2)), group(r.digits, m, 3))); most > *l.Percent && (l.Of == "points" &&
+		if most := number(cmp.Or(group(r.digits, m, 1), group(r.digits, m, 2), group(r.digits, m, 3))); most > *l.Percent && (l.Of == "points" &&
 			most <= mostPoints || most <= 100) && !otherUnit.MatchString(r.digits[m[1]:]) {
 			l.Cap = &most
 			return

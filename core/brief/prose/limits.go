@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"slices"
 	"time"
 
@@ -93,7 +94,7 @@ func (r *reader) limitIn(s span, l *Late) (limit, bool) {
 		}
 	}
 	if m := fromDay.first(r.digits, s); m != nil && refusedLate.in(text) {
-		if n := max(ordinals[group(r.digits, m, 1)], atoi(cmpOr(group(r.digits, m, 2), "0"))); n > 1 {
+		if n := max(ordinals[group(r.digits, m, 1)], atoi(cmp.Or(group(r.digits, m, 2), "0"))); n > 1 {
 			return limit{span{m[0], m[1]}, time.Duration(n-1) * 24 * time.Hour, false}, true
 		}
 	}

@@ -1,6 +1,9 @@
 package prose
 
-import "strings"
+import (
+	"cmp"
+	"strings"
+)
 
 // mention is a place where the text names a time: a day, a time of day, or both.
 type mention struct {
@@ -96,12 +99,7 @@ func (t *text) mentions() []mention {
 // mention reads a time at a token.
 func (t *text) mention(i int) (m mention, next int, ok bool) {
 	tok := t.tokens
-	word := func(k int) string {
-		if k >= 0 && k < len(tok) {
-			return tok[k].s
-		}
-		return ""
-	}
+	word := t.word
 	if r, next, ok := t.relative(i); ok {
 		m.relative, m.start, m.end = r, tok[i].start, tok[next-1].end
 		if at := next + btoi(word(next) == ","); has(word(at), "at", "by") {
@@ -216,8 +214,8 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 				break
 			}
 			if d, then, isDay := t.day(k); isDay {
-				if told := part != ""; (c.bare || told) && cmpOr(d.part, part) != "" {
-					part = cmpOr(d.part, part)
+				if told := part != ""; (c.bare || told) && cmp.Or(d.part, part) != "" {
+					part = cmp.Or(d.part, part)
 					if late, then, ok := t.clock(i, true, part); ok && then == after {
 						*m.clock = late
 					}
@@ -261,12 +259,7 @@ func (t *text) mention(i int) (m mention, next int, ok bool) {
 
 // lessonBegins reads "at the beginning of class" behind a day, and says where it goes on; without it, at i.
 func (t *text) lessonBegins(i int) (next int, lesson string) {
-	word := func(k int) string {
-		if k < len(t.tokens) {
-			return t.tokens[k].s
-		}
-		return ""
-	}
+	word := t.word
 	k := i
 	for has(word(k), ",", "(", "at", "by", "before", "the") {
 		k++

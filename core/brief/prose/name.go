@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"regexp"
 	"slices"
 	"strings"
@@ -278,7 +279,7 @@ func (r *reader) pattern(t span) (string, bool) {
 		if c := plain[i]; opensField(plain, i, 0) {
 			if end := strings.IndexByte(plain[i:], closer(c)); end > 0 {
 				inside := strings.Trim(plain[i+1:i+end], " ")
-				if f := cmpOr(countedField(plain[:i], inside), field(inside)); f != "" {
+				if f := cmp.Or(countedField(plain[:i], inside), field(inside)); f != "" {
 					out.WriteString(f)
 					known = true
 				} else {

@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 )
@@ -178,7 +179,7 @@ func (r *reader) signsShown(around span, row nameRow) func(k int) string {
 			return func(int) string { return "" }
 		}
 	}
-	return func(int) string { return cmpOr(shown, "_") }
+	return func(int) string { return cmp.Or(shown, "_") }
 }
 
 // inCase is a piece with the case of its letters, where that is told for it or for all.

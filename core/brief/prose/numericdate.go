@@ -5,12 +5,7 @@ import "time"
 // numeric reads a date that begins with a number.
 func (t *text) numeric(i, week int) (d day, next int, ok bool) {
 	tok := t.tokens
-	word := func(k int) string {
-		if k >= 0 && k < len(tok) {
-			return tok[k].s
-		}
-		return ""
-	}
+	word := t.word
 	joined := func(k int) bool { return k < len(tok) && tok[k].start == tok[k-1].end }
 	num := func(k int) int {
 		if k < len(tok) && tok[k].number && !tok[k].ordinal {

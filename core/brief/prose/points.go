@@ -21,7 +21,6 @@ var wholeSums = waysOf(
 	`(?:makes?|adds? up to|comes? to) (`+num+`)(?: {marks})?`,
 	`(`+num+`) of the `+num+` {marks} (?:of|in) the course`,
 	`worth (`+num+`) of the {num} (?:\w+ )?{marks}`,
-	`\((`+num+`) p\.?\)`,
 	`(?:its|their) (`+num+`) {marks}`,
 	`(`+num+`) of the (?:term|course|module|semester|class|year|unit)'s {num} {marks}`,
 	`of (?:the|its|these|all|your) (`+num+`) {marks}`,
@@ -263,7 +262,7 @@ func (r *reader) addsUp(s span) (at span, sum float64, ok bool) {
 // eachWorth is what each of several pieces is worth.
 var eachWorth = waysOf(
 	`({num}) (?:sketches|pieces|photos|photographs|pictures|drawings|recordings|entries|reviews|places|words|answers)\b`+
-		`[^.;]{0,200}?\b(?:one|({num})) {marks} each`,
+		`[^.;]{0,200}?\b({num}) {marks} each`,
 	`({num}) {questions},? (?:worth |with |for |of |at )?({num}) {marks} each`,
 	`({num}) {questions} (?:at|of|with|worth) ({num}) {marks}`,
 	`({num}) {questions} \(({num}) {marks} each`,

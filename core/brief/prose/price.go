@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 )
@@ -143,7 +144,7 @@ func (r *reader) fractions(s span) (out []cost) {
 	for _, m := range share.all(r.digits, s) {
 		at := span{m[2], m[5]}
 		many, part := strings.TrimRight(group(r.digits, m, 1), "an"), strings.TrimSuffix(group(r.digits, m, 2), "s")
-		v := number(cmpOr(many, "1")) * shares[part]
+		v := number(cmp.Or(many, "1")) * shares[part]
 		if slices.ContainsFunc(out, func(c cost) bool { return c.overlaps(at) }) || v <= 0 || v >= 100 ||
 			ofTime.MatchString(r.digits[at.end:s.end]) || ofGrade.MatchString(r.digits[at.end:s.end]) {
 			continue

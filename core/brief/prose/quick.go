@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"regexp"
 	"slices"
 	"strings"
@@ -52,7 +53,7 @@ func Quick(line string, now time.Time, courses []Known) Line {
 	// Hours of work and points go first, since beside a day "3h" would be a time of day.
 	t := prepare(line)
 	for _, m := range quickHours.FindAllStringSubmatchIndex(t.plain, 1) {
-		l.Hours = number(cmpOr(group(t.plain, m, 1), group(t.plain, m, 2)))
+		l.Hours = number(cmp.Or(group(t.plain, m, 1), group(t.plain, m, 2)))
 		blank(span{m[0], m[1]})
 	}
 	for _, m := range quickPoints.FindAllStringSubmatchIndex(t.plain, -1) {
@@ -99,7 +100,7 @@ func Quick(line string, now time.Time, courses []Known) Line {
 	t = prepare(string(rest))
 	if m := quickRoute.FindStringSubmatchIndex(t.plain); m != nil {
 		route := "mail"
-		if word := cmpOr(group(t.plain, m, 1), group(t.plain, m, 2)); has(word, "hand", "paper") {
+		if word := cmp.Or(group(t.plain, m, 1), group(t.plain, m, 2)); has(word, "hand", "paper") {
 			route = "by_hand"
 		}
 		l.Also = append(l.Also, Item{Kind: "route", Value: route, Start: m[0], End: m[1], Sure: 0.9})

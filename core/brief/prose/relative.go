@@ -16,12 +16,7 @@ type relative struct {
 // relative reads "a week later, same time", "two days after the tour", "the day after the tour".
 func (t *text) relative(i int) (r *relative, next int, ok bool) {
 	tok := t.tokens
-	word := func(k int) string {
-		if k >= 0 && k < len(tok) {
-			return tok[k].s
-		}
-		return ""
-	}
+	word := t.word
 	days, at, hours := 0, 0, false
 	n, isCount := count(tok, i)
 	switch {
@@ -132,12 +127,7 @@ func (t *text) nthOf(i, n, week int) (d day, next int, ok bool) {
 
 // ofMonth reads a month by name, or this or the next one.
 func (t *text) ofMonth(i int) (m time.Month, year, next int, ok bool) {
-	word := func(k int) string {
-		if k < len(t.tokens) {
-			return t.tokens[k].s
-		}
-		return ""
-	}
+	word := t.word
 	if m = t.month(i); m != 0 {
 		next = i + 1
 		if next < len(t.tokens) && t.tokens[next].number && len(word(next)) == 4 && fullYear(word(next)) > 1990 {
@@ -164,12 +154,7 @@ func (t *text) ofMonth(i int) (m time.Month, year, next int, ok bool) {
 // of the last day.
 func (t *text) endOf(i int) (d day, next int, ok bool) {
 	tok := t.tokens
-	word := func(k int) string {
-		if k < len(tok) {
-			return tok[k].s
-		}
-		return ""
-	}
+	word := t.word
 	at := i + 2
 	if m, year, after, isMonth := t.ofMonth(at); isMonth {
 		d.settle, d.start, d.end, d.whole, d.fixed = endOfMonth(
@@ -228,12 +213,7 @@ func (t *text) endOf(i int) (d day, next int, ok bool) {
 // "two days after the tour".
 func (t *text) daysFrom(i, days int) (d day, next int, ok bool) {
 	tok := t.tokens
-	word := func(k int) string {
-		if k < len(tok) {
-			return tok[k].s
-		}
-		return ""
-	}
+	word := t.word
 	at := i + 2
 	switch {
 	case has(word(at), "later", "afterwards") && !has(word(at-2), "each"):

@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"strings"
 )
 
@@ -54,7 +55,7 @@ func (r *reader) report() {
 				continue
 			}
 			n := 0
-			switch g := cmpOr(cmpOr(group(r.digits, m, 1), group(r.digits, m, 3)), group(r.digits, m, 5)); g {
+			switch g := cmp.Or(group(r.digits, m, 1), group(r.digits, m, 3), group(r.digits, m, 5)); g {
 			case "a", "an", "a single", "once":
 				n = 1
 			case "twice":

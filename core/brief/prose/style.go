@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"strings"
 )
 
@@ -22,7 +23,7 @@ func (r *reader) style() {
 	for _, s := range r.sentences {
 		text := r.plain[s.start:s.end]
 		if m := spacing.first(r.plain, s); m != nil && st.Spacing == 0 && !styleNo(text, m[0]-s.start) {
-			switch word := cmpOr(cmpOr(group(r.plain, m, 1), group(r.plain, m, 2)), group(r.plain, m, 3)); {
+			switch word := cmp.Or(group(r.plain, m, 1), group(r.plain, m, 2), group(r.plain, m, 3)); {
 			case has(word, "double", "2", "two", "2.0"):
 				st.Spacing = 2
 			case has(word, "single", "1", "one", "1.0"):

@@ -282,6 +282,14 @@ func tokenise(plain string) []token {
 	return out
 }
 
+// word is the token of a number, "" where there is none.
+func (t *text) word(k int) string {
+	if k < 0 || k >= len(t.tokens) {
+		return ""
+	}
+	return t.tokens[k].s
+}
+
 // sentence is the one that an offset lies in.
 func (t *text) sentence(at int) span {
 	for _, s := range t.sentences {

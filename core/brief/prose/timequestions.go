@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"cmp"
 	"regexp"
 	"slices"
 	"strings"
@@ -153,10 +154,10 @@ func (r *reader) oneDueEach(dues []settled) []settled {
 		case i < 0:
 			out = append(out, d)
 		case d.full && !out[i].full:
-			d.zone = cmpOr(d.zone, out[i].zone)
+			d.zone = cmp.Or(d.zone, out[i].zone)
 			out[i] = d
 		default:
-			out[i].zone = cmpOr(out[i].zone, d.zone)
+			out[i].zone = cmp.Or(out[i].zone, d.zone)
 		}
 	}
 	if len(out) < 2 {

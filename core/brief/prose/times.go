@@ -341,11 +341,4 @@ func roleName(r role) string {
 	return []string{"unknown", "due", "opens", "closes", "until", "other"}[r]
 }
 
-func cmpOr(a, b string) string {
-	if a != "" {
-		return a
-	}
-	return b
-}
-
 func parseWall(s string) (time.Time, error) { return time.Parse(wallForm, s) }

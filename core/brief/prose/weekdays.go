@@ -44,12 +44,7 @@ func dayNumber(tok []token, i int) (int, bool) {
 // fromWeekday reads a date that begins with a weekday.
 func (t *text) fromWeekday(i, week int) (d day, next int, ok bool) {
 	tok := t.tokens
-	word := func(k int) string {
-		if k >= 0 && k < len(tok) {
-			return tok[k].s
-		}
-		return ""
-	}
+	word := t.word
 	finish := func(next int) (day, int, bool) {
 		d.start, d.end = tok[i].start, tok[next-1].end
 		return d, next, true

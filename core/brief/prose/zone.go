@@ -209,12 +209,7 @@ var cities = func() map[string]string {
 // or a city or region. bare says that the city stands alone, with neither "time" nor a bracket to say
 // that it is a zone.
 func (t *text) zone(i int) (name string, next int, bare bool) {
-	word := func(k int) string {
-		if k < len(t.tokens) {
-			return t.tokens[k].s
-		}
-		return ""
-	}
+	word := t.word
 	if i >= len(t.tokens) || t.tokens[i].number {
 		return "", i, false
 	}
