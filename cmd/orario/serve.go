@@ -62,6 +62,7 @@ func serveCommand() *cobra.Command {
 			defer stop()
 			var jobs sync.WaitGroup
 			jobs.Go(func() { a.runner(server.Figures).Run(ctx) })
+			jobs.Go(func() { a.clock.Keep(ctx) })
 			watched := make(chan error, 1)
 			go func() { watched <- watch(ctx, a.settings.MetricsAddr, server.Metrics(), a.log, stop) }()
 			err = listen(ctx, a.settings.Addr, handler, a.log)

@@ -95,6 +95,7 @@ type app struct {
 	settings settings
 	log      *slog.Logger
 	now      func() time.Time
+	clock    *mariadb.Clock // behind now, where that is the process's own
 	db       *mariadb.DB
 	keys     vault.Vault
 	tools    *convert.Tools
@@ -119,7 +120,8 @@ func wire(ctx context.Context, s settings, now func() time.Time) (*app, error) {
 		return nil, err
 	}
 	if now == nil {
-		a.now = a.db.Clock(s.now)
+		a.clock = a.db.Clock(ctx, s.now)
+		a.now = a.clock.Now
 	}
 	if a.tools, err = convert.New(s.Work); err != nil {
 		return nil, err
@@ -217,6 +219,9 @@ func (a *app) close() {
 func (a *app) server() *httpapi.Server {
 	figures := prometheus.NewRegistry()
 	figures.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	figures.MustRegister(prometheus.NewCounterFunc(prometheus.CounterOpts{
+		Name: "orario_transactions_again_total", Help: "Transactions tried again after a deadlock or a wait for a lock.",
+	}, func() float64 { return float64(mariadb.TriedAgain()) }))
 	return &httpapi.Server{
 		DB:        a.db,
 		Accounts:  a.accounts,

@@ -61,6 +61,6 @@ func (s Service) roster(ctx context.Context, student int64, details ...roster.De
 }
 
 // planned tells the student's other pages that the plan changed.
-func planned(ctx context.Context, q announce.Store, student, assignment int64) error {
-	return announce.Tell(ctx, q, announce.Event{Student: student, Assignment: assignment, Kind: announce.Planned})
+func (s Service) planned(ctx context.Context, q announce.Store, student, assignment int64) error {
+	return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: assignment, Kind: announce.Planned})
 }

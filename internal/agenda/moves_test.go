@@ -67,7 +67,7 @@ func TestMovesAreRankedByWhatWaitingCosts(t *testing.T) {
 func TestMovesOfAnOwnAssignment(t *testing.T) {
 	w := worldtest.Planned(t)
 	ctx := context.Background()
-	d, err := w.Intake.ReadText(ctx, w.Student, 1, "Log\n\nSubmit one PDF by 12 January 2027, 20:00. Worth 10 points.")
+	d, err := w.Intake.ReadText(ctx, w.Student, w.Published(), "Log\n\nSubmit one PDF by 12 January 2027, 20:00. Worth 10 points.")
 	require.NoError(t, err)
 	d.Weight, d.Minutes = 10, 60
 	id, err := w.Intake.Add(ctx, w.Student, *d)

@@ -97,7 +97,7 @@ func (s Service) Keep(ctx context.Context, student int64, w agenda.Wish) error {
 				return err
 			}
 		}
-		return planned(ctx, q, student, 0)
+		return s.planned(ctx, q, student, 0)
 	})
 }
 

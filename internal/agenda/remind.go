@@ -126,6 +126,7 @@ func (s Service) say(ctx context.Context, r *roster.Roster, reminders []agenda.R
 			return announce.Tell(
 				ctx,
 				q,
+				r.Now,
 				announce.Event{Student: r.Student.ID, Assignment: x.Assignment, Kind: kind, Text: x.Text},
 			)
 		})

@@ -36,6 +36,6 @@ func (s Service) SetSettings(ctx context.Context, student int64, settings agenda
 		if err := q.SetSettings(ctx, query.SetSettingsParams{Settings: text, ID: student}); err != nil {
 			return err
 		}
-		return planned(ctx, q, student, 0)
+		return s.planned(ctx, q, student, 0)
 	})
 }

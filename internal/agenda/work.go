@@ -81,7 +81,7 @@ func (s Service) working(
 		if err := do(q, int(done)); err != nil {
 			return err
 		}
-		return planned(ctx, q, student, assignment)
+		return s.planned(ctx, q, student, assignment)
 	})
 }
 

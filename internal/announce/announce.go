@@ -91,7 +91,7 @@ const mostText = 500
 
 // Tell stores an event, from where every open page of the student hears it. What may change the reminders wakes the job
 // that says them. Within a transaction both come with it or not at all.
-func Tell(ctx context.Context, s Store, e Event) error {
+func Tell(ctx context.Context, s Store, now time.Time, e Event) error {
 	err := s.AddEvent(ctx, query.AddEventParams{
 		StudentID:    e.Student,
 		Kind:         e.Kind,
@@ -106,6 +106,6 @@ func Tell(ctx context.Context, s Store, e Event) error {
 	}
 	return s.AddJob(
 		ctx,
-		query.AddJobParams{Kind: RemindJob, Subject: e.Student, StudentID: e.Student, RunAt: time.Now().UTC()},
+		query.AddJobParams{Kind: RemindJob, Subject: e.Student, StudentID: e.Student, RunAt: now.UTC()},
 	)
 }

@@ -13,6 +13,7 @@ import (
 	"orario/core/receipt"
 	"orario/core/timing"
 	api "orario/internal/campus/campusapi"
+	"orario/internal/mariadb"
 )
 
 // A refusal is the site's "no", with a code and a sentence that says what to do.
@@ -147,26 +148,22 @@ func (c *Campus) submit(
 	if err != nil {
 		return receipt.Receipt{}, err
 	}
-	tx, err := c.db.BeginTx(ctx, nil)
-	if err != nil {
-		return receipt.Receipt{}, err
-	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
-	if _, err := tx.ExecContext(ctx, "SELECT id FROM student WHERE id = ? FOR UPDATE", s.ID); err != nil {
-		return receipt.Receipt{}, err
-	}
-	if r, err := receiptOf(ctx, tx, s, key); err == nil || !errors.Is(err, sql.ErrNoRows) {
-		return r, err
-	}
-	attempt, err := nextAttempt(ctx, tx, s, m.assignment)
-	if err != nil {
-		return receipt.Receipt{}, err
-	}
-	r, err := c.record(ctx, tx, m, attempt, key, final.Comment)
-	if err != nil {
-		return r, err
-	}
-	return r, tx.Commit()
+	var r receipt.Receipt
+	err = mariadb.InTx(ctx, c.db, func(tx *sql.Tx) error {
+		if _, err := tx.ExecContext(ctx, "SELECT id FROM student WHERE id = ? FOR UPDATE", s.ID); err != nil {
+			return err
+		}
+		if r, err = receiptOf(ctx, tx, s, key); err == nil || !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		attempt, err := nextAttempt(ctx, tx, s, m.assignment)
+		if err != nil {
+			return err
+		}
+		r, err = c.record(ctx, tx, m, attempt, key, final.Comment)
+		return err
+	})
+	return r, err
 }
 
 func (c *Campus) record(

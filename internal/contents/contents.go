@@ -14,7 +14,7 @@ import (
 	"fmt"
 	"io"
 
-	"github.com/go-sql-driver/mysql"
+	"orario/internal/mariadb"
 )
 
 // ErrNotFound says that no content has the digest.
@@ -26,25 +26,11 @@ const chunkSize = 1 << 20
 // A Store keeps contents in a database.
 type Store struct{ DB *sql.DB }
 
-// Put stores all that r gives and returns its digest (lower-case hex) and size. Content that is there
-// already is not stored again. It is one transaction: an error leaves nothing behind.
+// Put stores all that r gives and returns its digest (lower-case hex) and size. Content that is there already is not
+// stored again. The pieces are stored as they come, and the whole is named at its end, so that no transaction waits for
+// r; an error leaves nothing behind, and of a process that was killed the next purge takes the pieces.
 func (s Store) Put(ctx context.Context, r io.Reader) (digest string, size int64, err error) {
-	tx, err := s.DB.BeginTx(ctx, nil)
-	if err != nil {
-		return "", 0, fmt.Errorf("storing content: %w", err)
-	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
-	digest, size, err = putIn(ctx, tx, r)
-	if err != nil {
-		return "", 0, err
-	}
-	return digest, size, tx.Commit()
-}
-
-// putIn writes the chunks of a new content, whose digest is known only at the end; if it then turns out
-// to be there already, the new one is taken back.
-func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size int64, err error) {
-	result, err := tx.ExecContext(ctx, "INSERT INTO content () VALUES ()")
+	result, err := s.DB.ExecContext(ctx, "INSERT INTO content () VALUES ()")
 	if err != nil {
 		return "", 0, fmt.Errorf("storing content: %w", err)
 	}
@@ -52,6 +38,22 @@ func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size in
 	if err != nil {
 		return "", 0, fmt.Errorf("storing content: %w", err)
 	}
+	if digest, size, err = s.pieces(ctx, id, r); err == nil {
+		err = mariadb.InTx(ctx, s.DB, func(tx *sql.Tx) error {
+			_, err := name(ctx, tx, id, digest, size)
+			return err
+		})
+	}
+	if err != nil {
+		left := context.WithoutCancel(ctx)
+		gone := mariadb.InTx(left, s.DB, func(tx *sql.Tx) error { return remove(left, tx, id) })
+		return "", 0, errors.Join(err, gone)
+	}
+	return digest, size, nil
+}
+
+// pieces stores all that r gives as the rows of a content, and gives its digest and size.
+func (s Store) pieces(ctx context.Context, id int64, r io.Reader) (digest string, size int64, err error) {
 	sum := sha256.New()
 	buffer := make([]byte, chunkSize)
 	for n := 0; ; n++ {
@@ -59,28 +61,18 @@ func putIn(ctx context.Context, tx *sql.Tx, r io.Reader) (digest string, size in
 		if length > 0 {
 			sum.Write(buffer[:length])
 			size += int64(length)
-			if _, err := tx.ExecContext(
-				ctx,
-				"INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?)",
-				id,
-				n,
-				buffer[:length],
-			); err != nil {
+			const add = "INSERT INTO content_chunk (content_id, n, data) VALUES (?, ?, ?)"
+			if _, err := s.DB.ExecContext(ctx, add, id, n, buffer[:length]); err != nil {
 				return "", 0, fmt.Errorf("storing content: %w", err)
 			}
 		}
 		if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
-			break
+			return hex.EncodeToString(sum.Sum(nil)), size, nil
 		}
 		if err != nil {
 			return "", 0, err
 		}
 	}
-	digest = hex.EncodeToString(sum.Sum(nil))
-	if _, err := name(ctx, tx, id, digest, size); err != nil {
-		return "", 0, err
-	}
-	return digest, size, nil
 }
 
 // name gives a content that is whole its digest. If one has that digest already, the new one is taken back, and the
@@ -91,8 +83,7 @@ func name(ctx context.Context, tx *sql.Tx, id int64, digest string, size int64) 
 		if err == nil {
 			return id, nil
 		}
-		var duplicate *mysql.MySQLError
-		if !errors.As(err, &duplicate) || duplicate.Number != 1062 {
+		if !mariadb.IsDuplicate(err) {
 			return 0, fmt.Errorf("storing content: %w", err)
 		}
 		var old bool

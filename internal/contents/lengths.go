@@ -6,6 +6,8 @@ import (
 	"errors"
 
 	"github.com/tus/tusd/v2/pkg/handler"
+
+	"orario/internal/mariadb"
 )
 
 // unknown is the length of an upload whose sender does not know it yet: a recording that goes on.
@@ -30,7 +32,7 @@ func (up *upload) DeclareLength(ctx context.Context, length int64) error {
 			return err
 		}
 	}
-	return up.inTx(ctx, func(tx *sql.Tx) error {
+	return mariadb.InTx(ctx, up.store.DB, func(tx *sql.Tx) error {
 		result, err := tx.ExecContext(ctx, "UPDATE upload SET bytes = ? WHERE id = ? AND bytes = ? AND at <= ?", length,
 			up.info.ID, unknown, length)
 		if err != nil {

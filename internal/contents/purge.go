@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"strings"
 	"time"
+
+	"orario/internal/mariadb"
 )
 
 // How long uploads are kept: one that was left in the middle, and one that has become a content.
@@ -44,22 +46,20 @@ func (s Store) Purge(ctx context.Context, now time.Time, inUse ...string) (uploa
 }
 
 // purgeOne takes out one content, if there is one that nothing refers to.
-func (s Store) purgeOne(ctx context.Context, condition string, before time.Time) (int, error) {
-	tx, err := s.DB.BeginTx(ctx, nil)
-	if err != nil {
-		return 0, err
-	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
-	var id int64
-	err = tx.QueryRowContext(ctx, "SELECT c.id FROM content c WHERE "+condition+" LIMIT 1 FOR UPDATE", before).Scan(&id)
-	if errors.Is(err, sql.ErrNoRows) {
-		return 0, nil
-	}
-	if err != nil {
-		return 0, fmt.Errorf("finding what nothing refers to: %w", err)
-	}
-	if err := remove(ctx, tx, id); err != nil {
-		return 0, err
-	}
-	return 1, tx.Commit()
+func (s Store) purgeOne(ctx context.Context, condition string, before time.Time) (gone int, err error) {
+	find := "SELECT c.id FROM content c WHERE " + condition + " LIMIT 1 FOR UPDATE"
+	err = mariadb.InTx(ctx, s.DB, func(tx *sql.Tx) error {
+		gone = 0
+		var id int64
+		err := tx.QueryRowContext(ctx, find, before).Scan(&id)
+		if errors.Is(err, sql.ErrNoRows) {
+			return nil
+		}
+		if err != nil {
+			return fmt.Errorf("finding what nothing refers to: %w", err)
+		}
+		gone = 1
+		return remove(ctx, tx, id)
+	})
+	return gone, err
 }

@@ -18,6 +18,8 @@ import (
 	"golang.org/x/exp/slog"
 
 	"github.com/tus/tusd/v2/pkg/handler"
+
+	"orario/internal/mariadb"
 )
 
 // Uploads is a store for tus uploads. Every upload belongs to an owner, taken from the context, and nobody else finds
@@ -99,7 +101,7 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 		return nil, err
 	}
 	up := &upload{store: u, info: info, sum: sha256.New()}
-	err = up.inTx(ctx, func(tx *sql.Tx) error {
+	err = mariadb.InTx(ctx, up.store.DB, func(tx *sql.Tx) error {
 		result, err := tx.ExecContext(ctx, "INSERT INTO content () VALUES ()")
 		if err != nil {
 			return err
@@ -177,18 +179,6 @@ type upload struct {
 	sum     hash.Hash // of what is stored
 }
 
-func (up *upload) inTx(ctx context.Context, do func(*sql.Tx) error) error {
-	tx, err := up.store.DB.BeginTx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
-	if err := do(tx); err != nil {
-		return err
-	}
-	return tx.Commit()
-}
-
 func (up *upload) GetInfo(context.Context) (handler.FileInfo, error) { return up.info, nil }
 
 // WriteChunk stores what arrives in pieces of at most 1 MiB, each durable before the next is read, so that a broken
@@ -229,7 +219,7 @@ func (up *upload) piece(ctx context.Context, offset int64, data []byte) error {
 	if err != nil {
 		return err
 	}
-	err = up.inTx(ctx, func(tx *sql.Tx) error {
+	err = mariadb.InTx(ctx, up.store.DB, func(tx *sql.Tx) error {
 		result, err := tx.ExecContext(
 			ctx,
 			"UPDATE upload SET at = at + ?, hash = ? WHERE id = ? AND at = ? AND digest IS NULL",
@@ -287,7 +277,7 @@ func (up *upload) FinishUpload(context.Context) error { return nil }
 
 // Terminate implements [handler.TerminatableUpload]. A content that has come of the upload stays.
 func (up *upload) Terminate(ctx context.Context) error {
-	return up.inTx(ctx, func(tx *sql.Tx) error {
+	return mariadb.InTx(ctx, up.store.DB, func(tx *sql.Tx) error {
 		var finished bool
 		err := tx.QueryRowContext(ctx, "SELECT digest IS NOT NULL FROM upload WHERE id = ? FOR UPDATE", up.info.ID).
 			Scan(&finished)

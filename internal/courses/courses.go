@@ -243,7 +243,7 @@ func (s Service) Add(ctx context.Context, student int64, c Sheet) (id int64, err
 		if err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Kind: announce.Edited})
 	})
 	return id, err
 }
@@ -293,7 +293,7 @@ func (s Service) Set(ctx context.Context, student, id int64, c Sheet) error {
 		if err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Kind: announce.Edited})
 	})
 }
 
@@ -307,6 +307,6 @@ func (s Service) Archive(ctx context.Context, student, id int64, archived bool) 
 		if err := refusal.Unless(n, err); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Kind: announce.Edited})
 	})
 }

@@ -146,7 +146,7 @@ func TestACourseIsPutAwayAndTakenOutAgain(t *testing.T) {
 	w := worldtest.New(t)
 	id := w.Publish(worldtest.Essay())
 	ctx := context.Background()
-	course := find(t, w, 1)
+	course := find(t, w, w.Published())
 	assert.Equal(t, []any{1, "20 % of the course is known", ""}, []any{course.Open, course.Weights, course.Marked})
 	for range 2 { // twice is as once
 		require.NoError(t, w.Courses.Archive(ctx, w.Student, course.ID, true))

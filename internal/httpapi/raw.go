@@ -1,11 +1,8 @@
 package httpapi
 
 import (
-	"cmp"
 	"database/sql"
-	"encoding/json"
 	"errors"
-	"fmt"
 	"io"
 	"io/fs"
 	"mime"
@@ -18,7 +15,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"orario/core/inspect"
-	"orario/internal/announce"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 	"orario/internal/takeout"
@@ -27,63 +23,6 @@ import (
 // owned serves uploads; their owner is in the request's context.
 func owned(uploads http.Handler) gin.HandlerFunc {
 	return func(c *gin.Context) { uploads.ServeHTTP(c.Writer, c.Request) }
-}
-
-const (
-	eventPoll = 500 * time.Millisecond
-	heartbeat = 20 * time.Second
-
-	sessionPoll = 2 * time.Second // within which a stream ends after its session
-)
-
-// events sends what happens, as server-sent events (WHATWG HTML §9.2), from now on or from the id that
-// a reconnecting browser or page names. Events come from a table, so it does not matter which process did what.
-func (s *Server) events(c *gin.Context) {
-	student := c.GetInt64(studentKey)
-	last, err := strconv.ParseInt(cmp.Or(c.GetHeader("Last-Event-ID"), c.Query("after")), 10, 64)
-	if err != nil {
-		if last, err = s.DB.LastEvent(c.Request.Context(), student); err != nil {
-			s.fail(c, err)
-			return
-		}
-	}
-	c.Header("Content-Type", "text/event-stream")
-	c.Header("X-Accel-Buffering", "no")
-	fmt.Fprintf(c.Writer, "retry: 2000\n\n")
-	c.Writer.Flush()
-	quiet, asked := time.Now(), time.Now()
-	for {
-		select {
-		case <-c.Request.Context().Done():
-			return
-		case <-time.After(eventPoll):
-		}
-		list, err := s.DB.EventsAfter(c.Request.Context(), query.EventsAfterParams{StudentID: student, ID: last})
-		if err != nil {
-			return // the browser connects again
-		}
-		for _, e := range list {
-			text, _ := json.Marshal(map[string]any{
-				"kind":       e.Kind,
-				"assignment": e.AssignmentID,
-				"text":       e.Text,
-				"pages":      announce.Pages(e.Kind),
-			}) // plain values
-			fmt.Fprintf(c.Writer, "id: %d\ndata: %s\n\n", e.ID, text)
-			last, quiet = e.ID, time.Now()
-		}
-		if time.Since(asked) > sessionPoll {
-			if lives, err := s.Accounts.Lives(c.Request.Context(), c.GetInt64(sessionKey)); err != nil || !lives {
-				return // the browser connects again, and is told to sign in
-			}
-			asked = time.Now()
-		}
-		if time.Since(quiet) > heartbeat {
-			quiet = time.Now()
-			fmt.Fprint(c.Writer, ": \n\n")
-		}
-		c.Writer.Flush()
-	}
 }
 
 func (s *Server) versionContent(c *gin.Context) {

@@ -259,7 +259,7 @@ func (s *site) calls() map[string]call {
 		"GET /api/space":                   {"/api/space", "", 200},
 		"GET /api/enrolments":              {"/api/enrolments", "", 200},
 		"POST /api/enrolments":             {"/api/enrolments", enrolment, 200},
-		"PUT /api/enrolments/:id":          {"/api/enrolments/1", enrolment, 204},
+		"PUT /api/enrolments/:id":          {fmt.Sprintf("/api/enrolments/%d", s.Enrolment()), enrolment, 204},
 		"POST /api/assignments/:id/attempts": {
 			id("/api/assignments/%d/attempts", s.assignment),
 			`{"part":0}`,

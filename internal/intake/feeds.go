@@ -132,7 +132,7 @@ func (s Service) replaceFeed(
 	if err := q.FeedSynced(ctx, query.FeedSyncedParams{SyncedAt: mariadb.NullTime(&now), ID: id}); err != nil {
 		return err
 	}
-	told := announce.Tell(ctx, q, announce.Event{Student: f.StudentID, Kind: announce.Calendar})
+	told := announce.Tell(ctx, q, s.Now(), announce.Event{Student: f.StudentID, Kind: announce.Calendar})
 	if told != nil || f.Url == "" {
 		return told
 	}
@@ -219,7 +219,7 @@ func (s Service) GiveUpFeed(ctx context.Context, job query.Job) (time.Duration, 
 	if err := s.Store.SetFeedNotice(ctx, query.SetFeedNoticeParams{Notice: notice, ID: f.ID}); err != nil {
 		return 0, err
 	}
-	return 0, announce.Tell(ctx, s.Store, announce.Event{Student: f.StudentID, Kind: announce.Calendar, Text: notice})
+	return 0, announce.Tell(ctx, s.Store, s.Now(), announce.Event{Student: f.StudentID, Kind: announce.Calendar, Text: notice})
 }
 
 func (s Service) replaceBusy(ctx context.Context, f query.Feed, in Import, text string) error {
@@ -241,7 +241,7 @@ func (s Service) replaceBusy(ctx context.Context, f query.Feed, in Import, text 
 				return err
 			}
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: f.StudentID, Kind: announce.Calendar})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: f.StudentID, Kind: announce.Calendar})
 	})
 }
 
@@ -250,5 +250,5 @@ func (s Service) RemoveFeed(ctx context.Context, student, id int64) error {
 	if err := refusal.Unless(s.Store.RemoveFeed(ctx, query.RemoveFeedParams{ID: id, StudentID: student})); err != nil {
 		return err
 	}
-	return announce.Tell(ctx, s.Store, announce.Event{Student: student, Kind: announce.Calendar})
+	return announce.Tell(ctx, s.Store, s.Now(), announce.Event{Student: student, Kind: announce.Calendar})
 }

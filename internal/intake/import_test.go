@@ -199,7 +199,7 @@ func TestAMovedItemIsFoundWhereItWasPut(t *testing.T) {
 	require.NoError(t, err)
 	d, err := w.Intake.DraftOf(ctx, w.Student, list[0].ID)
 	require.NoError(t, err)
-	d.CourseID = 1
+	d.CourseID = w.Published()
 	require.NoError(t, w.Intake.Change(ctx, w.Student, *d))
 	moved := worldtest.Calendar(worldtest.Todo("a", "20270122T170000", "Bread", "CATEGORIES:BAK 1\r\n"))
 	p, err := w.Intake.Preview(

@@ -109,7 +109,7 @@ func (s Service) take(ctx context.Context, student int64, in Import, text string
 				return fmt.Errorf("taking over %s: %w", item.Title, err)
 			}
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Calendar})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Kind: announce.Calendar})
 	})
 	return done, err
 }
@@ -178,7 +178,7 @@ func (s Service) put(ctx context.Context, q *query.Queries, f fate, i calendar.I
 			return err
 		}
 		event.Text = fmt.Sprintf("%s: %s was cancelled in its calendar.", course.Code, old.Title)
-		return announce.Tell(ctx, q, event)
+		return announce.Tell(ctx, q, s.Now(), event)
 	}
 	zone, err := timing.Zone(course.Zone)
 	if err != nil {
@@ -196,7 +196,7 @@ func (s Service) put(ctx context.Context, q *query.Queries, f fate, i calendar.I
 			title,
 			wording.Wall(due),
 		)
-		return announce.Tell(ctx, q, event)
+		return announce.Tell(ctx, q, s.Now(), event)
 	}
 	title, due, err := s.moveItem(ctx, q, course, old.ID, asks)
 	if err != nil {
@@ -209,7 +209,7 @@ func (s Service) put(ctx context.Context, q *query.Queries, f fate, i calendar.I
 		wording.Wall(due),
 		wording.Wall(f.was),
 	)
-	return announce.Tell(ctx, q, event)
+	return announce.Tell(ctx, q, s.Now(), event)
 }
 
 // addItem adds an item as a new assignment, with what is usual in its course.

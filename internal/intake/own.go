@@ -28,7 +28,7 @@ func (s Service) Add(ctx context.Context, student int64, d Draft) (id int64, err
 		if id, err = w.add(ctx, q); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Assignment: id, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: id, Kind: announce.Edited})
 	})
 	return id, err
 }
@@ -62,7 +62,7 @@ func (s Service) changing(
 		if err := do(q, row); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Assignment: assignment, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: assignment, Kind: announce.Edited})
 	})
 }
 

@@ -116,7 +116,7 @@ func (s Service) AddEnrolment(ctx context.Context, student int64, e Enrolment) (
 		if err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Kind: announce.Edited})
 	})
 	return id, err
 }
@@ -139,6 +139,6 @@ func (s Service) SetEnrolment(ctx context.Context, student, id int64, e Enrolmen
 		if err := refusal.Unless(n, err); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Kind: announce.Edited})
 	})
 }

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"time"
 
@@ -52,7 +53,7 @@ func (s Service) noticeOf(ctx context.Context, site query.Site, notice string) e
 	if err := s.Store.SiteNotice(ctx, query.SiteNoticeParams{Notice: notice, ID: site.ID}); err != nil {
 		return err
 	}
-	return announce.Tell(ctx, s.Store, announce.Event{Student: site.StudentID, Kind: announce.Site, Text: notice})
+	return announce.Tell(ctx, s.Store, s.Now(), announce.Event{Student: site.StudentID, Kind: announce.Site, Text: notice})
 }
 
 // siteRests is how long a site rests that stops the program whenever it is read.
@@ -138,7 +139,11 @@ func (y *sync) run(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	return y.Store.InTx(ctx, func(q *query.Queries) error { return y.put(ctx, q, courses, assignments) })
+	notFetched := slices.Clip(y.leftOut)
+	return y.Store.InTx(ctx, func(q *query.Queries) error {
+		y.leftOut, y.news = notFetched, nil // it may be tried again
+		return y.put(ctx, q, courses, assignments)
+	})
 }
 
 // read finds what is there of the site's publications.
@@ -295,7 +300,7 @@ func (y *sync) put(
 		}
 	}
 	for _, event := range y.news {
-		if err := announce.Tell(ctx, q, event); err != nil {
+		if err := announce.Tell(ctx, q, y.Now(), event); err != nil {
 			return err
 		}
 	}
@@ -315,7 +320,7 @@ func (y *sync) put(
 		if text == "" {
 			text = y.said.Name + " answers."
 		}
-		err = announce.Tell(ctx, q, announce.Event{Student: y.row.StudentID, Kind: announce.Site, Text: text})
+		err = announce.Tell(ctx, q, y.Now(), announce.Event{Student: y.row.StudentID, Kind: announce.Site, Text: text})
 	}
 	return errors.Join(err, y.lookForReturns(ctx, q))
 }

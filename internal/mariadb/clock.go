@@ -2,53 +2,67 @@ package mariadb
 
 import (
 	"context"
-	"sync"
+	"sync/atomic"
 	"time"
 )
 
 // How often the database's clock is looked at, how long that may take, and how far a process's clock may be from it
 // without anybody minding.
 const (
-	clockEvery = 30 * time.Second
+	clockEvery = 10 * time.Second
 	clockWait  = 2 * time.Second
 	clockSlack = 500 * time.Millisecond
 )
 
-// Clock is a process's own clock, set right by the database's: of several processes, and when one's clock is moved,
+// A Clock is a process's own clock, set right by the database's: of several processes, and when one's clock is moved,
 // jobs, leases and receipts go by one time. While the database is away it goes on from where it was.
-func (d *DB) Clock(own func() time.Time) func() time.Time {
-	var mu sync.Mutex // held while the fields below change
-	var measuring sync.Mutex
-	var offset time.Duration
-	var last time.Time // by the monotonic clock
-	look := func() {
-		ctx, cancel := context.WithTimeout(context.Background(), clockWait)
-		defer cancel()
-		var there time.Time
-		before := own()
-		err := d.SQL.QueryRowContext(ctx, "SELECT UTC_TIMESTAMP(3)").Scan(&there)
-		middle := before.Add(own().Sub(before) / 2)
-		mu.Lock()
-		defer mu.Unlock()
-		last = time.Now()
-		if err != nil {
-			last = last.Add(clockWait - clockEvery) // soon again
+type Clock struct {
+	db     *DB
+	own    func() time.Time
+	offset atomic.Int64 // ns
+}
+
+// Clock looks at the database's clock once; [Clock.Keep] keeps looking.
+func (d *DB) Clock(ctx context.Context, own func() time.Time) *Clock {
+	c := &Clock{db: d, own: own}
+	c.look(ctx)
+	return c
+}
+
+// Now asks nobody.
+func (c *Clock) Now() time.Time { return c.own().Add(time.Duration(c.offset.Load())) }
+
+// Keep looks at the database's clock again and again until ctx ends.
+func (c *Clock) Keep(ctx context.Context) {
+	tick := time.NewTicker(clockEvery)
+	defer tick.Stop()
+	c.KeepAt(ctx, tick.C)
+}
+
+// KeepAt looks at the database's clock at every tick until ctx ends.
+func (c *Clock) KeepAt(ctx context.Context, ticks <-chan time.Time) {
+	for {
+		select {
+		case <-ctx.Done():
 			return
-		}
-		if offset = there.Sub(middle); offset.Abs() < clockSlack {
-			offset = 0
+		case <-ticks:
+			c.look(ctx)
 		}
 	}
-	return func() time.Time {
-		mu.Lock()
-		old := last.IsZero() || time.Since(last) > clockEvery
-		mu.Unlock()
-		if old && measuring.TryLock() {
-			look()
-			measuring.Unlock()
-		}
-		mu.Lock()
-		defer mu.Unlock()
-		return own().Add(offset)
+}
+
+func (c *Clock) look(ctx context.Context) {
+	ctx, cancel := context.WithTimeout(ctx, clockWait)
+	defer cancel()
+	var there time.Time
+	before := c.own()
+	if err := c.db.SQL.QueryRowContext(ctx, "SELECT UTC_TIMESTAMP(3)").Scan(&there); err != nil {
+		return // it goes on as it was
 	}
+	middle := before.Add(c.own().Sub(before) / 2)
+	offset := there.Sub(middle)
+	if offset.Abs() < clockSlack {
+		offset = 0
+	}
+	c.offset.Store(int64(offset))
 }

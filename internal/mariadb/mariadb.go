@@ -128,37 +128,31 @@ func notNewer(ctx context.Context, provider *goose.Provider, name string) error 
 // Close ends all connections.
 func (d *DB) Close() error { return d.SQL.Close() }
 
-// InTx runs do in a transaction, which is rolled back if it returns an error.
+// InTx runs do in a transaction, which is rolled back if it returns an error, and tried again as [Retry] says; do must
+// therefore leave nothing behind but what it wrote through the queries.
 func (d *DB) InTx(ctx context.Context, do func(*query.Queries) error) error {
-	tx, err := d.SQL.BeginTx(ctx, nil)
-	if err != nil {
-		return fmt.Errorf("beginning a transaction: %w", err)
-	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
-	if err := do(d.WithTx(tx)); err != nil {
-		return err
-	}
-	return tx.Commit()
+	return InTx(ctx, d.SQL, func(tx *sql.Tx) error { return do(d.WithTx(tx)) })
 }
 
-// SealTokens seals the tokens of sites that are kept as they came, as they were before tokens were sealed.
+// SealTokens seals the tokens of sites that are kept as they came, as they were before tokens were sealed. It looks
+// without holding anything, so that programs that start do not wait for one that works, and writes only over the token
+// that it sealed.
 func (d *DB) SealTokens(ctx context.Context, seal func(string) (string, error)) error {
-	return d.InTx(ctx, func(q *query.Queries) error {
-		sites, err := q.UnsealedTokens(ctx)
+	sites, err := d.UnsealedTokens(ctx)
+	if err != nil {
+		return fmt.Errorf("sealing tokens: %w", err)
+	}
+	for _, site := range sites {
+		token, err := seal(site.Token)
 		if err != nil {
+			return err
+		}
+		set := query.SealSiteTokenParams{Token: token, ID: site.ID, Was: site.Token}
+		if err := Retry(ctx, func() error { return d.SealSiteToken(ctx, set) }); err != nil {
 			return fmt.Errorf("sealing tokens: %w", err)
 		}
-		for _, site := range sites {
-			token, err := seal(site.Token)
-			if err != nil {
-				return err
-			}
-			if err := q.SetSiteToken(ctx, query.SetSiteTokenParams{Token: token, ID: site.ID}); err != nil {
-				return fmt.Errorf("sealing tokens: %w", err)
-			}
-		}
-		return nil
-	})
+	}
+	return nil
 }
 
 // Snapshot runs read in a read-only transaction that sees the database as it is at its first query

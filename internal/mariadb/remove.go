@@ -2,6 +2,7 @@ package mariadb
 
 import (
 	"context"
+	"database/sql"
 	"fmt"
 )
 
@@ -40,15 +41,12 @@ var ofStudent = []string{
 
 // RemoveStudent removes an account with everything in it. The contents of its files go with the next purge.
 func (d *DB) RemoveStudent(ctx context.Context, id int64) error {
-	tx, err := d.SQL.BeginTx(ctx, nil)
-	if err != nil {
-		return fmt.Errorf("removing an account: %w", err)
-	}
-	defer tx.Rollback() //nolint:errcheck // after a commit it has nothing to do
-	for _, statement := range ofStudent {
-		if _, err := tx.ExecContext(ctx, statement, id); err != nil {
-			return fmt.Errorf("removing an account: %w", err)
+	return InTx(ctx, d.SQL, func(tx *sql.Tx) error {
+		for _, statement := range ofStudent {
+			if _, err := tx.ExecContext(ctx, statement, id); err != nil {
+				return fmt.Errorf("removing an account: %w", err)
+			}
 		}
-	}
-	return tx.Commit()
+		return nil
+	})
 }

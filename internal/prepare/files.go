@@ -109,7 +109,7 @@ func (s Service) keep(ctx context.Context, student int64, file inspect.Stored) (
 		if id, err = s.addVersion(ctx, q, version, facts); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Library})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Kind: announce.Library})
 	})
 	return id, err
 }
@@ -195,6 +195,6 @@ func (s Service) LookAgain(ctx context.Context, job query.Job) (time.Duration, e
 		if err != nil {
 			return err
 		}
-		return tell(ctx, q, job.StudentID, 0, v.Name+" has been looked at.")
+		return s.tell(ctx, q, job.StudentID, 0, v.Name+" has been looked at.")
 	})
 }

@@ -117,7 +117,7 @@ func (s Service) BeginWith(ctx context.Context, student, handout, part int64) er
 		if err != nil {
 			return err
 		}
-		_, err = into(ctx, q, student, state, Place{Slot: slot, Name: named, Version: id}, facts.Kind)
+		_, err = s.into(ctx, q, student, state, Place{Slot: slot, Name: named, Version: id}, facts.Kind)
 		return err
 	})
 }

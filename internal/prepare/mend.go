@@ -126,7 +126,7 @@ func (s Service) Convert(ctx context.Context, job query.Job) (time.Duration, err
 			return 0, ctx.Err()
 		}
 		text := fmt.Sprintf("%s could not be converted: %v.", item.Original, err)
-		return 0, mariadb.Final{Err: errors.Join(err, tell(ctx, s.Store, job.StudentID, state.ID, text))}
+		return 0, mariadb.Final{Err: errors.Join(err, s.tell(ctx, s.Store, job.StudentID, state.ID, text))}
 	}
 	digest, _, err := s.Uploads.Put(ctx, bytes.NewReader(made))
 	if err != nil {
@@ -179,7 +179,7 @@ func (s Service) replace(
 	if err != nil {
 		return err
 	}
-	return tell(ctx, q, job.StudentID, state.ID, fmt.Sprintf("%s is now %s.", of[0].Original, version.Name))
+	return s.tell(ctx, q, job.StudentID, state.ID, fmt.Sprintf("%s is now %s.", of[0].Original, version.Name))
 }
 
 // photographs are the pictures in a slot, in their order.
@@ -235,7 +235,7 @@ func (s Service) GiveUpConvert(ctx context.Context, job query.Job) (time.Duratio
 		return 0, mariadb.Final{Err: err}
 	}
 	text := item.Original + " cannot be converted here. Export a PDF from your word processor, and add that."
-	return 0, tell(ctx, s.Store, job.StudentID, state.ID, text)
+	return 0, s.tell(ctx, s.Store, job.StudentID, state.ID, text)
 }
 
 // SettleName sets or confirms the pattern that names follow where the site gives none; empty means as the student
@@ -275,6 +275,6 @@ func (s Service) SettleName(ctx context.Context, student, assignment int64, patt
 		); err != nil {
 			return err
 		}
-		return tell(ctx, q, student, assignment, "")
+		return s.tell(ctx, q, student, assignment, "")
 	})
 }

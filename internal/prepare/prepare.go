@@ -126,7 +126,7 @@ func (s Service) Begin(ctx context.Context, student, assignment, part int64) err
 		if _, err := attempt(ctx, q, student, state.Part.ID); err != nil {
 			return err
 		}
-		return tell(ctx, q, student, assignment, "")
+		return s.tell(ctx, q, student, assignment, "")
 	})
 }
 
@@ -170,7 +170,7 @@ func (s Service) AddUpload(ctx context.Context, student, assignment, part int64,
 		if err != nil {
 			return err
 		}
-		item, err = into(ctx, q, student, state, Place{Slot: slot, Name: file.Name, Version: id}, facts.Kind)
+		item, err = s.into(ctx, q, student, state, Place{Slot: slot, Name: file.Name, Version: id}, facts.Kind)
 		return err
 	})
 	return item, err
@@ -197,14 +197,14 @@ func (s Service) AddVersion(ctx context.Context, student, assignment, part int64
 			return refusal.NotFound(err)
 		}
 		p.Name = cmp.Or(p.Name, v.Name)
-		item, err = into(ctx, q, student, state, p, v.Kind)
+		item, err = s.into(ctx, q, student, state, p, v.Kind)
 		return err
 	})
 	return item, err
 }
 
 // into puts a version of some kind into a bundle.
-func into(
+func (s Service) into(
 	ctx context.Context, q *query.Queries, student int64, state *coursework.Standing, p Place, kind string,
 ) (int64, error) {
 	try, err := attempt(ctx, q, student, state.Part.ID)
@@ -230,7 +230,7 @@ func into(
 	if err := placeBefore(ctx, q, try.ID, id, p.Before); err != nil {
 		return 0, err
 	}
-	return id, tell(ctx, q, student, state.ID, "")
+	return id, s.tell(ctx, q, student, state.ID, "")
 }
 
 // own counts the files of a bundle that are not just those of the attempt before, by slot.
@@ -245,10 +245,11 @@ func own(items []coursework.Item) map[string]int {
 }
 
 // tell tells the student's other pages that a bundle changed.
-func tell(ctx context.Context, s announce.Store, student, assignment int64, text string) error {
+func (s Service) tell(ctx context.Context, q announce.Store, student, assignment int64, text string) error {
 	return announce.Tell(
 		ctx,
-		s,
+		q,
+		s.Now(),
 		announce.Event{Student: student, Assignment: assignment, Kind: announce.Bundle, Text: text},
 	)
 }
@@ -289,7 +290,7 @@ func (s Service) set(
 		if err := q.SetItem(ctx, item); err != nil {
 			return err
 		}
-		return tell(ctx, q, student, state.ID, "")
+		return s.tell(ctx, q, student, state.ID, "")
 	})
 }
 
@@ -345,6 +346,6 @@ func (s Service) Remove(ctx context.Context, student, id int64) error {
 		if err := refusal.Unless(q.RemoveItem(ctx, query.RemoveItemParams{ID: id, StudentID: student})); err != nil {
 			return err
 		}
-		return tell(ctx, q, student, state.ID, "")
+		return s.tell(ctx, q, student, state.ID, "")
 	})
 }

@@ -98,6 +98,6 @@ func (s Service) RemoveVersion(ctx context.Context, student, id int64) error {
 		if err := q.RemoveVersion(ctx, id); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, announce.Event{Student: student, Kind: announce.Library})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Kind: announce.Library})
 	})
 }

@@ -93,7 +93,7 @@ func (s Service) Take(
 		if err := also(q, taken); err != nil {
 			return err
 		}
-		return tell(ctx, q, student, state.ID, "")
+		return s.tell(ctx, q, student, state.ID, "")
 	})
 }
 
@@ -113,11 +113,11 @@ func (s Service) takeOne(
 	gone []*coursework.Item,
 ) (int64, error) {
 	if len(gone) == 0 {
-		return into(ctx, q, student, state, p, kind)
+		return s.into(ctx, q, student, state, p, kind)
 	}
 	p.Slot = gone[0].Slot
 	if n > 0 {
-		return into(ctx, q, student, state, p, kind)
+		return s.into(ctx, q, student, state, p, kind)
 	}
 	return gone[0].ID, q.SetItem(ctx, query.SetItemParams{
 		ID: gone[0].ID, StudentID: student, Slot: p.Slot, Name: clipName(p.Name), VersionID: p.Version,
@@ -170,7 +170,7 @@ func (s Service) PutBack(
 		if err := also(q); err != nil {
 			return err
 		}
-		return tell(ctx, q, student, state.ID, "")
+		return s.tell(ctx, q, student, state.ID, "")
 	})
 }
 
@@ -199,7 +199,7 @@ func (s Service) Reorder(ctx context.Context, student int64, part Part, items []
 		if err := placeAll(ctx, q, try.ID, items); err != nil {
 			return err
 		}
-		return tell(ctx, q, student, state.ID, "")
+		return s.tell(ctx, q, student, state.ID, "")
 	})
 }
 
@@ -265,7 +265,7 @@ func (s Service) RenameAll(ctx context.Context, student int64, part Part) (n int
 			}
 			n++
 		}
-		return tell(ctx, q, student, state.ID, "")
+		return s.tell(ctx, q, student, state.ID, "")
 	})
 	return n, err
 }

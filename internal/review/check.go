@@ -111,7 +111,7 @@ func (s Service) keepCheck(ctx context.Context, assignment int64, check query.Pu
 		if err := q.PutOwnCheck(ctx, check); err != nil {
 			return fmt.Errorf("keeping a check: %w", err)
 		}
-		return announce.Tell(ctx, q, announce.Event{
+		return announce.Tell(ctx, q, s.Now(), announce.Event{
 			Student: check.StudentID, Assignment: assignment, Kind: announce.Bundle,
 		})
 	})

@@ -228,6 +228,7 @@ func (s Service) tell(ctx context.Context, x *subject, kind, text string) error 
 	return announce.Tell(
 		ctx,
 		s.Store,
+		s.Now(),
 		announce.Event{Student: x.sub.StudentID, Assignment: x.sub.AssignmentID, Kind: kind, Text: text},
 	)
 }

@@ -306,7 +306,7 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 			}
 		}
 		arrived := fmt.Sprintf("%s has arrived: %s.", d.way.Assignment.Title, r.Number)
-		return announce.Tell(ctx, q, d.event(announce.Receipt, arrived))
+		return announce.Tell(ctx, q, s.Now(), d.event(announce.Receipt, arrived))
 	})
 }
 
@@ -327,7 +327,7 @@ func (s Service) refuse(ctx context.Context, d *delivery, reason string) error {
 		); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, d.event(announce.Refused, "The site refused it: "+reason))
+		return announce.Tell(ctx, q, s.Now(), d.event(announce.Refused, "The site refused it: "+reason))
 	})
 }
 
@@ -340,6 +340,7 @@ func (s Service) progress(ctx context.Context, d *delivery, text string) {
 	_ = announce.Tell(
 		ctx,
 		s.Store,
+		s.Now(),
 		d.event(announce.Progress, text),
 	) // one that is not stored costs a late refresh, no more
 }

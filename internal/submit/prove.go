@@ -119,6 +119,7 @@ func (s Service) Prove(ctx context.Context, job query.Job) (time.Duration, error
 		return announce.Tell(
 			ctx,
 			q,
+			s.Now(),
 			d.event(announce.Receipt, "The receipt of "+d.way.Assignment.Title+" is proved now."),
 		)
 	})

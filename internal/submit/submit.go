@@ -172,7 +172,7 @@ func (s Service) fix(
 	); err != nil {
 		return 0, err
 	}
-	return id, announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Bundle})
+	return id, announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: state.ID, Kind: announce.Bundle})
 }
 
 // unchanged says whether the bundle is still what was found fit to be sent.
@@ -224,6 +224,7 @@ func (s Service) Cancel(ctx context.Context, student, id int64) error {
 		return announce.Tell(
 			ctx,
 			q,
+			s.Now(),
 			announce.Event{Student: student, Assignment: sub.AssignmentID, Kind: announce.Bundle},
 		)
 	})
@@ -269,7 +270,7 @@ func (s Service) NoteOf(
 		}
 		return errors.Join(
 			err,
-			announce.Tell(ctx, q, announce.Event{Student: student, Assignment: state.ID, Kind: announce.Edited}),
+			announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: state.ID, Kind: announce.Edited}),
 		)
 	})
 }

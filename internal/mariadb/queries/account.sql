@@ -39,6 +39,6 @@ DELETE FROM reset WHERE expires_at < ? LIMIT 5000;
 -- name: LockStudent :one
 SELECT * FROM student WHERE id = ? FOR UPDATE;
 -- name: UnsealedTokens :many
-SELECT id, token FROM site WHERE token NOT LIKE 'v1:%' FOR UPDATE;
--- name: SetSiteToken :exec
-UPDATE site SET token = ? WHERE id = ?;
+SELECT id, token FROM site WHERE token NOT LIKE 'v1:%';
+-- name: SealSiteToken :exec
+UPDATE site SET token = sqlc.arg(token) WHERE id = sqlc.arg(id) AND token = sqlc.arg(was);

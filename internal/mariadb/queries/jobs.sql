@@ -33,7 +33,12 @@ UPDATE job SET tries = tries + 1 WHERE id = ? AND token = ?;
 -- name: AddEvent :exec
 INSERT INTO event (student_id, kind, assignment_id, text) VALUES (?, ?, ?, ?);
 -- name: EventsAfter :many
-SELECT * FROM event WHERE student_id = ? AND id > ? ORDER BY id LIMIT 100;
+SELECT * FROM event WHERE student_id = ? AND id > ? ORDER BY id LIMIT 500;
+-- name: EventsMark :one
+SELECT COUNT(*) AS events, CAST(COALESCE(SUM(id), 0) AS SIGNED) AS total FROM event WHERE student_id = ? AND id > ?;
+-- name: EventsSettled :one
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) FROM event
+WHERE student_id = sqlc.arg(student_id) AND at < CURRENT_TIMESTAMP(3) - INTERVAL CAST(sqlc.arg(seconds) AS SIGNED) SECOND;
 -- name: LastEvent :one
 SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) FROM event WHERE student_id = ?;
 -- name: PurgeEvents :execrows

@@ -236,6 +236,21 @@ func (q *Queries) RemoveSessionsBut(ctx context.Context, arg RemoveSessionsButPa
 	return err
 }
 
+const sealSiteToken = `-- name: SealSiteToken :exec
+UPDATE site SET token = ? WHERE id = ? AND token = ?
+`
+
+type SealSiteTokenParams struct {
+	Token string
+	ID    int64
+	Was   string
+}
+
+func (q *Queries) SealSiteToken(ctx context.Context, arg SealSiteTokenParams) error {
+	_, err := q.db.ExecContext(ctx, sealSiteToken, arg.Token, arg.ID, arg.Was)
+	return err
+}
+
 const sessionByDigest = `-- name: SessionByDigest :one
 SELECT id, student_id FROM session WHERE digest = ? AND expires_at > ?
 `
@@ -349,20 +364,6 @@ func (q *Queries) SetPassword(ctx context.Context, arg SetPasswordParams) (int64
 	return result.RowsAffected()
 }
 
-const setSiteToken = `-- name: SetSiteToken :exec
-UPDATE site SET token = ? WHERE id = ?
-`
-
-type SetSiteTokenParams struct {
-	Token string
-	ID    int64
-}
-
-func (q *Queries) SetSiteToken(ctx context.Context, arg SetSiteTokenParams) error {
-	_, err := q.db.ExecContext(ctx, setSiteToken, arg.Token, arg.ID)
-	return err
-}
-
 const studentByEmail = `-- name: StudentByEmail :one
 SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_digest FROM student WHERE email = ?
 `
@@ -397,7 +398,7 @@ func (q *Queries) TakeBackGuess(ctx context.Context, who string) error {
 }
 
 const unsealedTokens = `-- name: UnsealedTokens :many
-SELECT id, token FROM site WHERE token NOT LIKE 'v1:%' FOR UPDATE
+SELECT id, token FROM site WHERE token NOT LIKE 'v1:%'
 `
 
 type UnsealedTokensRow struct {

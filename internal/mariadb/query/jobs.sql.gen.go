@@ -54,7 +54,7 @@ func (q *Queries) AddJob(ctx context.Context, arg AddJobParams) error {
 }
 
 const eventsAfter = `-- name: EventsAfter :many
-SELECT id, student_id, at, kind, assignment_id, text FROM event WHERE student_id = ? AND id > ? ORDER BY id LIMIT 100
+SELECT id, student_id, at, kind, assignment_id, text FROM event WHERE student_id = ? AND id > ? ORDER BY id LIMIT 500
 `
 
 type EventsAfterParams struct {
@@ -90,6 +90,44 @@ func (q *Queries) EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Eve
 		return nil, err
 	}
 	return items, nil
+}
+
+const eventsMark = `-- name: EventsMark :one
+SELECT COUNT(*) AS events, CAST(COALESCE(SUM(id), 0) AS SIGNED) AS total FROM event WHERE student_id = ? AND id > ?
+`
+
+type EventsMarkParams struct {
+	StudentID int64
+	ID        int64
+}
+
+type EventsMarkRow struct {
+	Events int64
+	Total  int64
+}
+
+func (q *Queries) EventsMark(ctx context.Context, arg EventsMarkParams) (EventsMarkRow, error) {
+	row := q.db.QueryRowContext(ctx, eventsMark, arg.StudentID, arg.ID)
+	var i EventsMarkRow
+	err := row.Scan(&i.Events, &i.Total)
+	return i, err
+}
+
+const eventsSettled = `-- name: EventsSettled :one
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) FROM event
+WHERE student_id = ? AND at < CURRENT_TIMESTAMP(3) - INTERVAL CAST(? AS SIGNED) SECOND
+`
+
+type EventsSettledParams struct {
+	StudentID int64
+	Seconds   int64
+}
+
+func (q *Queries) EventsSettled(ctx context.Context, arg EventsSettledParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, eventsSettled, arg.StudentID, arg.Seconds)
+	var column_1 int64
+	err := row.Scan(&column_1)
+	return column_1, err
 }
 
 const hastenJobs = `-- name: HastenJobs :exec

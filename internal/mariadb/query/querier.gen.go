@@ -61,6 +61,8 @@ type Querier interface {
 	Enrolment(ctx context.Context, arg EnrolmentParams) (Enrolment, error)
 	Enrolments(ctx context.Context, studentID int64) ([]Enrolment, error)
 	EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Event, error)
+	EventsMark(ctx context.Context, arg EventsMarkParams) (EventsMarkRow, error)
+	EventsSettled(ctx context.Context, arg EventsSettledParams) (int64, error)
 	Extensions(ctx context.Context, studentID int64) ([]Extension, error)
 	Feed(ctx context.Context, id int64) (Feed, error)
 	FeedSynced(ctx context.Context, arg FeedSyncedParams) error
@@ -161,6 +163,7 @@ type Querier interface {
 	RetryJob(ctx context.Context, arg RetryJobParams) (int64, error)
 	ReturnedOf(ctx context.Context, submissionID int64) (Returned, error)
 	SavedViews(ctx context.Context, studentID int64) ([]SavedView, error)
+	SealSiteToken(ctx context.Context, arg SealSiteTokenParams) error
 	SearchInstructions(ctx context.Context, arg SearchInstructionsParams) ([]int64, error)
 	SearchVersions(ctx context.Context, arg SearchVersionsParams) ([]SearchVersionsRow, error)
 	SentVersions(ctx context.Context, studentID int64) ([]SentVersionsRow, error)
@@ -189,7 +192,6 @@ type Querier interface {
 	SetReminderMailed(ctx context.Context, id int64) error
 	SetSeenEvent(ctx context.Context, arg SetSeenEventParams) error
 	SetSettings(ctx context.Context, arg SetSettingsParams) error
-	SetSiteToken(ctx context.Context, arg SetSiteTokenParams) error
 	SetSubmissionDraft(ctx context.Context, arg SetSubmissionDraftParams) (int64, error)
 	SetSubmissionProgress(ctx context.Context, arg SetSubmissionProgressParams) error
 	SetSubmissionReason(ctx context.Context, arg SetSubmissionReasonParams) error

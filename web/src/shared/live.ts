@@ -150,6 +150,7 @@ function connect(tell: (told: Told) => void, signal: AbortSignal): Promise<void>
     let timer: ReturnType<typeof setTimeout> | undefined;
     let failures = 0;
     let last = "";
+    const heard = new Set<string>(); // after a new connection some come once more
     const open = () => {
       source = new EventSource(`/api/events${last && `?after=${last}`}`);
       source.onopen = () => {
@@ -158,7 +159,9 @@ function connect(tell: (told: Told) => void, signal: AbortSignal): Promise<void>
         tell({ up: true });
       };
       source.onmessage = (message: MessageEvent<string>) => {
+        if (heard.has(message.lastEventId)) return;
         last = message.lastEventId;
+        heard.add(last);
         tell({ event: { ...(JSON.parse(message.data) as Event), id: last } });
       };
       source.onerror = () => {
