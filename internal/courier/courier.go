@@ -3,11 +3,10 @@
 package courier
 
 import (
-	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"net/http"
 	"net/url"
 	"strings"
@@ -56,8 +55,10 @@ func Connect(base, token string) (*Site, error) {
 	if at, err := url.Parse(base); err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https" {
 		return nil, fmt.Errorf("%q is no address of a course site; write it like https://site.example", base)
 	}
-	s := &Site{base: strings.TrimSuffix(base, "/"), token: token, http: &http.Client{}}
-	client, err := api.NewClientWithResponses(s.base, api.WithHTTPClient(&http.Client{Timeout: answerTime}),
+	s := &Site{base: strings.TrimSuffix(base, "/"), token: token}
+	s.http = &http.Client{CheckRedirect: sameOrigin, Transport: bounded{http.DefaultTransport, mostAnswer}}
+	answers := &http.Client{Timeout: answerTime, CheckRedirect: sameOrigin, Transport: s.http.Transport}
+	client, err := api.NewClientWithResponses(s.base, api.WithHTTPClient(answers),
 		api.WithRequestEditorFn(func(_ context.Context, r *http.Request) error {
 			s.sign(r)
 			return nil
@@ -87,6 +88,11 @@ var ErrToken = errors.New("the site does not accept the token; if it stays so, c
 // good says whether a call got the answer that it hoped for, else why not.
 func good(call string, response answer, err error, refusals ...*api.Refusal) error {
 	if err != nil {
+		var syntax *json.SyntaxError
+		var kind *json.UnmarshalTypeError
+		if errors.As(err, &syntax) || errors.As(err, &kind) || errors.Is(err, ErrTooLong) {
+			err = fmt.Errorf("%w: %w", ErrForeign, err)
+		}
 		return fmt.Errorf("%s: %w", call, err)
 	}
 	code := response.StatusCode()
@@ -104,7 +110,14 @@ func good(call string, response answer, err error, refusals ...*api.Refusal) err
 	case http.StatusNotFound:
 		return ErrUnknown
 	}
-	return fmt.Errorf("%s: the site answered %d %s", call, code, http.StatusText(code))
+	return fmt.Errorf("%s: %w", call, Trouble(code))
+}
+
+// Trouble is the status code of an answer that settles nothing: the site is there, and is in trouble.
+type Trouble int
+
+func (t Trouble) Error() string {
+	return strings.TrimSpace(fmt.Sprintf("the site answered %d %s", int(t), http.StatusText(int(t))))
 }
 
 // ErrForeign says that what answered is no course site: not the protocol's own form.
@@ -127,7 +140,7 @@ type Receipt struct {
 
 func received(body *receipt.Receipt, raw []byte) (Receipt, error) {
 	r, err := content(body)
-	if err == nil && (r.Number == "" || r.Signature == "") {
+	if err == nil && (r.Number == "" || r.Signature == "" || len(raw) > mostReceipt) {
 		err = ErrForeign
 	}
 	return Receipt{r, raw}, err
@@ -162,15 +175,6 @@ func (s *Site) Assignments(ctx context.Context) ([]Assignment, error) {
 		return nil, err
 	}
 	return content(r.JSON200)
-}
-
-// Handout fetches a file that was given out.
-func (s *Site) Handout(ctx context.Context, digest string) (io.Reader, error) {
-	r, err := s.client.GetHandoutWithResponse(ctx, digest)
-	if err := good("fetching a handout", r, err); err != nil {
-		return nil, err
-	}
-	return bytes.NewReader(r.Body), nil
 }
 
 // OpenDraft opens a draft, or finds the one opened with the same key.

@@ -9,6 +9,7 @@ import (
 	"net/http/httptest"
 	"strconv"
 	"strings"
+	"sync/atomic"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -135,4 +136,102 @@ func TestAnUploadSendsOnlyWhatLacks(t *testing.T) {
 
 	gone := site(t, func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNotFound) })
 	assert.ErrorIs(t, gone.Continue(context.Background(), "/uploads/u1", u), courier.ErrUnknown)
+}
+
+// endless answers with JSON that never ends, and counts what was taken.
+func endless(taken *atomic.Int64) http.HandlerFunc {
+	return func(w http.ResponseWriter, _ *http.Request) {
+		w.Header().Set("Content-Type", "application/json")
+		piece := []byte(`["` + strings.Repeat("a", 1<<16) + `",`)
+		for taken.Load() < 1<<30 {
+			n, err := w.Write(piece)
+			if err != nil {
+				return
+			}
+			taken.Add(int64(n))
+		}
+	}
+}
+
+func TestNoAnswerIsReadWithoutEnd(t *testing.T) {
+	var taken atomic.Int64
+	s := site(t, endless(&taken))
+	ctx := t.Context()
+	for what, ask := range map[string]func() error{
+		"describe":    func() error { _, err := s.Describe(ctx); return err },
+		"courses":     func() error { _, err := s.Courses(ctx); return err },
+		"assignments": func() error { _, err := s.Assignments(ctx); return err },
+		"draft":       func() error { _, err := s.OpenDraft(ctx, "key-12345678", "a"); return err },
+		"submit":      func() error { _, err := s.Submit(ctx, 1, "key-12345678", true, ""); return err },
+		"receipt":     func() error { _, err := s.Receipt(ctx, "key-12345678"); return err },
+		"report":      func() error { _, err := s.Report(ctx, "N-1"); return err },
+		"return":      func() error { _, err := s.Return(ctx, "N-1"); return err },
+		"handout": func() error {
+			r, err := s.Handout(ctx, "d", 1000)
+			require.NoError(t, err)
+			defer r.Close()
+			data, err := io.ReadAll(r)
+			assert.LessOrEqual(t, len(data), 1000)
+			return err
+		},
+	} {
+		taken.Store(0)
+		assert.ErrorIs(t, ask(), courier.ErrTooLong, what)
+		assert.Less(t, taken.Load(), int64(64<<20), what)
+	}
+}
+
+func TestAHandoutOfItsOwnLengthIsRead(t *testing.T) {
+	s := site(t, says(http.StatusOK, "handout"))
+	for bytes, whole := range map[int64]bool{6: false, 7: true, 8: true} { // a shorter one is told by its digest
+		r, err := s.Handout(t.Context(), "d", bytes)
+		require.NoError(t, err)
+		data, err := io.ReadAll(r)
+		assert.Equal(t, whole, err == nil && string(data) == "handout", "%d", bytes)
+		require.NoError(t, r.Close())
+	}
+	_, err := site(t, says(http.StatusNotFound, "")).Handout(t.Context(), "d", 1)
+	assert.ErrorIs(t, err, courier.ErrUnknown)
+}
+
+func TestNobodyElseGetsTheToken(t *testing.T) {
+	heard := make(chan string, 20)
+	other := httptest.NewServer(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
+		heard <- r.Header.Get("Authorization")
+	}))
+	defer other.Close()
+	s := site(t, func(w http.ResponseWriter, r *http.Request) {
+		http.Redirect(w, r, other.URL+r.URL.Path, http.StatusTemporaryRedirect)
+	})
+	_, err := s.Describe(t.Context())
+	require.ErrorIs(t, err, courier.ErrForeign)
+	_, err = s.Submit(t.Context(), 1, "key-12345678", true, "")
+	require.ErrorIs(t, err, courier.ErrForeign)
+	_, err = s.Handout(t.Context(), "d", 1)
+	require.ErrorIs(t, err, courier.ErrForeign)
+	_, err = s.Begin(t.Context(), courier.Upload{Draft: 1, Slot: "a", Name: "a.pdf", Bytes: 1})
+	require.ErrorIs(t, err, courier.ErrForeign)
+	assert.Empty(t, heard, "another port of the same machine is another origin")
+
+	moved := site(t, func(w http.ResponseWriter, r *http.Request) {
+		if !strings.HasPrefix(r.URL.Path, "/now") {
+			http.Redirect(w, r, "/now"+r.URL.Path, http.StatusTemporaryRedirect)
+			return
+		}
+		says(http.StatusOK, `[]`)(w, r)
+	})
+	_, err = moved.Courses(t.Context())
+	assert.NoError(t, err, "within the site one is led on")
+}
+
+func TestASiteThatAnswersIsNotAway(t *testing.T) {
+	for body, code := range map[string]int{"{}": http.StatusServiceUnavailable, "[[[": http.StatusOK, "[]": http.StatusOK} {
+		_, err := site(t, says(code, body)).Describe(t.Context())
+		var trouble courier.Trouble
+		if code == http.StatusOK {
+			assert.ErrorIs(t, err, courier.ErrForeign, body)
+		} else if assert.ErrorAs(t, err, &trouble) {
+			assert.Equal(t, courier.Trouble(http.StatusServiceUnavailable), trouble)
+		}
+	}
 }

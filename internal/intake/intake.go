@@ -43,7 +43,7 @@ type Site interface {
 	Describe(context.Context) (courier.Description, error)
 	Courses(context.Context) ([]courier.Course, error)
 	Assignments(context.Context) ([]courier.Assignment, error)
-	Handout(ctx context.Context, digest string) (io.Reader, error)
+	Handout(ctx context.Context, digest string, bytes int64) (io.ReadCloser, error)
 }
 
 // Contents keeps handouts.

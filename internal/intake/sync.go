@@ -1,6 +1,7 @@
 package intake
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"database/sql"
@@ -74,13 +75,17 @@ type siteError struct{ error }
 
 func (e siteError) notice(site string) string {
 	var refused courier.Refused
+	var trouble courier.Trouble
 	switch {
 	case errors.As(e.error, &refused):
 		return refused.Reason
 	case errors.Is(e.error, courier.ErrToken):
 		return site + " does not accept the token any more; what you see is from the last time it did. Connect it " +
 			"again."
-	case errors.Is(e.error, courier.ErrForeign):
+	case errors.As(e.error, &trouble):
+		return fmt.Sprintf("%s answers that it is in trouble (%d); what you see is from before. Orario keeps asking.",
+			site, int(trouble))
+	case errors.Is(e.error, courier.ErrForeign), errors.Is(e.error, courier.ErrUnknown):
 		return site + " answers, but not as a course site does; what you see is from the last time it did. Check its " +
 			"address."
 	}
@@ -97,6 +102,7 @@ type sync struct {
 	handed    map[string]bool              // digests that are there
 	inside    map[string]map[string]string // of archives among the handouts: names by digest, by the archive's digest
 	leftOut   []string
+	again     *time.Time // when what did not arrive is fetched again
 	news      []announce.Event
 	enrolment query.Enrolment
 }
@@ -121,8 +127,9 @@ func (y *sync) run(ctx context.Context) error {
 	); err != nil {
 		return err
 	}
-	if y.row.Revision == y.said.Revision && y.row.Notice == "" && y.enrolment.ClockOffsetMs/1000 == y.offset/1000 {
-		return nil
+	if y.row.Revision == y.said.Revision && y.enrolment.ClockOffsetMs/1000 == y.offset/1000 &&
+		(!y.row.AgainAt.Valid || y.Now().Before(y.row.AgainAt.Time)) {
+		return y.answers(ctx, y.row.LeftOut)
 	}
 	courses, err := site.Courses(ctx)
 	if err != nil {
@@ -144,6 +151,24 @@ func (y *sync) run(ctx context.Context) error {
 		y.leftOut, y.news = notFetched, nil // it may be tried again
 		return y.put(ctx, q, courses, assignments)
 	})
+}
+
+// answers tells that a site answers as it did when its revision was last read, where that is not told yet.
+func (y *sync) answers(ctx context.Context, leftOut string) error {
+	if y.row.Notice == leftOut {
+		return nil
+	}
+	if err := y.Store.SiteNotice(ctx, query.SiteNoticeParams{Notice: leftOut, ID: y.row.ID}); err != nil {
+		return err
+	}
+	return announce.Tell(ctx, y.Store, y.Now(), y.saysThat(leftOut))
+}
+
+// saysThat is the event that a site answers, and what of it cannot be used.
+func (y *sync) saysThat(leftOut string) announce.Event {
+	return announce.Event{
+		Student: y.row.StudentID, Kind: announce.Site, Text: cmp.Or(leftOut, wording.Clip(y.said.Name, 200)+" answers."),
+	}
 }
 
 // read finds what is there of the site's publications.
@@ -177,21 +202,10 @@ func (y *sync) fetchHandouts(
 				if y.handed[h.Digest] || fetched[h.Digest] {
 					continue
 				}
-				content, err := site.Handout(ctx, h.Digest)
-				if err != nil {
-					return fmt.Errorf("the handout %s cannot be fetched", h.Name)
-				}
-				digest, _, err := y.Contents.Put(ctx, content)
-				if err != nil {
-					return fmt.Errorf("keeping a handout: %w", err)
-				}
-				if digest != h.Digest {
-					return fmt.Errorf("the handout %s did not arrive whole", h.Name)
-				}
-				fetched[digest] = true
-				if err := y.lookInside(ctx, h.Name, digest); err != nil {
+				if err := y.fetchHandout(ctx, site, h); err != nil {
 					return err
 				}
+				fetched[h.Digest] = true
 			}
 			return nil
 		}()
@@ -200,11 +214,49 @@ func (y *sync) fetchHandouts(
 		}
 		if err != nil {
 			y.leaveOut(a.Title, err)
+			y.lookAgain(handoutAgain)
 			continue
 		}
 		whole = append(whole, a)
 	}
 	return whole, nil
+}
+
+// How long what could not be taken over is left alone, unless the site publishes something else: a handout that did not
+// arrive, and an assignment that cannot be used, which a later program may be able to use.
+const (
+	handoutAgain = 5 * time.Minute
+	unsoundAgain = 6 * time.Hour
+)
+
+// lookAgain has all of the site read once more after a time, at the latest.
+func (y *sync) lookAgain(after time.Duration) {
+	if at := y.Now().Add(after); y.again == nil || at.Before(*y.again) {
+		y.again = &at
+	}
+}
+
+// mostHandout bounds a handout, as files that are added are bounded.
+const mostHandout = 512 << 20
+
+func (y *sync) fetchHandout(ctx context.Context, site Site, h courier.Handout) error {
+	if h.Bytes < 0 || h.Bytes > mostHandout {
+		return fmt.Errorf("the handout %s is said to have %d bytes; at most %s are fetched", h.Name, h.Bytes,
+			wording.Bytes(mostHandout))
+	}
+	content, err := site.Handout(ctx, h.Digest, h.Bytes)
+	if err != nil {
+		return fmt.Errorf("the handout %s cannot be fetched", h.Name)
+	}
+	defer content.Close()
+	digest, _, err := y.Contents.Put(ctx, content)
+	if errors.Is(err, courier.ErrTooLong) || err == nil && digest != h.Digest {
+		return fmt.Errorf("the handout %s did not arrive whole", h.Name)
+	}
+	if err != nil {
+		return fmt.Errorf("keeping a handout: %w", err)
+	}
+	return y.lookInside(ctx, h.Name, digest)
 }
 
 // mostInside bounds the archives that are looked into.
@@ -305,22 +357,22 @@ func (y *sync) put(
 		}
 	}
 	notice := y.notice()
+	if notice != "" {
+		y.lookAgain(unsoundAgain)
+	}
 	err = q.SiteSynced(ctx, query.SiteSyncedParams{
 		Name:     wording.Clip(y.said.Name, 200),
 		Revision: y.said.Revision,
 		SyncedAt: sql.NullTime{Time: y.Now().UTC(), Valid: true},
-		Notice:   notice,
+		LeftOut:  notice,
+		AgainAt:  mariadb.NullTime(y.again),
 		ID:       y.row.ID,
 	})
 	if err != nil {
 		return err
 	}
 	if y.row.Notice != notice || y.enrolment.ClockOffsetMs/1000 != y.offset/1000 {
-		text := notice
-		if text == "" {
-			text = y.said.Name + " answers."
-		}
-		err = announce.Tell(ctx, q, y.Now(), announce.Event{Student: y.row.StudentID, Kind: announce.Site, Text: text})
+		err = announce.Tell(ctx, q, y.Now(), y.saysThat(notice))
 	}
 	return errors.Join(err, y.lookForReturns(ctx, q))
 }

@@ -6,6 +6,7 @@ import (
 	"crypto/ed25519"
 	"database/sql"
 	"errors"
+	"fmt"
 	"io"
 	"log/slog"
 	"strings"
@@ -31,7 +32,7 @@ type liar struct {
 	describe    func(courier.Description) (courier.Description, error)
 	courses     func([]courier.Course) ([]courier.Course, error)
 	assignments func([]courier.Assignment) ([]courier.Assignment, error)
-	handout     func(io.Reader) (io.Reader, error)
+	handout     func(io.ReadCloser) (io.ReadCloser, error)
 	asked       int // how often for assignments
 }
 
@@ -60,8 +61,8 @@ func (l *liar) Assignments(ctx context.Context) ([]courier.Assignment, error) {
 	return list, err
 }
 
-func (l *liar) Handout(ctx context.Context, digest string) (io.Reader, error) {
-	r, err := l.Site.Handout(ctx, digest)
+func (l *liar) Handout(ctx context.Context, digest string, bytes int64) (io.ReadCloser, error) {
+	r, err := l.Site.Handout(ctx, digest, bytes)
 	if l.handout != nil && err == nil {
 		return l.handout(r)
 	}
@@ -168,7 +169,13 @@ func TestOneBadAssignmentIsNamedAndTheOthersAreTaken(t *testing.T) {
 			assert.Len(t, w.Titles(), 2)
 			assert.Contains(t, notice(t, w), "publishes 1 assignment that cannot be used; ask the instructor: ")
 			assert.Contains(t, notice(t, w), c.says)
+			for range 3 {
+				require.NoError(t, sync(w))
+			}
+			assert.Equal(t, 1, l.asked, "nobody asks for all of it again while the site says that nothing has changed")
+			assert.Contains(t, notice(t, w), c.says, "and it stays told")
 			l.assignments = nil
+			publish(t, w)
 			require.NoError(t, sync(w), "mended by the site")
 			assert.Len(t, w.Titles(), 3)
 			assert.Empty(t, notice(t, w))
@@ -185,11 +192,17 @@ func TestAHandoutThatDoesNotArriveWholeLeavesItsAssignmentOut(t *testing.T) {
 	a.Key, a.Title, a.Handouts = "four", "Essay four", []api.Handout{{Name: "reader.pdf", Bytes: size, Digest: digest}}
 	require.NoError(t, w.Campus.PublishAssignment(context.Background(), a))
 	l := between(t, w)
-	l.handout = func(io.Reader) (io.Reader, error) { return bytes.NewReader([]byte("half of it")), nil }
+	l.handout = func(io.ReadCloser) (io.ReadCloser, error) {
+		return io.NopCloser(strings.NewReader("half of it")), nil
+	}
 	require.NoError(t, sync(w))
 	assert.Contains(t, notice(t, w), "Essay four: the handout reader.pdf did not arrive whole")
 	assert.Len(t, w.Titles(), 3)
 	l.handout = nil
+	require.NoError(t, sync(w))
+	assert.Len(t, w.Titles(), 3, "it is left alone for a while")
+	w.At(time.Now().Add(5*time.Minute + time.Second))
+	between(t, w)
 	require.NoError(t, sync(w))
 	assert.Empty(t, notice(t, w))
 	assert.Len(t, w.Titles(), 4)
@@ -205,6 +218,8 @@ func TestWhoseFailureItIs(t *testing.T) {
 		"the line":       {errors.New("connection refused"), "cannot be reached"},
 		"the token":      {courier.ErrToken, "does not accept the token any more"},
 		"a foreign page": {courier.ErrForeign, "answers, but not as a course site does"},
+		"nothing there":  {courier.ErrUnknown, "answers, but not as a course site does"},
+		"its own":        {fmt.Errorf("listing: %w", courier.Trouble(503)), "answers that it is in trouble (503)"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			w := worldtest.New(t)
@@ -218,6 +233,7 @@ func TestWhoseFailureItIs(t *testing.T) {
 			l.describe = nil
 			require.NoError(t, sync(w))
 			assert.Empty(t, notice(t, w))
+			assert.Zero(t, l.asked, "with the same revision nothing more is asked")
 		})
 	}
 	t.Run("ours", func(t *testing.T) {

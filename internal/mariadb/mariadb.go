@@ -99,6 +99,9 @@ func migrate(ctx context.Context, db *sql.DB, name string, migrations fs.FS) err
 	if err != nil {
 		return err
 	}
+	if err := begin(ctx, db, name); err != nil {
+		return err
+	}
 	if err := notNewer(ctx, provider, name); err != nil {
 		return err
 	}
@@ -109,6 +112,21 @@ func migrate(ctx context.Context, db *sql.DB, name string, migrations fs.FS) err
 		return nil // another schema than Orario's
 	}
 	return watch(ctx, db)
+}
+
+// begin writes the first row of the table of versions where a start broke off between making it and that.
+func begin(ctx context.Context, db *sql.DB, name string) error {
+	var there bool
+	const look = "SELECT COUNT(*) > 0 FROM information_schema.tables WHERE table_schema = ? AND table_name = 'goose_db_version'"
+	err := db.QueryRowContext(ctx, look, name).Scan(&there)
+	if err == nil && there {
+		_, err = db.ExecContext(ctx, "INSERT INTO goose_db_version (version_id, is_applied) "+
+			"SELECT 0, TRUE FROM DUAL WHERE NOT EXISTS (SELECT 1 FROM goose_db_version)")
+	}
+	if err != nil {
+		return fmt.Errorf("looking for the schema of %s: %w", name, err)
+	}
+	return nil
 }
 
 // notNewer refuses a schema that a later program has made: this one would not know what it does to it.

@@ -5,6 +5,8 @@ import (
 	"database/sql"
 	"fmt"
 	"io/fs"
+	"path"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -13,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orario/internal/campus"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/mariadbtest"
 	"orario/internal/mariadb/query"
@@ -119,6 +122,84 @@ func TestDataOfTheOldSchemaMigratesWithoutLoss(t *testing.T) {
 	}
 }
 
+// A migration is killed after each of its statements, and begun again from its first, as many times as it has statements,
+// each time one further: then it is whole, and nothing is there twice.
+func TestAMigrationCanBreakOffAnywhere(t *testing.T) {
+	ctx := context.Background()
+	for name, from := range map[string]fs.FS{"Orario": mariadb.Migrations(), "Campus": campus.Migrations} {
+		t.Run(name, func(t *testing.T) {
+			db := empty(t)
+			files, err := fs.Sub(from, "migrations")
+			require.NoError(t, err)
+			provider, err := goose.NewProvider(goose.DialectMySQL, db, files)
+			require.NoError(t, err)
+			for _, source := range provider.ListSources() {
+				text, err := fs.ReadFile(files, path.Base(source.Path))
+				require.NoError(t, err)
+				statements := statementsOf(string(text))
+				require.NotEmpty(t, statements, source.Path)
+				for killed := range statements {
+					for _, statement := range statements[:killed+1] {
+						_, err := db.ExecContext(ctx, statement)
+						require.NoError(t, err, "%s, broken off after statement %d: %s", source.Path, killed+1, statement)
+					}
+				}
+				_, err = provider.UpTo(ctx, source.Version)
+				require.NoError(t, err)
+				if name == "Orario" && source.Version == 2 {
+					for statement := range strings.SplitSeq(begun, ";\n") {
+						_, err := db.ExecContext(ctx, statement)
+						require.NoError(t, err, statement)
+					}
+				}
+				if name == "Orario" && source.Version == 3 {
+					assert.Equal(t, "20 30", listed(t, db, "SELECT assignment_id, minutes FROM work"), "work is taken over once")
+				}
+			}
+		})
+	}
+}
+
+// begun fills the schema of migration 2 with half an hour of work on one of two assignments.
+const begun = `INSERT INTO student (id, email, password_hash, family, given, number, zone) VALUES (1, 'n@alvarim.example', 'x', 'Quintal', 'Nerea', '20418', 'UTC');
+INSERT INTO site (id, student_id, name, base_url, token) VALUES (4, 1, 'Campus', 'http://a.example', 't');
+INSERT INTO course (id, student_id, site_id, site_key, code, title, zone, instructor) VALUES (10, 1, 4, 'HYD', 'HYD 214', 'Hydrography', 'UTC', '');
+INSERT INTO assignment (id, student_id, course_id, site_key, title, instructions, opens, due, closes, grace_minutes, late, points, weight, sheet, first_report_minutes, later_report_minutes, done_minutes) VALUES
+ (20, 1, 10, 'a', 'A', '', '', '2026-11-27T23:59', '', 0, '{"kind":"none"}', 20, 10, '{}', 60, 1440, 30), (21, 1, 10, 'b', 'B', '', '', '2026-11-27T23:59', '', 0, '{"kind":"none"}', 20, 10, '{}', 60, 1440, 0)`
+
+// statementsOf parts a migration at its semicolons; none of ours stands within a statement.
+func statementsOf(text string) (list []string) {
+	for statement := range strings.SplitSeq(regexp.MustCompile(`(?m)--.*$`).ReplaceAllString(text, ""), ";") {
+		if strings.TrimSpace(statement) != "" {
+			list = append(list, statement)
+		}
+	}
+	return list
+}
+
+// The table of versions itself can be what was made last.
+func TestTheFirstStartCanBreakOffBeforeTheFirstMigration(t *testing.T) {
+	name := "orario_test_first_start"
+	config, err := mysql.ParseDSN(mariadbtest.Source(t))
+	require.NoError(t, err)
+	server, err := sql.Open("mysql", config.FormatDSN())
+	require.NoError(t, err)
+	defer server.Close()
+	for _, statement := range []string{
+		"DROP DATABASE IF EXISTS " + name, "CREATE DATABASE " + name,
+		"CREATE TABLE " + name + ".goose_db_version (id serial NOT NULL, version_id bigint NOT NULL, is_applied boolean NOT NULL, " +
+			"tstamp timestamp NULL DEFAULT now(), PRIMARY KEY (id))",
+	} {
+		_, err := server.Exec(statement)
+		require.NoError(t, err)
+	}
+	db, err := mariadb.Open(context.Background(), mariadbtest.Source(t), name, mariadb.Migrations())
+	require.NoError(t, err)
+	defer db.Close()
+	_, err = db.SQL.Exec("DROP DATABASE " + name)
+	require.NoError(t, err)
+}
+
 // empty is a database without a schema.
 func empty(t *testing.T) *sql.DB {
 	config, err := mysql.ParseDSN(mariadbtest.Source(t))
@@ -126,7 +207,7 @@ func empty(t *testing.T) *sql.DB {
 	config.Params = map[string]string{"time_zone": "'+00:00'"}
 	server, err := sql.Open("mysql", config.FormatDSN())
 	require.NoError(t, err)
-	name := "orario_test_migrate_" + strings.ToLower(t.Name()[4:20])
+	name := "orario_test_migrate_" + strings.ToLower(regexp.MustCompile(`\W`).ReplaceAllString(t.Name(), ""))[4:]
 	for _, statement := range []string{"DROP DATABASE IF EXISTS " + name, "CREATE DATABASE " + name} {
 		_, err := server.Exec(statement)
 		require.NoError(t, err)

@@ -1,23 +1,23 @@
 -- +goose Up
-ALTER TABLE upload ADD COLUMN draft VARCHAR(20) AS (JSON_VALUE(metadata, '$.draft')) PERSISTENT, ADD INDEX (owner, draft);
+ALTER TABLE upload ADD COLUMN IF NOT EXISTS draft VARCHAR(20) AS (JSON_VALUE(metadata, '$.draft')) PERSISTENT, ADD INDEX IF NOT EXISTS owner (owner, draft);
 -- Key, clock, speed and faults of the site.
-CREATE TABLE setting (name VARCHAR(32) PRIMARY KEY, value TEXT NOT NULL);
-CREATE TABLE student (
+CREATE TABLE IF NOT EXISTS setting (name VARCHAR(32) PRIMARY KEY, value TEXT NOT NULL);
+CREATE TABLE IF NOT EXISTS student (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   number VARCHAR(32) NOT NULL UNIQUE,
   name VARCHAR(200) NOT NULL,
   email VARCHAR(200) NOT NULL,
   token_digest CHAR(64) CHARACTER SET ascii NOT NULL UNIQUE
 );
-CREATE TABLE course (
+CREATE TABLE IF NOT EXISTS course (
   course_key VARCHAR(64) PRIMARY KEY,
   body JSON NOT NULL -- as published
 );
-CREATE TABLE assignment (
+CREATE TABLE IF NOT EXISTS assignment (
   assignment_key VARCHAR(64) PRIMARY KEY,
   body JSON NOT NULL -- as published
 );
-CREATE TABLE draft (
+CREATE TABLE IF NOT EXISTS draft (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   assignment_key VARCHAR(64) NOT NULL,
@@ -26,7 +26,7 @@ CREATE TABLE draft (
   UNIQUE (student_id, idempotency_key),
   FOREIGN KEY (student_id) REFERENCES student (id)
 );
-CREATE TABLE submission (
+CREATE TABLE IF NOT EXISTS submission (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   number VARCHAR(32) NULL UNIQUE,
   student_id BIGINT NOT NULL,
@@ -48,12 +48,12 @@ CREATE TABLE submission (
   FOREIGN KEY (student_id) REFERENCES student (id)
 );
 -- Texts that reports compare with, beside what students submitted.
-CREATE TABLE reading (
+CREATE TABLE IF NOT EXISTS reading (
   name VARCHAR(120) PRIMARY KEY,
   title VARCHAR(200) NOT NULL,
   body MEDIUMTEXT NOT NULL
 );
-CREATE TABLE mail (
+CREATE TABLE IF NOT EXISTS mail (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   recipient VARCHAR(200) NOT NULL,
   subject VARCHAR(200) NOT NULL,

@@ -1,5 +1,5 @@
 -- +goose Up
-CREATE TABLE student (
+CREATE TABLE IF NOT EXISTS student (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   email VARCHAR(200) NOT NULL UNIQUE,
   password_hash VARCHAR(200) NOT NULL,
@@ -10,19 +10,19 @@ CREATE TABLE student (
   demo BOOLEAN NOT NULL DEFAULT FALSE, -- may be entered without a password where the server allows it
   created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3)
 );
-CREATE TABLE sessions (
+CREATE TABLE IF NOT EXISTS sessions (
   token CHAR(43) PRIMARY KEY,
   data BLOB NOT NULL,
   expiry TIMESTAMP(6) NOT NULL,
   INDEX (expiry)
 );
-CREATE TABLE signin_failure (
+CREATE TABLE IF NOT EXISTS signin_failure (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   who VARCHAR(220) NOT NULL, -- an address or an account
   at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
   INDEX (who, at)
 );
-CREATE TABLE site (
+CREATE TABLE IF NOT EXISTS site (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   name VARCHAR(200) NOT NULL,
@@ -36,7 +36,7 @@ CREATE TABLE site (
   UNIQUE (student_id, base_url(200)),
   FOREIGN KEY (student_id) REFERENCES student (id)
 );
-CREATE TABLE course (
+CREATE TABLE IF NOT EXISTS course (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   site_id BIGINT NOT NULL,
@@ -50,7 +50,7 @@ CREATE TABLE course (
   FOREIGN KEY (student_id) REFERENCES student (id),
   FOREIGN KEY (site_id) REFERENCES site (id)
 );
-CREATE TABLE assignment (
+CREATE TABLE IF NOT EXISTS assignment (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   course_id BIGINT NOT NULL,
@@ -79,7 +79,7 @@ CREATE TABLE assignment (
   FOREIGN KEY (student_id) REFERENCES student (id),
   FOREIGN KEY (course_id) REFERENCES course (id)
 );
-CREATE TABLE handout (
+CREATE TABLE IF NOT EXISTS handout (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   assignment_id BIGINT NOT NULL,
   name VARCHAR(255) NOT NULL,
@@ -88,7 +88,7 @@ CREATE TABLE handout (
   UNIQUE (assignment_id, name),
   FOREIGN KEY (assignment_id) REFERENCES assignment (id) ON DELETE CASCADE
 );
-CREATE TABLE version (
+CREATE TABLE IF NOT EXISTS version (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   name VARCHAR(255) NOT NULL,
@@ -103,7 +103,7 @@ CREATE TABLE version (
   FOREIGN KEY (student_id) REFERENCES student (id),
   FOREIGN KEY (made_from) REFERENCES version (id)
 );
-CREATE TABLE item (
+CREATE TABLE IF NOT EXISTS item (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   assignment_id BIGINT NOT NULL,
@@ -115,7 +115,7 @@ CREATE TABLE item (
   FOREIGN KEY (assignment_id) REFERENCES assignment (id),
   FOREIGN KEY (version_id) REFERENCES version (id)
 );
-CREATE TABLE submission (
+CREATE TABLE IF NOT EXISTS submission (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   assignment_id BIGINT NOT NULL,
@@ -137,7 +137,7 @@ CREATE TABLE submission (
   INDEX (student_id),
   FOREIGN KEY (assignment_id) REFERENCES assignment (id)
 );
-CREATE TABLE submission_file (
+CREATE TABLE IF NOT EXISTS submission_file (
   submission_id BIGINT NOT NULL,
   n INT NOT NULL,
   version_id BIGINT NOT NULL,
@@ -151,7 +151,7 @@ CREATE TABLE submission_file (
   FOREIGN KEY (version_id) REFERENCES version (id)
 );
 -- Receipts in the order in which they came; nothing is ever changed or taken out.
-CREATE TABLE ledger (
+CREATE TABLE IF NOT EXISTS ledger (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   submission_id BIGINT NOT NULL UNIQUE,
@@ -161,7 +161,7 @@ CREATE TABLE ledger (
   INDEX (student_id, id),
   FOREIGN KEY (submission_id) REFERENCES submission (id)
 );
-CREATE TABLE report (
+CREATE TABLE IF NOT EXISTS report (
   submission_id BIGINT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   state ENUM('waiting', 'ready') NOT NULL,
@@ -172,7 +172,7 @@ CREATE TABLE report (
   handled JSON NOT NULL DEFAULT '{}', -- passage number: fixed or not mine
   FOREIGN KEY (submission_id) REFERENCES submission (id)
 );
-CREATE TABLE returned (
+CREATE TABLE IF NOT EXISTS returned (
   submission_id BIGINT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   mark DOUBLE NULL,
@@ -182,7 +182,7 @@ CREATE TABLE returned (
   marked_at DATETIME(3) NULL,
   FOREIGN KEY (submission_id) REFERENCES submission (id)
 );
-CREATE TABLE job (
+CREATE TABLE IF NOT EXISTS job (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   kind VARCHAR(32) NOT NULL,
   subject BIGINT NOT NULL, -- of what: a site, an item, a submission
@@ -194,7 +194,7 @@ CREATE TABLE job (
   UNIQUE (kind, subject), -- the same thing is never done twice at once
   INDEX (run_at)
 );
-CREATE TABLE event (
+CREATE TABLE IF NOT EXISTS event (
   id BIGINT AUTO_INCREMENT PRIMARY KEY,
   student_id BIGINT NOT NULL,
   at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),

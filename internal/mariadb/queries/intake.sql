@@ -11,7 +11,7 @@ INSERT INTO site (student_id, enrolment_id, name, base_url, token) VALUES (?, ?,
 -- name: Site :one
 SELECT * FROM site WHERE id = ?;
 -- name: SiteSynced :exec
-UPDATE site SET name = ?, revision = ?, synced_at = ?, notice = ? WHERE id = ?;
+UPDATE site SET name = ?, revision = ?, synced_at = ?, notice = sqlc.arg(left_out), left_out = sqlc.arg(left_out), again_at = ? WHERE id = ?;
 -- name: SiteNotice :exec
 UPDATE site SET notice = ? WHERE id = ?;
 -- name: SiteKeys :many

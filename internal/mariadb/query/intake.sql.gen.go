@@ -1039,7 +1039,7 @@ func (q *Queries) SetPart(ctx context.Context, arg SetPartParams) error {
 }
 
 const site = `-- name: Site :one
-SELECT id, student_id, name, base_url, bytes_per_second, synced_at, notice, revision, enrolment_id, token FROM site WHERE id = ?
+SELECT id, student_id, name, base_url, bytes_per_second, synced_at, notice, revision, enrolment_id, token, left_out, again_at FROM site WHERE id = ?
 `
 
 func (q *Queries) Site(ctx context.Context, id int64) (Site, error) {
@@ -1056,6 +1056,8 @@ func (q *Queries) Site(ctx context.Context, id int64) (Site, error) {
 		&i.Revision,
 		&i.EnrolmentID,
 		&i.Token,
+		&i.LeftOut,
+		&i.AgainAt,
 	)
 	return i, err
 }
@@ -1107,14 +1109,15 @@ func (q *Queries) SiteNotice(ctx context.Context, arg SiteNoticeParams) error {
 }
 
 const siteSynced = `-- name: SiteSynced :exec
-UPDATE site SET name = ?, revision = ?, synced_at = ?, notice = ? WHERE id = ?
+UPDATE site SET name = ?, revision = ?, synced_at = ?, notice = ?, left_out = ?, again_at = ? WHERE id = ?
 `
 
 type SiteSyncedParams struct {
 	Name     string
 	Revision int64
 	SyncedAt sql.NullTime
-	Notice   string
+	LeftOut  string
+	AgainAt  sql.NullTime
 	ID       int64
 }
 
@@ -1123,7 +1126,9 @@ func (q *Queries) SiteSynced(ctx context.Context, arg SiteSyncedParams) error {
 		arg.Name,
 		arg.Revision,
 		arg.SyncedAt,
-		arg.Notice,
+		arg.LeftOut,
+		arg.LeftOut,
+		arg.AgainAt,
 		arg.ID,
 	)
 	return err

@@ -642,6 +642,8 @@ type Site struct {
 	Revision       int64
 	EnrolmentID    int64
 	Token          string
+	LeftOut        string
+	AgainAt        sql.NullTime
 }
 
 type SiteKey struct {

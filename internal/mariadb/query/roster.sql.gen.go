@@ -477,7 +477,7 @@ func (q *Queries) Pins(ctx context.Context, studentID int64) ([]Pin, error) {
 }
 
 const sites = `-- name: Sites :many
-SELECT id, student_id, name, base_url, bytes_per_second, synced_at, notice, revision, enrolment_id, token FROM site WHERE student_id = ? ORDER BY id
+SELECT id, student_id, name, base_url, bytes_per_second, synced_at, notice, revision, enrolment_id, token, left_out, again_at FROM site WHERE student_id = ? ORDER BY id
 `
 
 func (q *Queries) Sites(ctx context.Context, studentID int64) ([]Site, error) {
@@ -500,6 +500,8 @@ func (q *Queries) Sites(ctx context.Context, studentID int64) ([]Site, error) {
 			&i.Revision,
 			&i.EnrolmentID,
 			&i.Token,
+			&i.LeftOut,
+			&i.AgainAt,
 		); err != nil {
 			return nil, err
 		}

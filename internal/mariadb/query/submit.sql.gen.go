@@ -613,7 +613,7 @@ func (q *Queries) Submission(ctx context.Context, arg SubmissionParams) (Submiss
 }
 
 const wayOf = `-- name: WayOf :one
-SELECT a.id, a.student_id, a.course_id, a.site_key, a.title, a.instructions, a.late, a.points, a.weight, a.sheet, a.first_report_minutes, a.later_report_minutes, a.own, a.effort_minutes, a.enough, a.source, a.effort_low, a.effort_high, a.cancelled, a.not_before, c.id, c.student_id, c.site_key, c.code, c.title, c.zone, c.instructor, c.name_habit, c.site_id, c.contact, c.term, c.archived, c.usual, c.enrolment_id, w.id, w.student_id, w.name, w.base_url, w.bytes_per_second, w.synced_at, w.notice, w.revision, w.enrolment_id, w.token, e.id, e.student_id, e.institution, e.number, e.family, e.given, e.zone, e.clock_offset_ms FROM assignment a JOIN course c ON c.id = a.course_id JOIN site w ON w.id = c.site_id JOIN enrolment e ON e.id = w.enrolment_id
+SELECT a.id, a.student_id, a.course_id, a.site_key, a.title, a.instructions, a.late, a.points, a.weight, a.sheet, a.first_report_minutes, a.later_report_minutes, a.own, a.effort_minutes, a.enough, a.source, a.effort_low, a.effort_high, a.cancelled, a.not_before, c.id, c.student_id, c.site_key, c.code, c.title, c.zone, c.instructor, c.name_habit, c.site_id, c.contact, c.term, c.archived, c.usual, c.enrolment_id, w.id, w.student_id, w.name, w.base_url, w.bytes_per_second, w.synced_at, w.notice, w.revision, w.enrolment_id, w.token, w.left_out, w.again_at, e.id, e.student_id, e.institution, e.number, e.family, e.given, e.zone, e.clock_offset_ms FROM assignment a JOIN course c ON c.id = a.course_id JOIN site w ON w.id = c.site_id JOIN enrolment e ON e.id = w.enrolment_id
 WHERE a.id = ? AND a.student_id = ?
 `
 
@@ -677,6 +677,8 @@ func (q *Queries) WayOf(ctx context.Context, arg WayOfParams) (WayOfRow, error) 
 		&i.Site.Revision,
 		&i.Site.EnrolmentID,
 		&i.Site.Token,
+		&i.Site.LeftOut,
+		&i.Site.AgainAt,
 		&i.Enrolment.ID,
 		&i.Enrolment.StudentID,
 		&i.Enrolment.Institution,
