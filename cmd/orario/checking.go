@@ -85,7 +85,7 @@ func (w writtenBrief) bundle(now time.Time) (b brief.Bundle, err error) {
 	if b.Window, err = timing.ParseWindow(cmp.Or(w.Zone, "UTC"), w.Opens, w.Due, w.Closes, w.GraceMinutes); err != nil {
 		return b, err
 	}
-	b.SendBy, _ = timing.SendBy(b.Window.Due.At(), timing.Job{Margin: timing.UsualMargin})
+	b.SendBy, _, _ = timing.SendBy(b.Window.Due.At(), timing.Job{Margin: timing.UsualMargin})
 	return b, nil
 }
 

@@ -91,7 +91,10 @@ func (s timingScenario) answer() (*timingAnswer, error) {
 	if window.Closes != nil {
 		out.Closes = optional(window.Closes.At())
 	}
-	sendBy, because := timing.SendBy(window.Due.At(), s.job())
+	sendBy, because, err := timing.SendBy(window.Due.At(), s.job())
+	if err != nil {
+		return nil, err
+	}
 	out.SendBy = sendByAnswer{utc(sendBy), because}
 	for _, text := range s.At {
 		at, err := timing.ParseWall(text, window.Zone)

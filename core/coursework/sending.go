@@ -22,11 +22,21 @@ func (s *Standing) MayGoOn() (yes bool, why string) {
 	case !sent:
 		return true, ""
 	case most > 0 && s.Number > most:
-		return false, fmt.Sprintf("all %d attempts are used", most)
+		return false, used(most)
 	case s.Sheet.Attempts.Invitation && (last.Return == nil || !last.Return.Invited):
 		return false, "another attempt needs an invitation"
 	}
 	return true, ""
+}
+
+func used(attempts int) string {
+	switch attempts {
+	case 1:
+		return "the only attempt is used"
+	case 2:
+		return "both attempts are used"
+	}
+	return fmt.Sprintf("all %d attempts are used", attempts)
 }
 
 // AttemptsLeft is how many attempts are left, the one being prepared included; limited says whether they are counted.

@@ -197,7 +197,11 @@ func (p *Part) applies(a *Assignment) (brief.Sheet, []brief.Requirement) {
 // settle computes send-by and the findings.
 func (s *Standing) settle(c *Coursework, dues []time.Time) {
 	s.CrowdOf, s.Crowded = timing.Crowd(s.Window.Due.At(), dues, s.Window.Zone)
-	s.SendBy, s.Because = timing.SendBy(s.Window.Due.At(), s.Job(c.Margin))
+	var err error
+	if s.SendBy, s.Because, err = timing.SendBy(s.Window.Due.At(), s.Job(c.Margin)); err != nil {
+		// What a site's files and times make impossible is left out of the sum; the margin stays.
+		s.SendBy, s.Because, _ = timing.SendBy(s.Window.Due.At(), timing.Job{Margin: c.Margin})
+	}
 	s.who = c.Student
 	s.Findings = brief.Check(s.Bundle())
 	if len(s.Items) > 0 && !s.Preparing() {

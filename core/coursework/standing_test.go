@@ -303,10 +303,12 @@ func TestWhatIsInTheWayOfSending(t *testing.T) {
 			false,
 			"it is closed",
 		},
-		"all attempts used": {func(a *Assignment) {
-			a.Sheet.Attempts.Max = 1
-			a.Parts[0].Attempts[0].Submissions = []*Submission{accepted(1, 1)}
-		}, false, "all 1 attempts are used"},
+		"the only attempt used": {sent(1, 1), false, "the only attempt is used"},
+		"the second of two":     {sent(2, 1), true, ""},
+		"both used":             {sent(2, 2), false, "both attempts are used"},
+		"the last of three":     {sent(3, 2), true, ""},
+		"three used":            {sent(3, 3), false, "all 3 attempts are used"},
+		"as many as one likes":  {sent(0, 9), true, ""},
 		"not invited": {func(a *Assignment) {
 			a.Sheet.Attempts.Invitation = true
 			a.Parts[0].Attempts[0].Submissions = []*Submission{accepted(1, 1)}
@@ -496,5 +498,19 @@ func TestHowACourseStands(t *testing.T) {
 			assert.Equal(t, c.want, sum)
 			assert.Equal(t, []string{c.known, c.marked}, []string{sum.SayKnown(), sum.SayMarked()})
 		})
+	}
+}
+
+// sent has a number of attempts sent, of those that are allowed; the next lies ready.
+func sent(allowed, n int) func(*Assignment) {
+	return func(a *Assignment) {
+		a.Sheet.Attempts.Max = allowed
+		items := a.Parts[0].Attempts[0].Items
+		a.Parts[0].Attempts = nil
+		for try := 1; try <= n; try++ {
+			subs := []*Submission{accepted(int64(try), try)}
+			a.Parts[0].Attempts = append(a.Parts[0].Attempts, &Attempt{Number: try, Submissions: subs})
+		}
+		a.Parts[0].Attempts = append(a.Parts[0].Attempts, &Attempt{Number: n + 1, Items: items})
 	}
 }

@@ -129,7 +129,8 @@ func TestSendByIsNeverLaterThanItsParts(t *testing.T) {
 			Margin:      minutes("margin", 5000),
 		}
 		due := time.Date(2026, 11, 27, 23, 59, 0, 0, time.UTC)
-		at, parts := SendBy(due, j)
+		at, parts, err := SendBy(due, j)
+		require.NoError(t, err)
 		sum := time.Duration(0)
 		for _, p := range parts[1:] {
 			sum += time.Duration(p.Minutes) * time.Minute

@@ -1,6 +1,7 @@
 package timing
 
 import (
+	"fmt"
 	"math"
 	"time"
 )
@@ -30,11 +31,16 @@ type Component struct {
 }
 
 // SendBy is due as written less the larger of the margin and what the job needs: a transfer of two
-// tries, the report rounds and the time to correct after each. It returns all four components.
-func SendBy(due time.Time, j Job) (time.Time, []Component) {
+// tries, the report rounds and the time to correct after each. It returns all four components. Bytes without a rate above
+// 0 have no time to go by, and a need of more than [MostMinutes] cannot be meant: both are errors.
+func SendBy(due time.Time, j Job) (time.Time, []Component, error) {
 	transfer := int64(0)
 	if j.Bytes > 0 {
-		transfer = int64(math.Ceil(2 * float64(j.Bytes) / j.Rate / 60))
+		minutes := math.Ceil(2 * float64(j.Bytes) / j.Rate / 60)
+		if !(j.Rate > 0) || minutes > MostMinutes { // NaN is not above 0 either
+			return due, nil, fmt.Errorf("%d bytes at %g bytes per second take no time that can be planned with", j.Bytes, j.Rate)
+		}
+		transfer = int64(minutes)
 	}
 	report, fix := int64(0), int64(0)
 	if j.Rounds > 0 {
@@ -43,9 +49,12 @@ func SendBy(due time.Time, j Job) (time.Time, []Component) {
 	}
 	margin := inMinutes(j.Margin)
 	need := max(margin, transfer+report+fix)
+	if need > MostMinutes || min(margin, report, fix) < 0 {
+		return due, nil, fmt.Errorf("what sending needs, %d minutes, cannot be meant", need)
+	}
 	return due.Add(-time.Duration(need) * time.Minute), []Component{
 		{"margin", margin}, {"transfer", transfer}, {"report", report}, {"fix", fix},
-	}
+	}, nil
 }
 
 func inMinutes(d time.Duration) int64 { return int64(d / time.Minute) }

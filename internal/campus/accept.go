@@ -75,7 +75,7 @@ func nextAttempt(ctx context.Context, tx *sql.Tx, s Student, a api.Assignment) (
 		return 0, err
 	}
 	if most := a.Sheet.Attempts.Max; most > 0 && sent >= most {
-		return 0, refuse("attempts", "All %d attempts are used.", most)
+		return 0, refuse("attempts", "No attempt is left: %s taken.", wording.Count(most, "is", "are"))
 	}
 	if a.Sheet.Attempts.Invitation && sent > 0 && !invited {
 		return 0, refuse("invitation", "Another attempt needs the instructor's invitation.")

@@ -235,11 +235,10 @@ func (h handlers) SettleName(ctx context.Context, r api.SettleNameRequestObject)
 }
 
 func (h handlers) Submit(ctx context.Context, r api.SubmitRequestObject) (api.SubmitResponseObject, error) {
-	_, err := h.Server.Submit.Start(
-		ctx,
-		me(ctx),
-		submit.Order{Assignment: r.Id, Part: r.Body.Part, Declared: r.Body.Declared, Comment: r.Body.Comment},
-	)
+	b := r.Body
+	_, err := h.Server.Submit.Start(ctx, me(ctx), submit.Order{
+		Assignment: r.Id, Part: b.Part, Declared: b.Declared, Comment: b.Comment, Seen: b.Seen,
+	})
 	return api.Submit204Response{}, err
 }
 

@@ -236,7 +236,7 @@ func TestWhetherAnotherReportFits(t *testing.T) {
 		"not checked again": {func(a *api.Assignment) { a.Sheet.Report.Drafts = 1 }, "it is not checked again"},
 		"no attempt left": {
 			func(a *api.Assignment) { a.Sheet.Attempts.Max = 1 },
-			"Another version cannot be sent: all 1 attempts are used.",
+			"Another version cannot be sent: the only attempt is used.",
 		},
 	} {
 		t.Run(name, func(t *testing.T) {

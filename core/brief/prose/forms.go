@@ -134,7 +134,7 @@ func (r *reader) notForm(f form) bool {
 		return word == "md" && !strings.HasSuffix(before, ".") && r.original[f.start] != 'M' && !orNext.MatchString(before) &&
 			!(strings.HasSuffix(before, "| ") && strings.HasPrefix(after, " |"))
 	case f.form == "html" && strings.HasPrefix(word, "web"):
-		return !regexpOf(`\b(?:submit|as|upload|build|send)\b`).MatchString(before) ||
+		return !asksFor.MatchString(before) ||
 			strings.Contains(before, "course") ||
 			strings.Contains(before, "read")
 	case word == ".doc" || word == "doc":
@@ -155,6 +155,11 @@ func (r *reader) notForm(f form) bool {
 }
 
 // orNext leads to another form: "txt or md".
+var (
+	asksFor = regexpOf(`\b(?:submit|as|upload|build|send)\b`)
+	asThing = regexpOf(`\b(?:the|your|a|an) \w+ (?:as|in|is|must)\b`)
+)
+
 var orNext = regexpOf(`\b{aform}(?: or |/)$`)
 
 // besideTool and toolBeside say that a word names the program that something is written with: "LaTeX or Word".
@@ -205,7 +210,7 @@ func (r *reader) joined(from, to int) bool {
 		return false // "a sheet (XLSX), a write-up in PDF"
 	}
 	return len(gap) < 40 && !strings.HasPrefix(gap, " for ") && !isThing(gap) && strings.IndexByte(gap, ':') < 0 &&
-		!regexpOf(`\b(?:the|your|a|an) \w+ (?:as|in|is|must)\b`).MatchString(gap)
+		!asThing.MatchString(gap)
 }
 
 // apart says that two forms are hardly ones to choose from: an archive and what is in it, a file and what is typed.
