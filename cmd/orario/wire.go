@@ -255,7 +255,7 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 		Handlers: map[string]mariadb.Handler{
 			intake.SyncJob: a.intake.Sync, prepare.LookJob: a.prepare.LookAgain,
 			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,
-			submit.ReconcileJob: a.submit.Reconcile, workshop.Job: a.workshop.Run,
+			submit.ReconcileJob: a.submit.Reconcile, submit.RefusedJob: a.submit.LookAgain, workshop.Job: a.workshop.Run,
 			intake.FeedJob: a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
 			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},

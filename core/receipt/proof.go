@@ -34,6 +34,21 @@ type Part struct {
 	OK       bool   `json:"ok"`
 }
 
+// Disagreement says the first thing that does not agree, in a sentence; empty: all agrees.
+func (p Proof) Disagreement() string {
+	for _, f := range p.Files {
+		if !f.OK {
+			return f.File + ": " + f.Why
+		}
+	}
+	for _, part := range p.Parts {
+		if !part.OK {
+			return fmt.Sprintf("its %s is %q and not %q.", part.Part, part.Found, part.Expected)
+		}
+	}
+	return ""
+}
+
 // A FileCheck is one file of either side; Why says what disagrees and what that means.
 type FileCheck struct {
 	File string `json:"file"`

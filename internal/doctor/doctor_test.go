@@ -116,8 +116,8 @@ func TestARestoreIsRehearsed(t *testing.T) {
 		w.Add(id, "Quintal_HYD214_chart-datum.txt", []byte(strings.Repeat(fmt.Sprint("An essay ", n, ". "), 100_000*n+1)))
 		w.Send(id)
 	}
-	const receipts = "SELECT submission_id, CONCAT(received, proof, agrees) FROM ledger WHERE submission_id <= 3 ORDER BY 1"
-	const files = "SELECT v.id, v.digest FROM version v JOIN content c ON c.digest = v.digest WHERE v.id <= 3 ORDER BY 1"
+	const receipts = "SELECT submission_id, CONCAT(received, proof, agrees) FROM ledger ORDER BY 1 LIMIT 3"
+	const files = "SELECT v.id, v.digest FROM version v JOIN content c ON c.digest = v.digest ORDER BY 1 LIMIT 3"
 	before := dump(t, w.DB, receipts) + dump(t, w.DB, files)
 	require.Contains(t, before, "APC-2026-000003")
 

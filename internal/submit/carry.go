@@ -38,7 +38,7 @@ func (s Service) Carry(ctx context.Context, job query.Job) (time.Duration, error
 	}
 	r, err := s.deliver(ctx, d)
 	var refused courier.Refused
-	if errors.As(err, &refused) {
+	if errors.As(err, &refused) && !d.forgotten(refused) {
 		// It ends only if the site does not have it: the answer to an earlier try may have been lost.
 		var there error
 		if r, there = d.site.Receipt(ctx, d.sub.IdempotencyKey); errors.Is(there, courier.ErrUnknown) {
@@ -56,6 +56,12 @@ func (s Service) Carry(ctx context.Context, job query.Job) (time.Duration, error
 		return 0, err
 	}
 	return 0, s.accept(ctx, d, r)
+}
+
+// forgotten says whether a site, by refusing, says that it does not know what it has opened a draft for. That ends
+// nothing: one that forgets a draft may well have made a submission of it.
+func (d *delivery) forgotten(refused courier.Refused) bool {
+	return refused.Code == "unknown" && d.sub.DraftID.Valid
 }
 
 // mostReason bounds what is kept of a reason, in code points.
@@ -92,16 +98,15 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 		return courier.Receipt{}, err
 	}
 	// From here on it cannot be cancelled any more; if it was, nothing goes further.
-	n, err := s.Store.SetSubmissionDraft(
-		ctx,
-		query.SetSubmissionDraftParams{DraftID: sql.NullInt64{Int64: draft.Id, Valid: true}, ID: d.sub.ID},
-	)
+	opened := sql.NullInt64{Int64: draft.Id, Valid: true}
+	n, err := s.Store.SetSubmissionDraft(ctx, query.SetSubmissionDraftParams{DraftID: opened, ID: d.sub.ID})
 	if err == nil && n == 0 {
 		err = mariadb.Final{Err: errors.New("it was cancelled")}
 	}
 	if err != nil {
 		return courier.Receipt{}, err
 	}
+	d.sub.DraftID = opened
 	for again := range 2 {
 		before := int64(0)
 		for _, f := range d.files {
@@ -270,6 +275,7 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 			Number:     r.Number,
 			AcceptedAt: mariadb.NullTime(&at),
 			ID:         d.sub.ID,
+			Was:        d.sub.State,
 		})
 		if err != nil || n == 0 {
 			return err
@@ -306,6 +312,10 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 			}
 		}
 		arrived := fmt.Sprintf("%s has arrived: %s.", d.way.Assignment.Title, r.Number)
+		if why := proof.Disagreement(); why != "" {
+			arrived = fmt.Sprintf("The receipt of %s does not agree with what was sent: %s The site says it has it as %s; it is asked again.",
+				d.way.Assignment.Title, why, r.Number)
+		}
 		return announce.Tell(ctx, q, s.Now(), d.event(announce.Receipt, arrived))
 	})
 }
@@ -317,6 +327,7 @@ func (s Service) refuse(ctx context.Context, d *delivery, reason string) error {
 			State:  query.SubmissionStateRefused,
 			Reason: wording.Clip(reason, mostReason),
 			ID:     d.sub.ID,
+			Was:    query.SubmissionStateSending,
 		})
 		if err != nil || n == 0 {
 			return err
@@ -326,6 +337,14 @@ func (s Service) refuse(ctx context.Context, d *delivery, reason string) error {
 			query.SetAttemptStateParams{State: query.AttemptStatePreparing, ID: d.sub.AttemptID},
 		); err != nil {
 			return err
+		}
+		if d.sub.DraftID.Valid {
+			again := query.AddJobParams{
+				Kind: RefusedJob, Subject: d.sub.ID, StudentID: d.sub.StudentID, RunAt: s.Now().UTC().Add(proveSoon),
+			}
+			if err := q.AddJob(ctx, again); err != nil {
+				return err
+			}
 		}
 		return announce.Tell(ctx, q, s.Now(), d.event(announce.Refused, "The site refused it: "+reason))
 	})

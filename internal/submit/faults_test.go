@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"net/http/httputil"
 	"net/url"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -104,6 +105,116 @@ func TestNothingOnTheWaySettlesASubmission(t *testing.T) {
 			})
 		}
 	}
+}
+
+const unknown = `{"code":"unknown","reason":"There is no such draft."}`
+
+// A site that forgets a draft, or says so, in the protocol's own form: from there on it ends nothing.
+func TestASiteThatForgetsItsDraftSettlesNothing(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	sent := 0
+	for _, reaches := range []bool{false, true} {
+		for step := 3; step <= 8; step++ { // at the first it is asked for a receipt, at the second for a draft
+			sent++
+			sub := begun(t, w, sent)
+			between(t, w, step, fault{http.StatusNotFound, unknown, reaches})
+			var err error
+			for range 4 {
+				_, err = w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
+				require.NotEqual(t, query.SubmissionStateRefused, w.Submission(sub).State, "step %d", step)
+			}
+			require.NoError(t, err)
+			assert.Equal(t, query.SubmissionStateAccepted, w.Submission(sub).State, "step %d", step)
+			assert.Equal(t, sent, w.Received())
+		}
+	}
+	sent++
+	sub := begun(t, w, sent)
+	between(t, w, 2, fault{http.StatusNotFound, unknown, false})
+	_, err := w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
+	require.NoError(t, err)
+	assert.Equal(t, query.SubmissionStateRefused, w.Submission(sub).State, "before there was a draft it is a refusal")
+}
+
+// begun begins to send the n-th essay.
+func begun(t *testing.T, w *worldtest.World, n int) int64 {
+	a := worldtest.Essay()
+	a.Sheet.Report = nil
+	a.Key, a.Title = fmt.Sprint("e", n), fmt.Sprint("Essay ", n)
+	id := w.Publish(a)
+	w.Add(id, fmt.Sprintf("Quintal_HYD214_essay-%d.txt", n), []byte(fmt.Sprintf("Essay %d. %s", n, essay)))
+	sub, err := w.Submit.Start(context.Background(), w.Student, submit.Order{Assignment: id, Declared: true})
+	require.NoError(t, err)
+	return sub
+}
+
+// A site that takes the work, refuses it in the same breath and knows no receipt for a while: what is told as refused is
+// looked for again, and accepted once the site admits to it.
+func TestWhatWasRefusedAndIsThereAllTheSame(t *testing.T) {
+	ctx := context.Background()
+	for name, anew := range map[string]bool{"nothing was sent since": false, "it was sent anew since": true} {
+		t.Run(name, func(t *testing.T) {
+			w := worldtest.New(t)
+			honest := w.Submit.Connect
+			sub := begun(t, w, 1)
+			liar := &denies{}
+			w.Submit.Connect = func(s query.Site) (submit.Site, error) {
+				site, err := honest(s)
+				liar.Site = site
+				return liar, err
+			}
+			_, err := w.Submit.Carry(ctx, query.Job{Subject: sub, StudentID: w.Student})
+			require.NoError(t, err)
+			require.Equal(t, query.SubmissionStateRefused, w.Submission(sub).State)
+			require.Equal(t, 1, w.Received())
+			jobs, err := w.DB.JobsOf(ctx, w.Student)
+			require.NoError(t, err)
+			looks := func(j query.Job) bool { return j.Kind == submit.RefusedJob && j.Subject == sub }
+			require.True(t, slices.ContainsFunc(jobs, looks), "somebody looks for it again")
+			job := query.Job{Subject: sub, StudentID: w.Student}
+			again, err := w.Submit.LookAgain(ctx, job)
+			require.NoError(t, err)
+			assert.Positive(t, again, "and again, while it is denied")
+			if anew {
+				assignment := w.Submission(sub).AssignmentID
+				_, err = w.Submit.Start(ctx, w.Student, submit.Order{Assignment: assignment, Declared: true})
+				require.NoError(t, err)
+			}
+			w.Submit.Connect = honest
+			again, err = w.Submit.LookAgain(ctx, job)
+			require.NoError(t, err)
+			assert.Zero(t, again)
+			if anew {
+				assert.Equal(t, query.SubmissionStateRefused, w.Submission(sub).State)
+				var told string
+				require.NoError(t, w.DB.SQL.QueryRow("SELECT text FROM event ORDER BY id DESC LIMIT 1").Scan(&told))
+				assert.Contains(t, told, "all the same")
+				return
+			}
+			assert.Equal(t, query.SubmissionStateAccepted, w.Submission(sub).State)
+			l, err := w.DB.LedgerOf(ctx, query.LedgerOfParams{SubmissionID: sub, StudentID: w.Student})
+			require.NoError(t, err)
+			assert.True(t, l.Agrees, "%s", l.Proof)
+			again, err = w.Submit.LookAgain(ctx, job)
+			require.NoError(t, err)
+			assert.Zero(t, again, "twice is as once")
+		})
+	}
+}
+
+// denies is a site that submits, says that it is closed, and knows of nothing.
+type denies struct{ submit.Site }
+
+func (d *denies) Submit(ctx context.Context, draft int64, key string, declared bool, comment string) (courier.Receipt, error) {
+	if _, err := d.Site.Submit(ctx, draft, key, declared, comment); err != nil {
+		return courier.Receipt{}, err
+	}
+	return courier.Receipt{}, courier.Refused{Code: "closed", Reason: "It is closed."}
+}
+
+func (d *denies) Receipt(context.Context, string) (courier.Receipt, error) {
+	return courier.Receipt{}, courier.ErrUnknown
 }
 
 // What is added or taken out while it is submitted is either sent or told not to be, and never lost on the way.

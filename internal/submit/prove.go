@@ -125,6 +125,33 @@ func (s Service) Prove(ctx context.Context, job query.Job) (time.Duration, error
 	})
 }
 
+// LookAgain is the handler of [RefusedJob]: what turns out to be at the site is accepted, unless the attempt was sent
+// anew meanwhile, which is told.
+func (s Service) LookAgain(ctx context.Context, job query.Job) (time.Duration, error) {
+	d, err := s.open(ctx, job)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, mariadb.Final{Err: err}
+	}
+	if err != nil || d.sub.State != query.SubmissionStateRefused ||
+		s.Now().Sub(d.sub.StartedAt) > coursework.FollowedFor {
+		return 0, err
+	}
+	r, err := d.site.Receipt(ctx, d.sub.IdempotencyKey)
+	if errors.Is(err, courier.ErrUnknown) {
+		return s.proveAgain(d), nil
+	}
+	if err != nil {
+		return 0, err
+	}
+	err = s.accept(ctx, d, r)
+	if mariadb.IsDuplicate(err) {
+		text := fmt.Sprintf("%s has %s all the same, as %s, although it had refused it; another is under way or has arrived "+
+			"since. Ask the instructor which one counts.", d.way.Site.Name, d.way.Assignment.Title, r.Number)
+		return 0, announce.Tell(ctx, s.Store, s.Now(), d.event(announce.Receipt, text))
+	}
+	return 0, err
+}
+
 // Receipt is the receipt of a submission, byte by byte as the site sent it.
 func (s Service) Receipt(ctx context.Context, student, submission int64) ([]byte, error) {
 	row, err := s.Store.LedgerOf(ctx, query.LedgerOfParams{SubmissionID: submission, StudentID: student})

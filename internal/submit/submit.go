@@ -68,6 +68,8 @@ const (
 	ReportJob = "report"
 	ReturnJob = "return"
 	ProveJob  = "prove" // asks again for a receipt that proves nothing yet
+	// RefusedJob asks again whether a site that refused something after it had opened a draft has it all the same.
+	RefusedJob = "refused"
 )
 
 // mostComment is how long a comment may be, in code points.

@@ -274,6 +274,9 @@ func TestAReceiptThatLiesIsFound(t *testing.T) {
 	entries, err := w.Submit.Ledger(ctx, w.Student)
 	require.NoError(t, err)
 	assert.False(t, entries[0].Proof.Agrees)
+	var told string
+	require.NoError(t, w.DB.SQL.QueryRow("SELECT text FROM event WHERE kind = 'receipt' ORDER BY id DESC LIMIT 1").Scan(&told))
+	assert.True(t, strings.HasPrefix(told, "The receipt of Chart datum does not agree with what was sent"), told)
 	desk, err := w.Desk.Desk(ctx, w.Student, id, 0)
 	require.NoError(t, err)
 	assert.Equal(t, "proof", desk.Line.Strip[4].Place)

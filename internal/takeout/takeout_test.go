@@ -51,10 +51,13 @@ func TestEverythingIsGivenOut(t *testing.T) {
 		require.NoError(t, err)
 		files[f.Name] = string(text)
 	}
-	var versions []struct{ ID, Name, Digest string }
-	require.NoError(t, json.Unmarshal([]byte(strings.ReplaceAll(files["data/version.json"], `"id": 1,`, `"id": "1",`)), &versions))
+	var versions []struct {
+		ID           int64
+		Name, Digest string
+	}
+	require.NoError(t, json.Unmarshal([]byte(files["data/version.json"]), &versions))
 	require.Len(t, versions, 1)
-	sum := sha256.Sum256([]byte(files["files/1-Quintal_HYD214_chart-datum.txt"]))
+	sum := sha256.Sum256([]byte(files[fmt.Sprintf("files/%d-Quintal_HYD214_chart-datum.txt", versions[0].ID)]))
 	assert.Equal(t, versions[0].Digest, hex.EncodeToString(sum[:]))
 	receipts := 0
 	for name, text := range files {

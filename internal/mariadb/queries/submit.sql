@@ -21,7 +21,7 @@ UPDATE submission SET sent_bytes = ? WHERE id = ?;
 -- name: SetSubmissionReason :exec
 UPDATE submission SET reason = ? WHERE id = ?;
 -- name: EndSubmission :execrows
-UPDATE submission SET state = ?, reason = ?, number = ?, accepted_at = ?, sent_bytes = total_bytes WHERE id = ? AND state = 'sending';
+UPDATE submission SET state = ?, reason = ?, number = ?, accepted_at = ?, sent_bytes = total_bytes WHERE id = ? AND state = sqlc.arg(was);
 -- name: CancelSubmission :execrows
 UPDATE submission SET state = 'cancelled', reason = 'cancelled by you' WHERE id = ? AND student_id = ? AND state = 'sending' AND draft_id IS NULL;
 -- name: SiteRate :exec
@@ -51,4 +51,5 @@ INSERT IGNORE INTO job (kind, subject, student_id, run_at)
   SELECT 'carry' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s WHERE s.state = 'sending'
   UNION ALL SELECT 'return' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s WHERE s.state = 'accepted' AND s.started_at > sqlc.arg(since)
   UNION ALL SELECT 'report' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s JOIN report r ON r.submission_id = s.id WHERE r.state = 'waiting' AND s.started_at > sqlc.arg(since)
-  UNION ALL SELECT 'prove' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s JOIN ledger l ON l.submission_id = s.id WHERE s.state = 'accepted' AND NOT l.agrees AND s.started_at > sqlc.arg(since);
+  UNION ALL SELECT 'prove' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s JOIN ledger l ON l.submission_id = s.id WHERE s.state = 'accepted' AND NOT l.agrees AND s.started_at > sqlc.arg(since)
+  UNION ALL SELECT 'refused' AS kind, s.id, s.student_id, sqlc.arg(now) AS run_at FROM submission s WHERE s.state = 'refused' AND s.draft_id IS NOT NULL AND s.started_at > sqlc.arg(since);

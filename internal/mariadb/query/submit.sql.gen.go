@@ -45,6 +45,7 @@ INSERT IGNORE INTO job (kind, subject, student_id, run_at)
   UNION ALL SELECT 'return' AS kind, s.id, s.student_id, ? AS run_at FROM submission s WHERE s.state = 'accepted' AND s.started_at > ?
   UNION ALL SELECT 'report' AS kind, s.id, s.student_id, ? AS run_at FROM submission s JOIN report r ON r.submission_id = s.id WHERE r.state = 'waiting' AND s.started_at > ?
   UNION ALL SELECT 'prove' AS kind, s.id, s.student_id, ? AS run_at FROM submission s JOIN ledger l ON l.submission_id = s.id WHERE s.state = 'accepted' AND NOT l.agrees AND s.started_at > ?
+  UNION ALL SELECT 'refused' AS kind, s.id, s.student_id, ? AS run_at FROM submission s WHERE s.state = 'refused' AND s.draft_id IS NOT NULL AND s.started_at > ?
 `
 
 type AddLostJobsParams struct {
@@ -55,6 +56,8 @@ type AddLostJobsParams struct {
 func (q *Queries) AddLostJobs(ctx context.Context, arg AddLostJobsParams) (int64, error) {
 	result, err := q.db.ExecContext(ctx, addLostJobs,
 		arg.Now,
+		arg.Now,
+		arg.Since,
 		arg.Now,
 		arg.Since,
 		arg.Now,
@@ -143,7 +146,7 @@ func (q *Queries) CancelSubmission(ctx context.Context, arg CancelSubmissionPara
 }
 
 const endSubmission = `-- name: EndSubmission :execrows
-UPDATE submission SET state = ?, reason = ?, number = ?, accepted_at = ?, sent_bytes = total_bytes WHERE id = ? AND state = 'sending'
+UPDATE submission SET state = ?, reason = ?, number = ?, accepted_at = ?, sent_bytes = total_bytes WHERE id = ? AND state = ?
 `
 
 type EndSubmissionParams struct {
@@ -152,6 +155,7 @@ type EndSubmissionParams struct {
 	Number     string
 	AcceptedAt sql.NullTime
 	ID         int64
+	Was        SubmissionState
 }
 
 func (q *Queries) EndSubmission(ctx context.Context, arg EndSubmissionParams) (int64, error) {
@@ -161,6 +165,7 @@ func (q *Queries) EndSubmission(ctx context.Context, arg EndSubmissionParams) (i
 		arg.Number,
 		arg.AcceptedAt,
 		arg.ID,
+		arg.Was,
 	)
 	if err != nil {
 		return 0, err
