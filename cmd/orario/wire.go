@@ -257,7 +257,7 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,
 			submit.ReconcileJob: a.submit.Reconcile, submit.RefusedJob: a.submit.LookAgain, workshop.Job: a.workshop.Run,
 			intake.FeedJob: a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
-			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
+			account.ResetJob: a.accounts.MailReset, submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},
 		GiveUp: map[string]mariadb.Handler{
 			intake.FeedJob: a.intake.GiveUpFeed, intake.SyncJob: a.intake.RestSite,

@@ -31,6 +31,9 @@ type Store interface {
 	Sessions(context.Context, query.SessionsParams) ([]query.SessionsRow, error)
 	RemoveSession(context.Context, query.RemoveSessionParams) (int64, error)
 	AddReset(context.Context, query.AddResetParams) error
+	ResetAsked(ctx context.Context, id int64) (query.ResetAsked, error)
+	RemoveResetAsked(ctx context.Context, id int64) error
+	ResetsGoodAfter(context.Context, query.ResetsGoodAfterParams) (int64, error)
 	RemoveStudent(ctx context.Context, id int64) error
 	InTx(context.Context, func(*query.Queries) error) error
 }
@@ -49,11 +52,8 @@ type Mail interface {
 	Send(ctx context.Context, to, subject, text string) error
 }
 
-// Errors of a sign-in.
-var (
-	ErrWrong   = errors.New("this address and password do not belong together")
-	ErrTooMany = errors.New("there were too many attempts; try again in a quarter of an hour")
-)
+// ErrWrong says that a sign-in failed, and not why.
+var ErrWrong = errors.New("this address and password do not belong together")
 
 // A Student as others see one.
 type Student struct {
@@ -103,15 +103,18 @@ func (s Service) SignIn(ctx context.Context, email, password, address, known str
 		return Student{}, fmt.Errorf("finding the account: %w", err)
 	}
 	exists := err == nil
-	account, from := guesser("account", email), guesser("address", address)
+	tried := []counted{
+		{guesser("address", address), perAddress},
+		{guesser("asker", address+" "+email), perAsker},
+		{guesser("account", email), perAccount},
+	}
 	if browser, ok := s.knows(known, found.ID); ok && exists {
-		account = browser
+		tried = []counted{tried[0], {browser, perAsker}}
 	}
-	if err := s.reserve(ctx, from, perAddress); err != nil {
-		return Student{}, err
-	}
-	if err := s.reserve(ctx, account, perAccount); err != nil {
-		return Student{}, err
+	for _, c := range tried {
+		if err := s.reserve(ctx, c.who, c.limit); err != nil {
+			return Student{}, err
+		}
 	}
 	hash := found.PasswordHash
 	if !exists {
@@ -124,10 +127,21 @@ func (s Service) SignIn(ctx context.Context, email, password, address, known str
 	if !fits || !exists {
 		return Student{}, ErrWrong
 	}
-	if err := s.Store.TakeBackGuess(ctx, from); err != nil {
+	if err := s.Store.TakeBackGuess(ctx, tried[0].who); err != nil {
 		return Student{}, fmt.Errorf("counting attempts: %w", err)
 	}
-	return student(found), s.Store.ForgetGuesses(ctx, account)
+	for _, c := range tried[1:] {
+		if err := s.Store.ForgetGuesses(ctx, c.who); err != nil {
+			return Student{}, fmt.Errorf("counting attempts: %w", err)
+		}
+	}
+	return student(found), nil
+}
+
+// counted is whom a guess is counted for, and by which limit.
+type counted struct {
+	who   string
+	limit limit
 }
 
 // Demo is the demo's student, if there is one.

@@ -14,7 +14,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/internal/account"
+	"orario/internal/mariadb"
 	"orario/internal/mariadb/mariadbtest"
+	"orario/internal/mariadb/query"
 	"orario/internal/vault"
 )
 
@@ -50,45 +52,69 @@ func TestSigningInAndTheLimitsOnGuessing(t *testing.T) {
 	_, err = s.SignIn(ctx, "nobody@alvarim.example", "tide-table-1931", "10.0.0.2", "")
 	assert.ErrorIs(t, err, account.ErrWrong)
 
+	guess := func(address, known string) error {
+		_, err := s.SignIn(ctx, who.Email, "guess", address, known)
+		return err
+	}
 	for range 5 {
-		_, err = s.SignIn(ctx, who.Email, "guess", "10.0.0.3", "")
-		assert.ErrorIs(t, err, account.ErrWrong)
+		assert.ErrorIs(t, guess("10.0.0.3", ""), account.ErrWrong)
 	}
 	var wait account.Wait
 	for over, seconds := range []int{1, 2, 4, 8, 16, 32, 64, 128, 256, 300, 300} {
-		_, err = s.SignIn(ctx, who.Email, "tide-table-1931", "10.0.0.4", "")
-		require.ErrorAs(t, err, &wait, "the right password too, from anywhere")
+		_, err = s.SignIn(ctx, who.Email, "tide-table-1931", "10.0.0.3", "")
+		require.ErrorAs(t, err, &wait, "the right password too")
 		assert.Equal(t, seconds, wait.Seconds(), "after %d more", over)
-		now = now.Add(wait.For)
-		_, err = s.SignIn(ctx, who.Email, "guess", fmt.Sprint("10.0.1.", over), "")
-		assert.ErrorIs(t, err, account.ErrWrong, "when it has waited")
+		now = now.Add(wait.For - time.Millisecond)
+		require.ErrorAs(t, guess("10.0.0.3", ""), &wait, "the time told is the time")
+		now = now.Add(time.Millisecond)
+		assert.ErrorIs(t, guess("10.0.0.3", ""), account.ErrWrong, "when it has waited")
 	}
+	_, err = s.SignIn(ctx, who.Email, "tide-table-1931", "10.0.0.4", "")
+	require.NoError(t, err, "nobody's guesses elsewhere keep the owner out of a new browser")
+
 	known := s.Known(id)
+	for range 5 {
+		assert.ErrorIs(t, guess("10.0.0.3", known), account.ErrWrong)
+	}
+	assert.ErrorAs(t, guess("10.0.0.3", known), &wait, "whoever has the browser may not guess for ever")
 	for forged, why := range map[string]string{
 		"": "none", "1 X~00": "forged", s.Known(id + 1): "another's", known + "0": "changed",
 	} {
-		_, err = s.SignIn(ctx, who.Email, "tide-table-1931", "10.0.0.4", forged)
-		assert.ErrorAs(t, err, &wait, why)
+		assert.ErrorAs(t, guess("10.0.0.3", forged), &wait, why)
 	}
-	_, err = s.SignIn(ctx, who.Email, "tide-table-1931", "10.0.0.4", known)
-	assert.NoError(t, err, "nobody's guesses keep the owner out of a browser that is known")
-	for range 5 {
-		_, err = s.SignIn(ctx, who.Email, "guess", "10.0.0.3", known)
-		assert.ErrorIs(t, err, account.ErrWrong)
-	}
-	_, err = s.SignIn(ctx, who.Email, "guess", "10.0.0.3", known)
-	assert.ErrorAs(t, err, &wait, "whoever has the browser may not guess for ever")
-	now = now.Add(5 * time.Minute)
-	_, err = s.SignIn(ctx, who.Email, "tide-table-1931", "10.0.0.4", "")
-	assert.NoError(t, err)
+	_, err = s.SignIn(ctx, who.Email, "tide-table-1931", "10.0.0.3", s.Known(id))
+	assert.NoError(t, err, "out of another browser that is known, at the guesser's own address")
+}
 
-	for range 30 {
-		_, _ = s.SignIn(ctx, "x@alvarim.example", "guess", "10.0.0.9", "")
-		_, err = db.SQL.Exec("DELETE FROM guess WHERE who = 'account x@alvarim.example'")
+// One address may fail at many accounts only so often, and all addresses together at one.
+func TestGuessesFromOneAddressAndAtOneAccount(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	ctx := context.Background()
+	now := time.Now()
+	s := account.Service{Store: db, Now: func() time.Time { return now }, Vault: keys(t)}
+	var wait account.Wait
+	count := func(who string, n int) {
+		_, err := db.SQL.Exec("REPLACE INTO guess (who, n, since, last) VALUES (?, ?, ?, ?)", who, n, now.UTC(), now.UTC())
 		require.NoError(t, err)
 	}
-	_, err = s.SignIn(ctx, "y@alvarim.example", "guess", "10.0.0.9", "")
-	assert.ErrorIs(t, err, account.ErrTooMany, "one address trying many accounts")
+	for n, refused := range map[int]bool{99: false, 100: true} {
+		count("address 10.0.0.9", n)
+		_, err := s.SignIn(ctx, fmt.Sprint("y", n, "@alvarim.example"), "guess", "10.0.0.9", "")
+		assert.Equal(t, refused, errors.As(err, &wait), "%d", n)
+	}
+	assert.Equal(t, 15*60, wait.Seconds(), "until the first of them is forgotten")
+	for n, refused := range map[int]bool{399: false, 400: true} {
+		count("account z@alvarim.example", n)
+		_, err := s.SignIn(ctx, "z@alvarim.example", "guess", fmt.Sprint("10.0.1.", n-300), "")
+		assert.Equal(t, refused, errors.As(err, &wait), "%d", n)
+	}
+	// From one address alone no more guesses are possible in a day than all have together.
+	alone, day := 5, 24*time.Hour
+	for over := int64(0); day > 0; over++ {
+		alone++
+		day -= min(time.Second<<min(over, 20), 5*time.Minute)
+	}
+	assert.Less(t, alone, 400)
 }
 
 // Of eighty guesses at once no more are tried than may be, whatever order they come in.
@@ -106,9 +132,9 @@ func TestGuessesAtOnceAreCountedBeforeTheyAreMade(t *testing.T) {
 	require.NoError(t, err)
 	var wrong, many atomic.Int64
 	var all sync.WaitGroup
-	for n := range 80 {
+	for range 80 {
 		all.Go(func() {
-			_, err := s.SignIn(ctx, "a@alvarim.example", "guess", fmt.Sprintf("10.0.0.%d", n), "")
+			_, err := s.SignIn(ctx, "a@alvarim.example", "guess", "10.0.0.1", "")
 			switch {
 			case errors.Is(err, account.ErrWrong):
 				wrong.Add(1)
@@ -201,27 +227,109 @@ func TestSessionsAndPasswords(t *testing.T) {
 	_, err = s.SignIn(ctx, "a@alvarim.example", "a-new-password", "10.0.0.1", "")
 	require.NoError(t, err)
 
-	require.NoError(t, s.AskReset(ctx, "nobody@alvarim.example", "10.0.0.1"), "it is not told who has an account")
+	link := func() string {
+		_, after, _ := strings.Cut(post[len(post)-1], "https://o.example/reset#")
+		token, _, _ := strings.Cut(after, "\n")
+		return token
+	}
+	ask := func(email, address string) {
+		require.NoError(t, s.AskReset(ctx, email, address))
+		jobs(t, db, s)
+	}
+	ask("nobody@alvarim.example", "10.0.0.1")
 	assert.Empty(t, post)
-	require.NoError(t, s.AskReset(ctx, " A@alvarim.example", "10.0.0.1"))
+	ask(" A@alvarim.example", "10.0.0.1")
 	require.Len(t, post, 1)
-	_, after, _ := strings.Cut(post[0], "https://o.example/reset#")
-	token, _, _ := strings.Cut(after, "\n")
-	require.ErrorContains(t, s.Reset(ctx, "guess", "another-password"), "not good any more")
-	require.ErrorContains(t, s.Reset(ctx, token, "short"), "10 characters", "the link stays good")
-	require.NoError(t, s.Reset(ctx, token, "another-password"))
+	token := link()
+	reset := func(token, password string) error {
+		student, err := s.Reset(ctx, token, password)
+		if err == nil {
+			assert.Equal(t, id, student)
+		}
+		return err
+	}
+	require.ErrorContains(t, reset("guess", "another-password"), "not good any more")
+	require.ErrorContains(t, reset(token, "short"), "10 characters", "the link stays good")
+	require.NoError(t, reset(token, "another-password"))
 	assert.False(t, alive(laptop))
-	require.ErrorContains(t, s.Reset(ctx, token, "a-third-password"), "not good any more", "once")
-	require.NoError(t, s.AskReset(ctx, "a@alvarim.example", "10.0.0.2"))
-	require.NoError(t, s.AskReset(ctx, "a@alvarim.example", "10.0.0.3"))
-	require.ErrorIs(t, s.AskReset(ctx, "a@alvarim.example", "10.0.0.4"), account.ErrTooMany)
-	_, after, _ = strings.Cut(post[2], "/reset#")
-	token, _, _ = strings.Cut(after, "\n")
+	require.ErrorContains(t, reset(token, "a-third-password"), "not good any more", "once")
+
+	// Somebody asks without pause: whoever reads the mail has a link that is good all the same, and few letters.
+	refused := 0
+	for minute := range 100 {
+		for range 1 + 39*(minute%25/24) {
+			err := s.AskReset(ctx, "a@alvarim.example", "10.0.0.2")
+			var wait account.Wait
+			if errors.As(err, &wait) {
+				refused++
+				assert.LessOrEqual(t, wait.For, 20*time.Minute)
+			} else {
+				require.NoError(t, err)
+			}
+		}
+		jobs(t, db, s)
+		soon := query.ResetsGoodAfterParams{StudentID: id, ExpiresAt: now.UTC().Add(9 * time.Minute)}
+		good, err := db.ResetsGoodAfter(ctx, soon)
+		require.NoError(t, err)
+		assert.Positive(t, good, "minute %d", minute)
+		now = now.Add(time.Minute)
+	}
+	assert.Positive(t, refused)
+	assert.LessOrEqual(t, len(post), 1+6)
+	ask("a@alvarim.example", "10.0.0.77")
+	token = link()
 	laptop, _ = enter("laptop")
 	now = now.Add(31 * time.Minute)
-	require.ErrorContains(t, s.Reset(ctx, token, "a-third-password"), "not good any more", "half an hour later")
+	require.ErrorContains(t, reset(token, "a-third-password"), "not good any more", "half an hour later")
 	now = now.Add(account.SessionLife)
 	assert.False(t, alive(laptop), "two weeks later")
 	s.Mail = nil
 	require.ErrorContains(t, s.AskReset(ctx, "a@alvarim.example", "10.0.0.9"), "No mail can be sent")
+}
+
+// jobs does what was asked for by mail.
+func jobs(t *testing.T, db *mariadb.DB, s account.Service) {
+	list, err := db.JobsOf(context.Background(), 0)
+	require.NoError(t, err)
+	for _, j := range list {
+		if _, err := s.MailReset(context.Background(), j); err == nil {
+			_, err = db.SQL.Exec("DELETE FROM job WHERE id = ?", j.ID)
+			require.NoError(t, err)
+		}
+	}
+}
+
+// away takes no mail.
+type away struct{}
+
+func (away) Send(context.Context, string, string, string) error {
+	return errors.New("connection refused")
+}
+
+func TestWhileMailIsAwayNothingTellsWhoHasAnAccount(t *testing.T) {
+	db := mariadbtest.Orario(t)
+	ctx := context.Background()
+	now := time.Now()
+	var post letters
+	s := account.Service{Store: db, Now: func() time.Time { return now }, Vault: keys(t), Mail: away{}}
+	_, err := s.Add(ctx, account.Student{Email: "a@alvarim.example", Family: "A", Given: "Bia", Zone: "UTC"}, "tide-table-1931", false)
+	require.NoError(t, err)
+	for _, email := range []string{"a@alvarim.example", "nobody@alvarim.example", "", strings.Repeat("x", 5000)} {
+		require.NoError(t, s.AskReset(ctx, email, "10.0.0.1"), email)
+	}
+	list, err := db.JobsOf(ctx, 0)
+	require.NoError(t, err)
+	assert.Len(t, list, 4, "for each the same is done")
+	jobs(t, db, s)
+	list, err = db.JobsOf(ctx, 0)
+	require.NoError(t, err)
+	require.Len(t, list, 1, "what could not be mailed is tried again")
+	s.Mail = &post
+	jobs(t, db, s)
+	assert.Len(t, post, 1)
+
+	require.NoError(t, s.AskReset(ctx, "a@alvarim.example", "10.0.0.1"))
+	now = now.Add(31 * time.Minute)
+	jobs(t, db, s)
+	assert.Len(t, post, 1, "not when its link would be good no more")
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"orario/core/wording"
 	"orario/internal/mariadb/query"
 	"orario/internal/vault"
 )
@@ -18,20 +19,31 @@ type limit struct {
 	delay func(over int64) time.Duration // before the next, after so many more; nil: none until the span is over
 }
 
-// An account is never locked, since then anybody could lock its owner out: after some failures each next guess has to
-// wait longer. An address is.
+// An account is never locked, since then anybody could lock its owner out: who guesses at it from one address has to wait
+// longer after each failure, and that address alone. All addresses together have so many guesses that one alone, however
+// long it goes on, does not use them up; and who can read her mail always gets in by it. An address is shared by many
+// people; it is held to a number of failures at any accounts.
 var (
-	perAccount = limit{5, 24 * time.Hour, func(over int64) time.Duration {
-		return min(time.Second<<min(over, 20), 5*time.Minute)
-	}}
-	perAddress = limit{30, 15 * time.Minute, nil}
+	perAsker   = limit{5, 24 * time.Hour, growing}
+	perAccount = limit{400, 24 * time.Hour, growing}
+	perAddress = limit{100, 15 * time.Minute, nil}
 )
 
-// A Wait is the refusal of a guess that comes too soon.
+func growing(over int64) time.Duration { return min(time.Second<<min(over, 20), 5*time.Minute) }
+
+// A Wait is the refusal of a guess, or of a wish for a link, that comes too soon.
 type Wait struct{ For time.Duration }
 
 func (w Wait) Error() string {
-	return fmt.Sprintf("there were too many wrong passwords; wait %d s, then try again", w.Seconds())
+	return fmt.Sprintf("there were too many tries; wait %s, then try again", w.Span())
+}
+
+// Span is how long to wait in words, never less than it is.
+func (w Wait) Span() string {
+	if w.Seconds() < 120 {
+		return fmt.Sprintf("%d s", w.Seconds())
+	}
+	return wording.Span(w.For + time.Minute/2)
 }
 
 // Seconds is how long to wait, at least 1.
@@ -39,12 +51,12 @@ func (w Wait) Seconds() int { return max(1, int((w.For+time.Second-1)/time.Secon
 
 // count is a guess more, or why it may not be made now. A refused one does not count.
 func (l limit) count(g query.Guess, now time.Time) (query.Guess, error) {
-	if now.Sub(g.Since) > l.span {
+	if now.Sub(g.Since) >= l.span {
 		g.N, g.Since = 0, now
 	}
 	if over := int64(g.N) - l.free; over >= 0 {
 		if l.delay == nil {
-			return g, ErrTooMany
+			return g, Wait{g.Since.Add(l.span).Sub(now)}
 		}
 		if left := g.Last.Add(l.delay(over)).Sub(now); left > 0 {
 			return g, Wait{left}

@@ -245,7 +245,7 @@ func (s *Server) fail(c *gin.Context, err error) {
 	case errors.As(err, &wait):
 		c.Header("Retry-After", strconv.Itoa(wait.Seconds()))
 		problem(c, http.StatusTooManyRequests, fmt.Sprintf(
-			"There were too many wrong passwords. Wait %d s, then try again.", wait.Seconds()))
+			"There were too many tries. Wait %s, then try again.", wait.Span()))
 	case errors.As(err, &complaint):
 		problem(c, http.StatusUnprocessableEntity, complaint.Message)
 	case errors.As(err, &conflict):
@@ -254,8 +254,6 @@ func (s *Server) fail(c *gin.Context, err error) {
 		problem(c, http.StatusNotFound, "There is no such thing among yours.")
 	case errors.Is(err, account.ErrWrong):
 		problem(c, http.StatusUnauthorized, "This address and password do not belong together.")
-	case errors.Is(err, account.ErrTooMany):
-		problem(c, http.StatusTooManyRequests, "There were too many attempts. Try again in a quarter of an hour.")
 	case errors.Is(err, context.Canceled), errors.Is(err, syscall.EPIPE), errors.Is(err, syscall.ECONNRESET):
 		c.AbortWithStatus(499) // nobody listens any more
 	default:

@@ -172,7 +172,11 @@ func (h handlers) ResetPassword(
 	ctx context.Context,
 	r api.ResetPasswordRequestObject,
 ) (api.ResetPasswordResponseObject, error) {
-	return api.ResetPassword204Response{}, h.Accounts.Reset(ctx, r.Body.Token, r.Body.Password)
+	student, err := h.Accounts.Reset(ctx, r.Body.Token, r.Body.Password)
+	if err == nil {
+		h.setCookie(ctx.(*gin.Context), knownCookie, h.Accounts.Known(student), knownFor)
+	}
+	return api.ResetPassword204Response{}, err
 }
 
 func (h handlers) RemoveMe(ctx context.Context, r api.RemoveMeRequestObject) (api.RemoveMeResponseObject, error) {

@@ -28,6 +28,7 @@ func (d *DB) Purge(ctx context.Context, now time.Time) (rows int64, err error) {
 	}{
 		{"events", d.PurgeEvents, now.Add(-eventsFor)}, {"reminders", d.PurgeReminders, now.Add(-remindersFor)},
 		{"sessions", d.PurgeSessions, now}, {"links for new passwords", d.PurgeResets, now},
+		{"wishes for new passwords", d.PurgeResetsAsked, now.Add(-failuresFor)},
 		{"guesses", d.PurgeGuesses, now.Add(-failuresFor)}, {"workpieces", d.PurgeWorkpieces, now.Add(-madeFor)},
 		{"passes", d.PurgePasses, now}, {"notes of changes", d.PurgeTouched, now.Add(-touchedFor)},
 	} {

@@ -78,7 +78,7 @@ func TestEverythingIsGivenOut(t *testing.T) {
 func TestNoTableIsForgotten(t *testing.T) {
 	w := lived(t)
 	back := map[string]string{
-		"session": "tells only the server something", "reset": "likewise", "job": "likewise", "event": "likewise", "touched": "likewise",
+		"session": "tells only the server something", "reset": "likewise", "reset_asked": "belongs to nobody", "job": "likewise", "event": "likewise", "touched": "likewise",
 		"upload": "is a file when it is finished", "content": "is given out as files", "content_chunk": "likewise",
 		"workpiece": "is a file when it is taken", "workpiece_file": "likewise", "pass": "tells only the server something",
 		"guess": "belongs to nobody", "goose_db_version": "likewise", "site_key": "is public",

@@ -30,6 +30,16 @@ DELETE FROM session WHERE id = ? AND student_id = ?;
 DELETE FROM session WHERE student_id = ? AND id <> sqlc.arg(but);
 -- name: AddReset :exec
 INSERT INTO reset (digest, student_id, expires_at) VALUES (?, ?, ?);
+-- name: AskReset :execlastid
+INSERT INTO reset_asked (email, asked_at) VALUES (?, ?);
+-- name: ResetAsked :one
+SELECT * FROM reset_asked WHERE id = ?;
+-- name: RemoveResetAsked :exec
+DELETE FROM reset_asked WHERE id = ?;
+-- name: PurgeResetsAsked :execrows
+DELETE FROM reset_asked WHERE asked_at < ? LIMIT 5000;
+-- name: ResetsGoodAfter :one
+SELECT COUNT(*) FROM reset WHERE student_id = ? AND expires_at > ?;
 -- name: LockReset :one
 SELECT student_id FROM reset WHERE digest = ? AND expires_at > sqlc.arg(now) FOR UPDATE;
 -- name: RemoveResets :exec

@@ -81,6 +81,23 @@ func (q *Queries) AddStudent(ctx context.Context, arg AddStudentParams) (int64, 
 	return result.LastInsertId()
 }
 
+const askReset = `-- name: AskReset :execlastid
+INSERT INTO reset_asked (email, asked_at) VALUES (?, ?)
+`
+
+type AskResetParams struct {
+	Email   string
+	AskedAt time.Time
+}
+
+func (q *Queries) AskReset(ctx context.Context, arg AskResetParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, askReset, arg.Email, arg.AskedAt)
+	if err != nil {
+		return 0, err
+	}
+	return result.LastInsertId()
+}
+
 const demoStudent = `-- name: DemoStudent :one
 SELECT id, email, password_hash, family, given, number, zone, demo, created_at, settings, seen_event, feed_digest FROM student WHERE demo ORDER BY id LIMIT 1
 `
@@ -196,6 +213,27 @@ func (q *Queries) PurgeResets(ctx context.Context, expiresAt time.Time) (int64, 
 	return result.RowsAffected()
 }
 
+const purgeResetsAsked = `-- name: PurgeResetsAsked :execrows
+DELETE FROM reset_asked WHERE asked_at < ? LIMIT 5000
+`
+
+func (q *Queries) PurgeResetsAsked(ctx context.Context, askedAt time.Time) (int64, error) {
+	result, err := q.db.ExecContext(ctx, purgeResetsAsked, askedAt)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const removeResetAsked = `-- name: RemoveResetAsked :exec
+DELETE FROM reset_asked WHERE id = ?
+`
+
+func (q *Queries) RemoveResetAsked(ctx context.Context, id int64) error {
+	_, err := q.db.ExecContext(ctx, removeResetAsked, id)
+	return err
+}
+
 const removeResets = `-- name: RemoveResets :exec
 DELETE FROM reset WHERE student_id = ?
 `
@@ -234,6 +272,33 @@ type RemoveSessionsButParams struct {
 func (q *Queries) RemoveSessionsBut(ctx context.Context, arg RemoveSessionsButParams) error {
 	_, err := q.db.ExecContext(ctx, removeSessionsBut, arg.StudentID, arg.But)
 	return err
+}
+
+const resetAsked = `-- name: ResetAsked :one
+SELECT id, email, asked_at FROM reset_asked WHERE id = ?
+`
+
+func (q *Queries) ResetAsked(ctx context.Context, id int64) (ResetAsked, error) {
+	row := q.db.QueryRowContext(ctx, resetAsked, id)
+	var i ResetAsked
+	err := row.Scan(&i.ID, &i.Email, &i.AskedAt)
+	return i, err
+}
+
+const resetsGoodAfter = `-- name: ResetsGoodAfter :one
+SELECT COUNT(*) FROM reset WHERE student_id = ? AND expires_at > ?
+`
+
+type ResetsGoodAfterParams struct {
+	StudentID int64
+	ExpiresAt time.Time
+}
+
+func (q *Queries) ResetsGoodAfter(ctx context.Context, arg ResetsGoodAfterParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, resetsGoodAfter, arg.StudentID, arg.ExpiresAt)
+	var count int64
+	err := row.Scan(&count)
+	return count, err
 }
 
 const sealSiteToken = `-- name: SealSiteToken :exec

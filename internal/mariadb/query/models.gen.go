@@ -605,6 +605,12 @@ type Reset struct {
 	ExpiresAt time.Time
 }
 
+type ResetAsked struct {
+	ID      int64
+	Email   string
+	AskedAt time.Time
+}
+
 type Returned struct {
 	SubmissionID int64
 	StudentID    int64

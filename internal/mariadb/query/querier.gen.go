@@ -40,6 +40,7 @@ type Querier interface {
 	AddWorkpiece(ctx context.Context, arg AddWorkpieceParams) (int64, error)
 	AddWorkpieceFile(ctx context.Context, arg AddWorkpieceFileParams) error
 	AddWriting(ctx context.Context, arg AddWritingParams) error
+	AskReset(ctx context.Context, arg AskResetParams) (int64, error)
 	Assignment(ctx context.Context, arg AssignmentParams) (Assignment, error)
 	AssignmentByKey(ctx context.Context, arg AssignmentByKeyParams) (int64, error)
 	AssignmentHoldsWork(ctx context.Context, assignment int64) (bool, error)
@@ -122,6 +123,7 @@ type Querier interface {
 	PurgePasses(ctx context.Context, endsAt time.Time) (int64, error)
 	PurgeReminders(ctx context.Context, at time.Time) (int64, error)
 	PurgeResets(ctx context.Context, expiresAt time.Time) (int64, error)
+	PurgeResetsAsked(ctx context.Context, askedAt time.Time) (int64, error)
 	PurgeSessions(ctx context.Context, expiresAt time.Time) (int64, error)
 	PurgeTouched(ctx context.Context, at time.Time) (int64, error)
 	PurgeWorkpieces(ctx context.Context, createdAt time.Time) (int64, error)
@@ -151,6 +153,7 @@ type Querier interface {
 	RemovePart(ctx context.Context, id int64) (int64, error)
 	RemovePassage(ctx context.Context, arg RemovePassageParams) error
 	RemovePins(ctx context.Context, studentID int64) error
+	RemoveResetAsked(ctx context.Context, id int64) error
 	RemoveResets(ctx context.Context, studentID int64) error
 	RemoveSavedView(ctx context.Context, arg RemoveSavedViewParams) (int64, error)
 	RemoveSession(ctx context.Context, arg RemoveSessionParams) (int64, error)
@@ -160,6 +163,8 @@ type Querier interface {
 	RemoveWorkpiece(ctx context.Context, arg RemoveWorkpieceParams) (int64, error)
 	RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, error)
 	Report(ctx context.Context, arg ReportParams) (Report, error)
+	ResetAsked(ctx context.Context, id int64) (ResetAsked, error)
+	ResetsGoodAfter(ctx context.Context, arg ResetsGoodAfterParams) (int64, error)
 	RetryJob(ctx context.Context, arg RetryJobParams) (int64, error)
 	ReturnedOf(ctx context.Context, submissionID int64) (Returned, error)
 	SavedViews(ctx context.Context, studentID int64) ([]SavedView, error)
