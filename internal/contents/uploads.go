@@ -126,6 +126,9 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 	if err != nil {
 		return nil, fmt.Errorf("beginning an upload: %w", err)
 	}
+	if err := u.admit(ctx, 0); err != nil { // now that it counts: of several that begin at once none was there for the others
+		return nil, errors.Join(err, up.Terminate(ctx))
+	}
 	return up, nil
 }
 

@@ -155,7 +155,7 @@ func (s Service) version(
 // LookJob is the kind of the job that looks again at a version that could not be looked at.
 const LookJob = "look"
 
-// addVersion puts a version into the library; one that could not be looked at is looked at again.
+// addVersion puts a version into the library, if it finds room; one that could not be looked at is looked at again.
 func (s Service) addVersion(
 	ctx context.Context,
 	q *query.Queries,
@@ -165,6 +165,9 @@ func (s Service) addVersion(
 	id, err := q.AddVersion(ctx, version)
 	if err != nil {
 		return 0, fmt.Errorf("keeping %s: %w", version.Name, err)
+	}
+	if err := s.Fits(ctx, q, version.StudentID); err != nil {
+		return 0, err
 	}
 	if facts.Unseen() {
 		err = q.AddJob(ctx, query.AddJobParams{

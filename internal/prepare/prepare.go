@@ -32,8 +32,7 @@ type Store interface {
 	HandoutsOf(context.Context, query.HandoutsOfParams) ([]query.Handout, error)
 	Versions(ctx context.Context, student int64) ([]query.VersionsRow, error)
 	RemoveJobOf(context.Context, query.RemoveJobOfParams) (int64, error)
-	BytesOfFiles(ctx context.Context, student int64) (int64, error)
-	BytesOfUploads(ctx context.Context, owner string) (int64, error)
+	BytesOfStudent(context.Context, query.BytesOfStudentParams) (int64, error)
 	InTx(context.Context, func(*query.Queries) error) error
 }
 

@@ -28,9 +28,17 @@ type Space struct {
 // nearly is from how many percent of the quota on it is told.
 const nearly = 90
 
-// Space says how much of the room a student's files take. A content that several versions share counts once.
+// bytesOf counts everything that is kept for a student: files of the Library, uploads that have finished or not, what
+// lies on the bench, and what is being written. A content that several share counts once.
+func bytesOf(ctx context.Context, q interface {
+	BytesOfStudent(context.Context, query.BytesOfStudentParams) (int64, error)
+}, student int64) (int64, error) {
+	return q.BytesOfStudent(ctx, query.BytesOfStudentParams{Student: student, Owner: fmt.Sprint(student)})
+}
+
+// Space says how much of the room a student's files take.
 func (s Service) Space(ctx context.Context, student int64) (Space, error) {
-	used, err := s.Store.BytesOfFiles(ctx, student)
+	used, err := bytesOf(ctx, s.Store, student)
 	if err != nil || s.Room.Quota <= 0 {
 		return Space{Text: wording.Bytes(used) + " are used"}, err
 	}
@@ -40,13 +48,13 @@ func (s Service) Space(ctx context.Context, student int64) (Space, error) {
 	}, nil
 }
 
-// Admit says whether an upload of so many bytes finds room; why not is a complaint. What is being sent or has been is
-// never kept from it by this: only what would be new is refused.
+// Admit says whether so many bytes more find room, before they come; why not is a complaint. What is being sent or has
+// been is never kept from it by this: only what would be new is refused.
 func (s Service) Admit(ctx context.Context, owner string, bytes int64) error {
 	if s.Room.Free != nil && s.Room.Margin > 0 {
 		if free, known := s.Room.Free(ctx); known && free-bytes < s.Room.Margin {
-			return refusal.Say("There is no room for new files on the server now. What lies in your bundles can be " +
-				"sent all the same; tell whoever runs Orario, and add the file later.")
+			return refusal.Say("There is no room for anything new on the server now. What lies in your bundles can be " +
+				"sent all the same; tell whoever runs Orario, and add it later.")
 		}
 	}
 	if s.Room.Quota <= 0 {
@@ -56,18 +64,38 @@ func (s Service) Admit(ctx context.Context, owner string, bytes int64) error {
 	if err != nil {
 		return fmt.Errorf("an upload of %q: %w", owner, err)
 	}
-	used, err := s.Store.BytesOfFiles(ctx, student)
+	used, err := bytesOf(ctx, s.Store, student)
 	if err != nil {
 		return err
 	}
-	coming, err := s.Store.BytesOfUploads(ctx, owner)
-	if err != nil {
-		return err
+	if bytes == 0 && used > s.Room.Quota {
+		return refusal.Say("Your room of %s is full. Remove files in the Library that you no longer need.",
+			wording.Bytes(s.Room.Quota))
 	}
-	if used+coming+bytes > s.Room.Quota {
-		return refusal.Say("This file has %s, and of your %s only %s are left. Remove files in the Library that you "+
+	if used+bytes > s.Room.Quota {
+		return refusal.Say("This has %s, and of your %s only %s are left. Remove files in the Library that you "+
 			"no longer need.", wording.Bytes(bytes), wording.Bytes(s.Room.Quota),
-			wording.Bytes(max(0, s.Room.Quota-used-coming)))
+			wording.Bytes(max(0, s.Room.Quota-used)))
+	}
+	return nil
+}
+
+// Fits says, within the transaction that has just added something, whether all that is kept for a student is within the
+// quota; why not is a complaint, with which the transaction ends. Her row is held, so that of two at once both count.
+func (s Service) Fits(ctx context.Context, q *query.Queries, student int64) error {
+	if s.Room.Quota <= 0 {
+		return nil
+	}
+	if _, err := q.LockStudent(ctx, student); err != nil {
+		return refusal.NotFound(err)
+	}
+	used, err := bytesOf(ctx, q, student)
+	if err != nil {
+		return err
+	}
+	if used > s.Room.Quota {
+		return refusal.Say("With this, %s would be kept for you, and your room is %s. Remove files in the Library that you no "+
+			"longer need.", wording.Bytes(used), wording.Bytes(s.Room.Quota))
 	}
 	return nil
 }

@@ -6,7 +6,11 @@ import (
 	"fmt"
 	"net/http"
 	"net/http/httptest"
+	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -14,7 +18,9 @@ import (
 
 	"orario/internal/contents"
 	"orario/internal/prepare"
+	"orario/internal/refusal"
 	"orario/internal/submit"
+	"orario/internal/workshop"
 	"orario/internal/worldtest"
 )
 
@@ -118,4 +124,92 @@ func TestAFileIsRemovedForGood(t *testing.T) {
 	versions, err := w.DB.Versions(ctx, w.Student)
 	require.NoError(t, err)
 	complains(t, w.Prepare.RemoveVersion(ctx, w.Student, versions[0].ID), "was sent, so it stays")
+}
+
+// Whatever way something comes, it counts, and what goes over the quota is refused in the transaction that adds it.
+func TestTheQuotaHoldsOnEveryWay(t *testing.T) {
+	ctx := context.Background()
+	used := func(w *worldtest.World) string {
+		space, err := w.Prepare.Space(ctx, w.Student)
+		require.NoError(t, err)
+		return space.Text
+	}
+	held := func() (*worldtest.World, int64) {
+		w := worldtest.New(t)
+		id := lab(w)
+		w.Prepare.Room.Quota = 10_000
+		w.Clock(time.Now) // which has the Workshop go by the same
+		return w, id
+	}
+	t.Run("uploads that have finished and are not added", func(t *testing.T) {
+		w, _ := held()
+		w.Upload("a.csv", make([]byte, 9000))
+		assert.Equal(t, "9 kB of 10 kB are used", used(w))
+		code, _ := begin(t, w, 1001)
+		assert.Equal(t, http.StatusInsufficientStorage, code)
+	})
+	t.Run("uploads that begin at once", func(t *testing.T) {
+		w, _ := held()
+		var begun atomic.Int64
+		var all sync.WaitGroup
+		for range 12 {
+			all.Go(func() {
+				if code, _ := begin(t, w, 4000); code == http.StatusCreated {
+					begun.Add(1)
+				}
+			})
+		}
+		all.Wait()
+		assert.LessOrEqual(t, begun.Load(), int64(2))
+		var rows int
+		require.NoError(t, w.DB.SQL.QueryRow("SELECT COUNT(*) FROM upload").Scan(&rows))
+		assert.EqualValues(t, begun.Load(), rows, "what was refused leaves nothing")
+	})
+	t.Run("adding", func(t *testing.T) {
+		w, id := held()
+		upload := w.Upload("a.csv", make([]byte, 11_000)) // begun while there was room
+		_, err := w.Prepare.AddUpload(ctx, w.Student, id, 0, upload, "")
+		assert.ErrorContains(t, err, "11 kB would be kept for you, and your room is 10 kB")
+		_, err = w.Prepare.Keep(ctx, w.Student, upload)
+		assert.ErrorContains(t, err, "your room is 10 kB")
+		_, err = w.Prepare.Bring(ctx, w.Student, "b.csv", bytes.NewReader(make([]byte, 10_001)))
+		assert.ErrorContains(t, err, "your room is 10 kB")
+		var rows int
+		require.NoError(t, w.DB.SQL.QueryRow("SELECT COUNT(*) FROM version").Scan(&rows))
+		assert.Zero(t, rows)
+	})
+	t.Run("writing", func(t *testing.T) {
+		w, id := held()
+		keep := func(version int64, n, revision int) (int, error) {
+			return w.Workshop.Keep(ctx, w.Student, id, 0, version, strings.Repeat("x", n), revision)
+		}
+		_, err := keep(0, 6000, 0)
+		require.NoError(t, err)
+		_, err = keep(-1, 4001, 0)
+		assert.ErrorContains(t, err, "your room is 10 kB")
+		_, err = keep(0, 10_001, 1)
+		assert.ErrorContains(t, err, "your room is 10 kB")
+		_, err = keep(77, 1, 0)
+		assert.ErrorIs(t, err, refusal.ErrNotFound, "on the pages of nothing")
+		w.Prepare.Room.Quota = 5000
+		w.Clock(time.Now)
+		_, err = keep(0, 5999, 1)
+		assert.ErrorContains(t, err, "is full")
+	})
+	t.Run("what is made", func(t *testing.T) {
+		w, id := held()
+		w.Add(id, "a.txt", []byte(strings.Repeat("Neap tides are small. ", 200)))
+		versions, err := w.DB.Versions(ctx, w.Student)
+		require.NoError(t, err)
+		version := versions[0].ID
+		piece := w.Work(id, "pack", []int64{version}, workshop.Wishes{})
+		require.Equal(t, "made", piece.State)
+		before := used(w)
+		assert.NotContains(t, before, "4.4 kB", "it counts, too")
+		w.Prepare.Room.Quota = 6000
+		w.Clock(time.Now)
+		piece = w.Work(id, "convert", []int64{version}, workshop.Wishes{Form: "pdf"})
+		assert.Equal(t, "failed", piece.State)
+		assert.Contains(t, piece.Trouble, "your room is 6 kB")
+	})
 }

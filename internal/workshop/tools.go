@@ -128,7 +128,12 @@ func (s Service) Run(ctx context.Context, job query.Job) (time.Duration, error) 
 		}
 		digests = append(digests, digest)
 	}
-	return 0, s.settle(ctx, job, query.WorkpieceStateMade, made, digests, "")
+	err = s.settle(ctx, job, query.WorkpieceStateMade, made, digests, "")
+	var full refusal.Complaint
+	if errors.As(err, &full) {
+		return 0, s.settle(ctx, job, query.WorkpieceStateFailed, result{}, nil, full.Message)
+	}
+	return 0, err
 }
 
 // settle keeps what came out. The job's row is held, so that a cancellation comes wholly before or after.
@@ -158,7 +163,10 @@ func (s Service) settle(
 				return err
 			}
 		}
-		return nil
+		if len(made.files) == 0 {
+			return nil
+		}
+		return s.Bundles.Fits(ctx, q, job.StudentID)
 	})
 }
 

@@ -70,6 +70,7 @@ type Bundles interface {
 		also func(*query.Queries) error,
 	) error
 	Admit(ctx context.Context, owner string, bytes int64) error
+	Fits(ctx context.Context, q *query.Queries, student int64) error
 	AddUpload(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error)
 }
 

@@ -179,7 +179,7 @@ func TestTheBenchIsNotFilledWithoutEnd(t *testing.T) {
 	other := worldtest.Essay()
 	other.Key = "second"
 	_, err = w.Workshop.Begin(ctx, w.Student, w.Publish(other), 0, "type", nil, workshop.Wishes{Text: "a", Form: "md"})
-	assert.ErrorContains(t, err, "no room for new files")
+	assert.ErrorContains(t, err, "no room for anything new")
 }
 
 func TestAZIPIsUnpackedIntoTheBundle(t *testing.T) {

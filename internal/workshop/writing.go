@@ -66,6 +66,9 @@ func (s Service) Keep(
 			return 0, refusal.NotFound(err)
 		}
 	}
+	if err := s.Bundles.Admit(ctx, fmt.Sprint(student), 0); err != nil {
+		return 0, err
+	}
 	return revision + 1, s.Store.InTx(ctx, func(q *query.Queries) error {
 		locked := query.LockPartParams{ID: state.Part.ID, StudentID: student} // where there is no row to be locked yet
 		if _, err := q.LockPart(ctx, locked); err != nil {
@@ -77,15 +80,23 @@ func (s Service) Keep(
 		)
 		switch {
 		case errors.Is(err, sql.ErrNoRows) && revision == 0:
-			return q.AddWriting(ctx, query.AddWritingParams{
+			err := q.AddWriting(ctx, query.AddWritingParams{
 				StudentID: student, PartID: state.Part.ID, VersionID: version, Body: body, UpdatedAt: s.Now().UTC(),
 			})
+			if err != nil {
+				return err
+			}
+			return s.Bundles.Fits(ctx, q, student)
 		case errors.Is(err, sql.ErrNoRows) || err == nil && int(row.Revision) != revision:
 			return ErrElsewhere
 		case err != nil:
 			return err
 		}
-		return q.SetWriting(ctx, query.SetWritingParams{Body: body, UpdatedAt: s.Now().UTC(), ID: row.ID})
+		err = q.SetWriting(ctx, query.SetWritingParams{Body: body, UpdatedAt: s.Now().UTC(), ID: row.ID})
+		if err != nil || len(body) <= int(row.Bytes) {
+			return err
+		}
+		return s.Bundles.Fits(ctx, q, student)
 	})
 }
 

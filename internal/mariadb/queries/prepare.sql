@@ -31,10 +31,14 @@ SELECT p.* FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE p.id = 
 SELECT * FROM attempt WHERE part_id = ? ORDER BY number DESC LIMIT 1;
 -- name: SetVersionFacts :exec
 UPDATE version SET kind = ?, facts = ?, body = ? WHERE id = ? AND student_id = ?;
--- name: BytesOfFiles :one
-SELECT CAST(COALESCE(SUM(d.bytes), 0) AS SIGNED) FROM (SELECT DISTINCT v.digest, v.bytes FROM version v WHERE v.student_id = ?) d;
--- name: BytesOfUploads :one
-SELECT CAST(COALESCE(SUM(GREATEST(bytes, at)), 0) AS SIGNED) FROM upload WHERE owner = ? AND digest IS NULL;
+-- name: BytesOfStudent :one
+SELECT CAST(
+  (SELECT COALESCE(SUM(d.bytes), 0) FROM (
+    SELECT v.digest, v.bytes FROM version v WHERE v.student_id = sqlc.arg(student)
+    UNION SELECT u.digest, u.bytes FROM upload u WHERE u.owner = sqlc.arg(owner) AND u.digest IS NOT NULL
+    UNION SELECT f.digest, f.bytes FROM workpiece_file f JOIN workpiece w ON w.id = f.workpiece_id WHERE w.student_id = sqlc.arg(student)) d)
+  + (SELECT COALESCE(SUM(GREATEST(c.bytes, c.at)), 0) FROM upload c WHERE c.owner = sqlc.arg(owner) AND c.digest IS NULL)
+  + (SELECT COALESCE(SUM(LENGTH(r.body)), 0) FROM writing r WHERE r.student_id = sqlc.arg(student)) AS SIGNED);
 -- name: LockVersion :one
 SELECT id, name FROM version WHERE id = ? AND student_id = ? FOR UPDATE;
 -- name: WhatKeepsVersion :one

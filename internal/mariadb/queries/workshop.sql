@@ -23,7 +23,7 @@ DELETE FROM workpiece WHERE created_at < ? LIMIT 500;
 -- name: Writing :one
 SELECT * FROM writing WHERE part_id = ? AND version_id = ? AND student_id = ?;
 -- name: LockWriting :one
-SELECT id, revision FROM writing WHERE part_id = ? AND version_id = ? AND student_id = ? FOR UPDATE;
+SELECT id, revision, LENGTH(body) AS bytes FROM writing WHERE part_id = ? AND version_id = ? AND student_id = ? FOR UPDATE;
 -- name: AddWriting :exec
 INSERT INTO writing (student_id, part_id, version_id, body, revision, updated_at) VALUES (?, ?, ?, ?, 1, ?);
 -- name: SetWriting :exec

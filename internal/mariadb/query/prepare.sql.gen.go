@@ -98,23 +98,29 @@ func (q *Queries) AddVersion(ctx context.Context, arg AddVersionParams) (int64, 
 	return result.LastInsertId()
 }
 
-const bytesOfFiles = `-- name: BytesOfFiles :one
-SELECT CAST(COALESCE(SUM(d.bytes), 0) AS SIGNED) FROM (SELECT DISTINCT v.digest, v.bytes FROM version v WHERE v.student_id = ?) d
+const bytesOfStudent = `-- name: BytesOfStudent :one
+SELECT CAST(
+  (SELECT COALESCE(SUM(d.bytes), 0) FROM (
+    SELECT v.digest, v.bytes FROM version v WHERE v.student_id = ?
+    UNION SELECT u.digest, u.bytes FROM upload u WHERE u.owner = ? AND u.digest IS NOT NULL
+    UNION SELECT f.digest, f.bytes FROM workpiece_file f JOIN workpiece w ON w.id = f.workpiece_id WHERE w.student_id = ?) d)
+  + (SELECT COALESCE(SUM(GREATEST(c.bytes, c.at)), 0) FROM upload c WHERE c.owner = ? AND c.digest IS NULL)
+  + (SELECT COALESCE(SUM(LENGTH(r.body)), 0) FROM writing r WHERE r.student_id = ?) AS SIGNED)
 `
 
-func (q *Queries) BytesOfFiles(ctx context.Context, studentID int64) (int64, error) {
-	row := q.db.QueryRowContext(ctx, bytesOfFiles, studentID)
-	var column_1 int64
-	err := row.Scan(&column_1)
-	return column_1, err
+type BytesOfStudentParams struct {
+	Student int64
+	Owner   string
 }
 
-const bytesOfUploads = `-- name: BytesOfUploads :one
-SELECT CAST(COALESCE(SUM(GREATEST(bytes, at)), 0) AS SIGNED) FROM upload WHERE owner = ? AND digest IS NULL
-`
-
-func (q *Queries) BytesOfUploads(ctx context.Context, owner string) (int64, error) {
-	row := q.db.QueryRowContext(ctx, bytesOfUploads, owner)
+func (q *Queries) BytesOfStudent(ctx context.Context, arg BytesOfStudentParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, bytesOfStudent,
+		arg.Student,
+		arg.Owner,
+		arg.Student,
+		arg.Owner,
+		arg.Student,
+	)
 	var column_1 int64
 	err := row.Scan(&column_1)
 	return column_1, err

@@ -157,7 +157,7 @@ func (q *Queries) LockWorkpiece(ctx context.Context, arg LockWorkpieceParams) (i
 }
 
 const lockWriting = `-- name: LockWriting :one
-SELECT id, revision FROM writing WHERE part_id = ? AND version_id = ? AND student_id = ? FOR UPDATE
+SELECT id, revision, LENGTH(body) AS bytes FROM writing WHERE part_id = ? AND version_id = ? AND student_id = ? FOR UPDATE
 `
 
 type LockWritingParams struct {
@@ -169,12 +169,13 @@ type LockWritingParams struct {
 type LockWritingRow struct {
 	ID       int64
 	Revision int32
+	Bytes    int32
 }
 
 func (q *Queries) LockWriting(ctx context.Context, arg LockWritingParams) (LockWritingRow, error) {
 	row := q.db.QueryRowContext(ctx, lockWriting, arg.PartID, arg.VersionID, arg.StudentID)
 	var i LockWritingRow
-	err := row.Scan(&i.ID, &i.Revision)
+	err := row.Scan(&i.ID, &i.Revision, &i.Bytes)
 	return i, err
 }
 
