@@ -282,6 +282,7 @@ var inUse = []string{"version.digest", "handout.digest", "submission_file.digest
 
 // purge is the handler of [mariadb.PurgeJob]: it takes out what has had its time, once an hour.
 func (a *app) purge(ctx context.Context, _ query.Job) (time.Duration, error) {
+	a.tools.Sweep()
 	rows, err := a.db.Purge(ctx, a.now())
 	if err != nil {
 		return 0, err

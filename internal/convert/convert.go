@@ -10,6 +10,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -28,49 +29,53 @@ const (
 
 // Tools are the outside programs, ready to use. The zero value is not; see [New].
 type Tools struct {
-	dir     string
+	root    string // where each process has a folder of its own
+	dir     string // this one's
+	lock    io.Closer
 	offices [atOnce]*office
-	free    chan *office      // those that nobody uses
-	locks   [atOnce]io.Closer // of their folders
-	shows   chan struct{}     // held by who opens a picture to show it
+	free    chan *office  // those that nobody uses
+	shows   chan struct{} // held by who opens a picture to show it
 }
 
 // atOnce is how many documents LibreOffice converts at a time, each in a sandbox of its own: one that hangs leaves
 // the other to go on.
 const atOnce = 2
 
-// New prepares the tools, which keep their files in dir. A program that lacks is found out when it is
-// needed. Close ends the office program that is kept warm.
-func New(dir string) (*Tools, error) {
-	dir, err := filepath.Abs(dir)
+// New prepares the tools, which keep their files in a folder of their own within root. A program that lacks is found
+// out when it is needed. Close ends the office program that is kept warm, and removes the folder.
+func New(root string) (*Tools, error) {
+	root, err := filepath.Abs(root)
 	if err != nil {
 		return nil, err
 	}
-	if err := os.MkdirAll(dir, 0o700); err != nil {
+	if err := os.MkdirAll(root, 0o700); err != nil {
 		return nil, fmt.Errorf("making a folder for conversions: %w", err)
 	}
-	sweep(dir)
-	t := &Tools{dir: dir, free: make(chan *office, atOnce), shows: make(chan struct{}, atOnce)}
-	for n := range t.offices {
-		work, err := os.MkdirTemp(dir, "office-")
-		if err == nil {
+	t := &Tools{root: root, free: make(chan *office, atOnce), shows: make(chan struct{}, atOnce)}
+	t.Sweep()
+	if t.dir, err = os.MkdirTemp(root, "run-"); err == nil {
+		t.lock, err = confine.Hold(t.dir)
+	}
+	for n := 0; n < atOnce && err == nil; n++ {
+		var work string
+		if work, err = os.MkdirTemp(t.dir, "office-"); err == nil {
 			t.offices[n] = newOffice(work)
-			t.locks[n], err = confine.Hold(work)
+			t.free <- t.offices[n]
 		}
-		if err != nil {
-			return nil, fmt.Errorf("making a folder for conversions: %w", err)
-		}
-		t.free <- t.offices[n]
+	}
+	if err != nil {
+		return nil, fmt.Errorf("making a folder for conversions: %w", err)
 	}
 	return t, nil
 }
 
 // Close ends what runs and removes its files.
 func (t *Tools) Close() {
-	for n, o := range t.offices {
+	for _, o := range t.offices {
 		o.close()
-		_ = t.locks[n].Close()
 	}
+	_ = os.RemoveAll(t.dir)
+	_ = t.lock.Close()
 }
 
 // Warm starts the office program, so that the first conversions do not wait for it.
@@ -119,30 +124,26 @@ func (t *Tools) Text(ctx context.Context, kind string, data []byte) (string, err
 	return strings.Join(pages, "\n"), err
 }
 
-// sweep removes the folders that processes of before left when they were killed. The office's folder is locked while
-// its process lives; the others are there for seconds.
-func sweep(dir string) {
-	entries, err := os.ReadDir(dir)
+// justMade is how old a folder is at least before it is taken for left: between being made and being held it is nobody's.
+const justMade = time.Minute
+
+// Sweep removes the folders of processes that were killed. A process holds its own while it lives.
+func (t *Tools) Sweep() {
+	entries, err := os.ReadDir(t.root)
 	if err != nil {
 		return
 	}
 	for _, e := range entries {
-		path := filepath.Join(dir, e.Name())
+		path := filepath.Join(t.root, e.Name())
 		kind, _, _ := strings.Cut(e.Name(), "-")
 		info, err := e.Info()
-		if err != nil || !e.IsDir() || time.Since(info.ModTime()) < time.Minute {
+		if err != nil || !e.IsDir() || !slices.Contains([]string{"run", "look", "pdf", "office"}, kind) ||
+			time.Since(info.ModTime()) < justMade {
 			continue
 		}
-		switch kind {
-		case "look", "pdf":
-			if time.Since(info.ModTime()) > time.Hour {
-				_ = os.RemoveAll(path)
-			}
-		case "office":
-			if lock, err := confine.Hold(path); err == nil {
-				_ = os.RemoveAll(path)
-				_ = lock.Close()
-			}
+		if lock, err := confine.Hold(path); err == nil {
+			_ = os.RemoveAll(path)
+			_ = lock.Close()
 		}
 	}
 }

@@ -146,7 +146,14 @@ func TestARestoreIsRehearsed(t *testing.T) {
 	require.NoError(t, w.DB.SQL.QueryRow("SELECT DATABASE()").Scan(&name))
 	file := filepath.Join(t.TempDir(), "all.sql.gz")
 	told := int64(0)
-	require.NoError(t, mariadb.Backup(ctx, source, name, file, func(n int64) { told = n }))
+	temporary := t.TempDir()
+	t.Setenv("TMPDIR", temporary)
+	require.NoError(t, mariadb.Backup(ctx, source, name, file, func(n int64) {
+		told = n
+		left, err := os.ReadDir(temporary)
+		require.NoError(t, err)
+		assert.Empty(t, left, "nothing with a password in it is there to be left")
+	}))
 	stop()
 	all.Wait()
 	info, err := os.Stat(file)

@@ -191,7 +191,7 @@ func DropDemo(ctx context.Context, source, name string) error {
 }
 
 // client is a program of MariaDB's that reaches the server of a data source name. The password goes through a file that
-// nobody else can read, and that done removes.
+// has no name any more: a process that is killed leaves none. Done closes it.
 func client(
 	ctx context.Context,
 	source, program string,
@@ -201,11 +201,6 @@ func client(
 	if err != nil {
 		return nil, nil, fmt.Errorf("reading the data source name: %w", err)
 	}
-	settings, err := os.CreateTemp("", "orario-client-*")
-	if err != nil {
-		return nil, nil, err
-	}
-	done = func() { os.Remove(settings.Name()) }
 	quoted := func(s string) string {
 		return `"` + strings.NewReplacer(`\`, `\\`, `"`, `\"`, "\n", `\n`).Replace(s) + `"`
 	}
@@ -215,19 +210,24 @@ func client(
 	} else {
 		host, port, err := net.SplitHostPort(config.Addr)
 		if err != nil {
-			done()
 			return nil, nil, fmt.Errorf("the address of MariaDB: %w", err)
 		}
 		text += "protocol=tcp\nhost=" + quoted(host) + "\nport=" + port + "\n"
 	}
 	text += "default-character-set=utf8mb4\nmax_allowed_packet=1G\n"
-	_, err = settings.WriteString(text)
-	if err := errors.Join(err, settings.Close()); err != nil {
-		done()
+	settings, err := os.CreateTemp("", "orario-client-*")
+	if err != nil {
 		return nil, nil, err
 	}
-	return exec.CommandContext(
-		ctx,
-		program,
-		append([]string{"--defaults-file=" + settings.Name()}, args...)...), done, nil
+	err = os.Remove(settings.Name())
+	if err == nil {
+		_, err = settings.WriteString(text)
+	}
+	if err != nil {
+		return nil, nil, errors.Join(err, settings.Close())
+	}
+	// The first of the extra files is number 3 of the program's; by this name it is opened from its beginning.
+	cmd = exec.CommandContext(ctx, program, append([]string{"--defaults-file=/proc/self/fd/3"}, args...)...)
+	cmd.ExtraFiles = []*os.File{settings}
+	return cmd, func() { settings.Close() }, nil
 }
