@@ -3,6 +3,7 @@
 package brief
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -40,6 +41,24 @@ type Slot struct {
 type Range struct {
 	Min int `json:"min,omitempty"`
 	Max int `json:"max,omitempty"`
+}
+
+// Sound says why a sheet cannot be kept, if it cannot: amounts under 0, and bounds that nothing lies between.
+func (s Sheet) Sound() error {
+	if s.Attempts.Max < 0 || s.MaxTotalBytes < 0 {
+		return errors.New("an amount that it asks for is under 0")
+	}
+	for _, slot := range s.Slots {
+		if slot.Most < 0 || slot.MaxBytes < 0 {
+			return fmt.Errorf("an amount that %q asks for is under 0", slot.Name)
+		}
+		for what, r := range map[string]*Range{"pages": slot.Pages, "words": slot.Words, "seconds": slot.Seconds} {
+			if r != nil && (r.Min < 0 || r.Max < 0 || r.Max > 0 && r.Min > r.Max) {
+				return fmt.Errorf("%q asks for at least %d and at most %d %s", slot.Name, r.Min, r.Max, what)
+			}
+		}
+	}
+	return nil
 }
 
 // Attempts are how often work can be sent, and which attempt counts.

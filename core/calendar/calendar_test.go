@@ -548,3 +548,24 @@ func TestWhatIsWrittenCanBeRead(t *testing.T) {
 	assert.Equal(t, "HYD 214", items[1].Course)
 	assert.Contains(t, text, "TRIGGER:-PT60M")
 }
+
+// RFC 5545 §3.1: every line ends by CRLF, and neither is found elsewhere; §3.3.11: no control characters in a text.
+func TestWhatIsWrittenHasLinesAsTheStandardSays(t *testing.T) {
+	due := utc("2026-11-06T18:00:00Z")
+	text := Write("Orario\rX", []Entry{{
+		UID: "1@orario", Title: "One\rBEGIN:VEVENT\r\nTwo\nThree\x00\x07", Course: "A\rB", Text: "a\rb", Link: "https://o.example/\r\nX:Y",
+		Start: due, Alarm: time.Hour, Changed: due,
+	}})
+	lines := strings.Split(text, "\r\n")
+	assert.Greater(t, len(lines), 10)
+	for _, line := range lines {
+		assert.NotContains(t, line, "\r")
+		assert.NotContains(t, line, "\n")
+		assert.NotContains(t, line, "\x00")
+		assert.LessOrEqual(t, len(line), 75)
+	}
+	assert.Equal(t, 1, strings.Count(text, "\r\nBEGIN:VEVENT"))
+	items := list(t, text, "2026-11-01T00:00:00Z", "2026-12-01T00:00:00Z")
+	require.Len(t, items, 1)
+	assert.Equal(t, "One\nBEGIN:VEVENT\nTwo\nThree", items[0].Title)
+}

@@ -2,6 +2,7 @@ package calendar
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	ics "github.com/arran4/golang-ical"
@@ -20,24 +21,24 @@ type Entry struct {
 func Write(name string, entries []Entry) string {
 	c := ics.NewCalendarFor("Orario")
 	c.SetMethod(ics.MethodPublish)
-	c.SetXWRCalName(name)
+	c.SetXWRCalName(plain(name))
 	c.SetRefreshInterval("PT1H")
 	for _, e := range entries {
 		v := c.AddEvent(e.UID)
 		v.SetDtStampTime(e.Changed.UTC())
-		v.SetSummary(e.Title)
+		v.SetSummary(plain(e.Title))
 		v.SetStartAt(e.Start.UTC())
 		if e.End.After(e.Start) {
 			v.SetEndAt(e.End.UTC())
 		}
 		if e.Course != "" {
-			v.AddProperty(ics.ComponentPropertyCategories, e.Course)
+			v.AddProperty(ics.ComponentPropertyCategories, plain(e.Course))
 		}
 		if e.Text != "" {
-			v.SetDescription(e.Text)
+			v.SetDescription(plain(e.Text))
 		}
 		if e.Link != "" {
-			v.SetURL(e.Link)
+			v.SetURL(plain(e.Link))
 		}
 		v.SetTimeTransparency(ics.TransparencyTransparent)
 		if e.Busy {
@@ -47,8 +48,20 @@ func Write(name string, entries []Entry) string {
 			a := v.AddAlarm()
 			a.SetAction(ics.ActionDisplay)
 			a.SetTrigger(fmt.Sprintf("-PT%dM", int(e.Alarm.Minutes())))
-			a.SetProperty(ics.ComponentPropertyDescription, e.Title)
+			a.SetProperty(ics.ComponentPropertyDescription, plain(e.Title))
 		}
 	}
-	return c.Serialize()
+	return c.Serialize(ics.WithNewLineWindows) // RFC 5545 §3.1: lines end by CRLF, on every system
+}
+
+// plain takes out of a text what must not stand in one (RFC 5545 §3.3.11: TSAFE-CHAR): a line ends by LF alone until it is
+// escaped, and no other control character is there.
+func plain(text string) string {
+	text = strings.NewReplacer("\r\n", "\n", "\r", "\n").Replace(text)
+	return strings.Map(func(r rune) rune {
+		if r < ' ' && r != '\n' && r != '\t' || r == 0x7f {
+			return -1
+		}
+		return r
+	}, text)
 }

@@ -29,7 +29,6 @@ type Store interface {
 	SessionByDigest(context.Context, query.SessionByDigestParams) (query.SessionByDigestRow, error)
 	SessionLives(context.Context, query.SessionLivesParams) (int64, error)
 	Sessions(context.Context, query.SessionsParams) ([]query.SessionsRow, error)
-	RemoveSession(context.Context, query.RemoveSessionParams) (int64, error)
 	AddReset(context.Context, query.AddResetParams) error
 	ResetAsked(ctx context.Context, id int64) (query.ResetAsked, error)
 	RemoveResetAsked(ctx context.Context, id int64) error

@@ -58,6 +58,9 @@ func setPassword(ctx context.Context, q *query.Queries, id, but int64, hash stri
 		err = q.RemoveSessionsBut(ctx, query.RemoveSessionsButParams{StudentID: id, But: but})
 	}
 	if err == nil {
+		err = q.EndPassesOf(ctx, id)
+	}
+	if err == nil {
 		err = q.RemoveResets(ctx, id)
 	}
 	return err

@@ -72,7 +72,11 @@ func (s Service) Sessions(ctx context.Context, student, here int64) ([]Session, 
 
 // End ends a session of a student.
 func (s Service) End(ctx context.Context, student, session int64) error {
-	return refusal.Unless(
-		s.Store.RemoveSession(ctx, query.RemoveSessionParams{ID: session, StudentID: student}),
-	)
+	return s.Store.InTx(ctx, func(q *query.Queries) error {
+		of := query.RemoveSessionParams{ID: session, StudentID: student}
+		if err := refusal.Unless(q.RemoveSession(ctx, of)); err != nil {
+			return err
+		}
+		return q.EndPassesOf(ctx, student)
+	})
 }

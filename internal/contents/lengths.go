@@ -61,5 +61,11 @@ func (u Uploads) Close(ctx context.Context, id string) error {
 	if !up.info.SizeIsDeferred {
 		return nil
 	}
-	return up.DeclareLength(ctx, up.info.Offset)
+	err = up.DeclareLength(ctx, up.info.Offset)
+	if errors.Is(err, handler.ErrInvalidUploadLength) { // somebody else was quicker, or it goes on
+		if again, found := u.GetUpload(ctx, id); found == nil && !again.(*upload).info.SizeIsDeferred {
+			return nil
+		}
+	}
+	return err
 }

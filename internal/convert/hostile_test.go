@@ -237,34 +237,6 @@ func TestAFailureOfOursIsNotTheFilesFault(t *testing.T) {
 	})
 }
 
-// Folders that a killed process left are removed by the next one; those of one that lives are not.
-func TestWhatAKilledProcessLeftIsSwept(t *testing.T) {
-	dir := t.TempDir()
-	alive, err := New(dir)
-	require.NoError(t, err)
-	defer alive.Close()
-	old := time.Now().Add(-2 * time.Hour)
-	for _, name := range []string{"office-1", "look-1", "pdf-1", "kept-1"} {
-		require.NoError(t, os.Mkdir(filepath.Join(dir, name), 0o700))
-		require.NoError(t, os.Chtimes(filepath.Join(dir, name), old, old))
-	}
-	require.NoError(t, os.Chtimes(alive.offices[0].work, old, old))
-	second, err := New(dir)
-	require.NoError(t, err)
-	defer second.Close()
-	names := []string{}
-	entries, err := os.ReadDir(dir)
-	require.NoError(t, err)
-	for _, e := range entries {
-		names = append(names, e.Name())
-	}
-	want := []string{"kept-1"}
-	for _, o := range append(alive.offices[:], second.offices[:]...) {
-		want = append(want, filepath.Base(o.work))
-	}
-	assert.ElementsMatch(t, want, names)
-}
-
 // A picture that says it is enormous is refused before it is opened: a PNG (ISO/IEC 15948) and a TIFF of some bytes.
 func TestEnormousPicturesAreNotOpened(t *testing.T) {
 	var b bytes.Buffer

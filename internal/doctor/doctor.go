@@ -3,10 +3,11 @@ package doctor
 
 import (
 	"context"
-	"database/sql"
 	"fmt"
+	"maps"
 	"os"
 	"os/exec"
+	"slices"
 	"strings"
 	"time"
 
@@ -177,36 +178,42 @@ func (l *look) contents(ctx context.Context) error {
 }
 
 func (l *look) clocks(ctx context.Context) error {
-	rows, err := l.DB.SQL.QueryContext(ctx, "SELECT s.name, e.clock_offset_ms, s.synced_at, s.notice FROM site s "+
-		"JOIN enrolment e ON e.id = s.enrolment_id")
+	rows, err := l.DB.SQL.QueryContext(ctx, "SELECT s.name, COUNT(*), SUM(ABS(e.clock_offset_ms) > ?), "+
+		"CAST(COALESCE(MAX(NULLIF(e.clock_offset_ms, 0)), 0) AS SIGNED), SUM(s.notice <> ''), MAX(s.notice) "+
+		"FROM site s JOIN enrolment e ON e.id = s.enrolment_id GROUP BY s.name ORDER BY s.name", off.Milliseconds())
 	if err != nil {
 		return fmt.Errorf("asking for sites: %w", err)
 	}
 	defer rows.Close()
 	for rows.Next() {
 		var name, notice string
+		var all, wrong, told int
 		var ms int64
-		var synced sql.NullTime
-		if err := rows.Scan(&name, &ms, &synced, &notice); err != nil {
+		if err := rows.Scan(&name, &all, &wrong, &ms, &told, &notice); err != nil {
 			return err
 		}
-		if d := time.Duration(ms) * time.Millisecond; d.Abs() > off {
-			l.tell(true, "the clock of %s differs from this machine's by %s; one of the two is wrong", name, d)
+		if wrong > 0 {
+			l.tell(true, "the clock of %s differs from this machine's by %s; one of the two is wrong", name,
+				time.Duration(ms)*time.Millisecond)
 		}
-		if notice != "" {
+		if told == 1 && all == 1 {
 			l.tell(true, "%s: %s", name, notice)
+		} else if told > 0 {
+			l.tell(true, "%s, for %d of %s: %s", name, told, wording.Count(all, "student", "students"), notice)
 		}
 	}
 	return rows.Err()
 }
 
 func (l *look) tokens(ctx context.Context) error {
-	rows, err := l.DB.SQL.QueryContext(ctx, "SELECT name, token FROM site")
+	rows, err := l.DB.SQL.QueryContext(ctx, "SELECT name, token FROM site ORDER BY name")
 	if err != nil {
 		return fmt.Errorf("asking for sites: %w", err)
 	}
 	defer rows.Close()
 	sites := 0
+	sealed := map[string]int{} // tokens that cannot be read, by site
+	var why error
 	for rows.Next() {
 		var name, token string
 		if err := rows.Scan(&name, &token); err != nil {
@@ -214,8 +221,12 @@ func (l *look) tokens(ctx context.Context) error {
 		}
 		sites++
 		if _, err := l.Unseal(token); err != nil {
-			l.tell(true, "the token of %s cannot be read: %v", name, err)
+			sealed[name]++
+			why = err
 		}
+	}
+	for _, name := range slices.Sorted(maps.Keys(sealed)) {
+		l.tell(true, "%s of %s cannot be read: %v", wording.Count(sealed[name], "token", "tokens"), name, why)
 	}
 	l.tell(false, "%s connected", wording.Count(sites, "site is", "sites are"))
 	return rows.Err()

@@ -43,9 +43,12 @@ func look(t *testing.T, w *worldtest.World) (bad, good []string) {
 
 func TestTheDoctor(t *testing.T) {
 	w := worldtest.New(t)
+	w.AddStudent("20419", "rui@alvarim.example") // at the same site
 	essay := w.Publish(worldtest.Essay())
 	w.Add(essay, "Quintal_HYD214_chart-datum.txt", []byte("An essay."))
-	_, err := w.DB.SQL.Exec("UPDATE job SET run_at = NOW(3) + INTERVAL 1 HOUR")
+	_, err := w.DB.SQL.Exec("UPDATE site SET name = 'Campus'")
+	require.NoError(t, err)
+	_, err = w.DB.SQL.Exec("UPDATE job SET run_at = NOW(3) + INTERVAL 1 HOUR")
 	require.NoError(t, err)
 	bad, good := look(t, w)
 	assert.Empty(t, bad)
@@ -70,7 +73,7 @@ func TestTheDoctor(t *testing.T) {
 			"UPDATE enrolment SET clock_offset_ms = 40000", "UPDATE enrolment SET clock_offset_ms = 0",
 			"differs from this machine's by 40s",
 		},
-		{"UPDATE site SET notice = 'It is down.'", "UPDATE site SET notice = ''", "It is down."},
+		{"UPDATE site SET notice = 'It is down.'", "UPDATE site SET notice = ''", "for 2 of 2 students: It is down."},
 		{
 			"UPDATE site SET token = CONCAT('v1:', REVERSE(SUBSTRING(token, 4)))",
 			"UPDATE site SET token = CONCAT('v1:', REVERSE(SUBSTRING(token, 4)))", "cannot be read",

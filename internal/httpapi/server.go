@@ -74,7 +74,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 		s.Log.Error("a request failed", "path", c.FullPath(), "problem", problem, "stack", string(debug.Stack()))
 		c.AbortWithStatusJSON(
 			http.StatusInternalServerError,
-			api.Problem{Message: "Orario has a problem of its own. Nothing was changed; try again."},
+			api.Problem{Message: "Orario has a problem of its own. Look whether it was done, and try again if not."},
 		)
 	}), secure, s.identify)
 
@@ -258,7 +258,7 @@ func (s *Server) fail(c *gin.Context, err error) {
 		c.AbortWithStatus(499) // nobody listens any more
 	default:
 		s.Log.Error("a request failed", "path", c.FullPath(), "error", err)
-		problem(c, http.StatusInternalServerError, "Orario has a problem of its own. Nothing was changed; try again.")
+		problem(c, http.StatusInternalServerError, "Orario has a problem of its own. Look whether it was done, and try again if not.")
 	}
 }
 

@@ -44,7 +44,8 @@ type site struct {
 	handout    int64
 	course     int64
 	upload     string
-	own        int64 // an assignment of the student's own
+	recording  string // an upload that is kept once
+	own        int64  // an assignment of the student's own
 	view       int64
 	feed       int64
 	source     int64
@@ -134,6 +135,7 @@ func open(t *testing.T) *site {
 		1,
 	)
 	require.NoError(t, err)
+	s.recording = w.Upload("talk.txt", []byte("spoken"))
 	s.addOwn(t)
 	require.NoError(t, w.Review.AddSource(ctx, w.Student, s.assignment, s.upload, false))
 	sources, err := w.Review.Sources(ctx, w.Student, s.assignment)
@@ -368,7 +370,7 @@ func (s *site) calls() map[string]call {
 		"POST /share":                      {"/share", "", 400},
 		"GET /api/recordings":              {"/api/recordings", "", 200},
 		"POST /api/assignments/:id/recordings": {
-			at("recordings"), id(`{"part":0,"slot":"","upload":%q}`, s.upload), 204,
+			at("recordings"), id(`{"part":0,"slot":"","upload":%q}`, s.recording), 204,
 		},
 		"POST /api/assignments/:id/passes": {at("passes"), `{"part":0,"slot":"essay"}`, 200},
 		"DELETE /api/passes/:id":           {id("/api/passes/%d", s.pass), "", 0},

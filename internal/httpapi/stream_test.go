@@ -282,7 +282,10 @@ func TestOnlyTrustedProxiesSayWhoAsks(t *testing.T) {
 			routes, err := s.api.Routes()
 			require.NoError(t, err)
 			codes := map[int]int{}
-			for n := range 35 {
+			now := time.Now().UTC()
+			_, err = s.DB.SQL.Exec("INSERT INTO guess (who, n, since, last) VALUES ('address 127.0.0.1', 98, ?, ?)", now, now)
+			require.NoError(t, err)
+			for n := range 5 {
 				body := fmt.Sprintf(`{"email":"n%d@alvarim.example","password":"wrong-wrong-wrong"}`, n)
 				r := httptest.NewRequest(http.MethodPost, "/api/session", strings.NewReader(body))
 				r.RemoteAddr = "127.0.0.1:5000"

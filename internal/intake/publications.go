@@ -122,6 +122,9 @@ func sound(course query.Course, a courier.Assignment) error {
 	if err := a.Late.Validate(); err != nil {
 		return err
 	}
+	if err := a.Sheet.Sound(); err != nil {
+		return err
+	}
 	switch {
 	case a.Title == "" || len(a.Key) > 64:
 		return errors.New("it has no title, or too long a key")

@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"orario/core/brief"
 	"orario/core/receipt"
 	"orario/core/timing"
 	api "orario/internal/campus/campusapi"
@@ -148,6 +149,13 @@ func TestOneBadAssignmentIsNamedAndTheOthersAreTaken(t *testing.T) {
 			"too long a key",
 		},
 		"a course that is not": {func(a *courier.Assignment) { a.Course = "NONE" }, `a course "NONE" that is not`},
+		"pages that nothing has": {
+			func(a *courier.Assignment) {
+				a.Sheet.Slots = []brief.Slot{{Name: "essay", Pages: &brief.Range{Min: 10, Max: 1}}}
+			},
+			`"essay" asks for at least 10 and at most 1 pages`,
+		},
+		"fewer than no attempts": {func(a *courier.Assignment) { a.Sheet.Attempts.Max = -1 }, "under 0"},
 		"reports that take for ever": {
 			func(a *courier.Assignment) { a.Turnaround.FirstMinutes = 1 << 40 },
 			"cannot be meant",

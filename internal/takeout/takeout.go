@@ -20,6 +20,7 @@ const readme = `Everything that Orario keeps of yours.
 data/       every record, one JSON file per kind. Times are in UTC; due times are wall times in their course's zone.
 receipts/   every receipt, byte by byte as the site sent it. "orario verify" proves them.
 files/      every version of every file, under its number in data/version.json and its name.
+bench/      what lies in the Workshop and was not taken yet, under its number in data/workpiece.json.
 index.html  what the files are, and where each was sent; open it in a browser.
 
 Left out are passwords, tokens and other secrets.
@@ -40,6 +41,8 @@ var tables = []struct{ name, columns, rows string }{
 	{"attempt", "*", "t.student_id = ?"},
 	{"item", "*", "t.student_id = ?"},
 	{"writing", "*", "t.student_id = ?"},
+	{"workpiece", "*", "t.student_id = ?"},
+	{"workpiece_file", "*", "t.workpiece_id IN (SELECT id FROM workpiece WHERE student_id = ?)"},
 	{"version", "id, name, digest, bytes, kind, facts, made_from, created_at", "t.student_id = ?"},
 	{"submission", "*", "t.student_id = ?"},
 	{"submission_file", "*", "t.submission_id IN (SELECT id FROM submission WHERE student_id = ?)"},
@@ -115,12 +118,33 @@ func Write(ctx context.Context, db *sql.DB, student int64, w io.Writer) error {
 			return fmt.Errorf("the file %v: %w", v["name"], err)
 		}
 	}
+	made, err := records(ctx, tx, "SELECT f.workpiece_id, f.n, f.name, f.digest FROM workpiece_file f JOIN workpiece w ON "+
+		"w.id = f.workpiece_id WHERE w.student_id = ? ORDER BY 1, 2", student)
+	if err != nil {
+		return fmt.Errorf("reading the workpieces: %w", err)
+	}
+	for _, f := range made {
+		content, err := store.Open(ctx, fmt.Sprint(f["digest"]), 0)
+		if err == nil {
+			name := fmt.Sprintf("bench/%v-%v-%s", f["workpiece_id"], f["n"], plain(fmt.Sprint(f["name"])))
+			err = add(out, name, content)
+		}
+		if err != nil {
+			return fmt.Errorf("the workpiece %v: %w", f["name"], err)
+		}
+	}
 	return out.Close()
 }
 
-// plain is a name that stays where it is put.
+// plain is a name that stays where it is put, on every system: without separators, drive letters and what no file system
+// takes.
 func plain(name string) string {
-	return strings.NewReplacer("/", "-", `\`, "-", "\x00", "-").Replace(name)
+	return strings.Map(func(r rune) rune {
+		if r < ' ' || strings.ContainsRune(`/\:<>"|?*`, r) {
+			return '-'
+		}
+		return r
+	}, name)
 }
 
 func add(out *zip.Writer, name string, content io.Reader) error {

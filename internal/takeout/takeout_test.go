@@ -19,6 +19,7 @@ import (
 	"orario/internal/intake"
 	"orario/internal/mariadb/query"
 	"orario/internal/takeout"
+	"orario/internal/workshop"
 	"orario/internal/worldtest"
 )
 
@@ -29,8 +30,14 @@ func lived(t *testing.T) *worldtest.World {
 	essay := w.Publish(worldtest.Essay())
 	w.Add(essay, "Quintal_HYD214_chart-datum.txt", []byte("An essay about the datum."))
 	w.Send(essay)
+	versions, err := w.DB.Versions(ctx, w.Student)
+	require.NoError(t, err)
+	piece := w.Work(essay, "pack", []int64{versions[0].ID}, workshop.Wishes{})
+	require.Equal(t, "made", piece.State)
+	_, err = w.DB.SQL.Exec(`UPDATE workpiece_file SET name = 'C:..\\\\x"y.zip'`)
+	require.NoError(t, err)
 	w.Take("tides", worldtest.Calendar(worldtest.Todo("a", "20270120T170000", "Buoys", "CATEGORIES:HYD 214\r\n")))
-	_, err := w.Intake.AddEnrolment(ctx, w.Student, intake.Enrolment{Institution: "B", Family: "Q", Given: "N", Zone: "UTC"})
+	_, err = w.Intake.AddEnrolment(ctx, w.Student, intake.Enrolment{Institution: "B", Family: "Q", Given: "N", Zone: "UTC"})
 	require.NoError(t, err)
 	_, err = w.Accounts.Enter(ctx, w.Student, "laptop")
 	require.NoError(t, err)
@@ -59,6 +66,16 @@ func TestEverythingIsGivenOut(t *testing.T) {
 	require.Len(t, versions, 1)
 	sum := sha256.Sum256([]byte(files[fmt.Sprintf("files/%d-Quintal_HYD214_chart-datum.txt", versions[0].ID)]))
 	assert.Equal(t, versions[0].Digest, hex.EncodeToString(sum[:]))
+	bench := 0
+	for name := range files {
+		assert.NotContains(t, name, ":")
+		assert.NotContains(t, name, `\`)
+		if strings.HasPrefix(name, "bench/") {
+			bench++
+			assert.True(t, strings.HasSuffix(name, "-C-..--x-y.zip"), name)
+		}
+	}
+	assert.Equal(t, 1, bench)
 	receipts := 0
 	for name, text := range files {
 		receipts += strings.Count(name, "receipts/")
@@ -80,7 +97,7 @@ func TestNoTableIsForgotten(t *testing.T) {
 	back := map[string]string{
 		"session": "tells only the server something", "reset": "likewise", "reset_asked": "belongs to nobody", "job": "likewise", "event": "likewise", "touched": "likewise",
 		"upload": "is a file when it is finished", "content": "is given out as files", "content_chunk": "likewise",
-		"workpiece": "is a file when it is taken", "workpiece_file": "likewise", "pass": "tells only the server something",
+		"pass":  "tells only the server something",
 		"guess": "belongs to nobody", "goose_db_version": "likewise", "site_key": "is public",
 		"handout": "is the instructor's, and at the site",
 	}

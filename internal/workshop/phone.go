@@ -108,7 +108,7 @@ func (s Service) Admit(ctx context.Context, token, browser string) (*Bearer, err
 
 // Bring puts a photograph that came with a pass into its slot.
 func (s Service) Bring(ctx context.Context, b *Bearer, upload string) error {
-	if _, err := s.Bundles.AddUpload(ctx, b.Student, b.Assignment, b.Part, upload, b.Slot); err != nil {
+	if _, err := s.Bundles.AddPhotograph(ctx, b.Student, b.Assignment, b.Part, upload, b.Slot); err != nil {
 		return err
 	}
 	return s.Store.CountPass(ctx, b.Pass)

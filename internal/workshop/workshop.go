@@ -71,7 +71,8 @@ type Bundles interface {
 	) error
 	Admit(ctx context.Context, owner string, bytes int64) error
 	Fits(ctx context.Context, q *query.Queries, student int64) error
-	AddUpload(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error)
+	AddRecording(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error)
+	AddPhotograph(ctx context.Context, student, assignment, part int64, upload, slot string) (int64, error)
 }
 
 // Service is the Workshop.

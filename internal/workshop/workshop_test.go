@@ -5,10 +5,13 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -307,6 +310,7 @@ func TestOneTelephoneBringsPhotographsForSomeMinutes(t *testing.T) {
 	assert.Equal(t, []any{id, "work", w.Student}, []any{b.Assignment, b.Slot, b.Student})
 	_, err = w.Workshop.Admit(ctx, token, "another's")
 	assert.ErrorIs(t, err, refusal.ErrNotFound, "who comes second stays out")
+	require.ErrorContains(t, w.Workshop.Bring(ctx, b, w.Upload("IMG_1.jpg", []byte("%PDF-1.7 not a picture"))), "no photograph")
 	require.NoError(t, w.Workshop.Bring(ctx, b, w.Upload("IMG_1.jpg", []byte("\xff\xd8\xff not really"))))
 	b, err = w.Workshop.Admit(ctx, token, "mine")
 	require.NoError(t, err)
@@ -322,6 +326,19 @@ func TestOneTelephoneBringsPhotographsForSomeMinutes(t *testing.T) {
 	require.NoError(t, w.Workshop.EndPass(ctx, w.Student, pass.ID))
 	_, err = w.Workshop.Admit(ctx, token, "mine")
 	assert.ErrorIs(t, err, refusal.ErrNotFound, "it was ended")
+
+	pass, err = w.Workshop.GivePass(ctx, w.Student, id, 0, "work", "https://orario.example")
+	require.NoError(t, err)
+	token = strings.TrimPrefix(pass.URL, "https://orario.example/phone/")
+	_, err = w.Workshop.Admit(ctx, token, "mine")
+	require.NoError(t, err)
+	signed, err := w.Accounts.Enter(ctx, w.Student, "laptop")
+	require.NoError(t, err)
+	session, _, err := w.Accounts.Session(ctx, signed)
+	require.NoError(t, err)
+	require.NoError(t, w.Accounts.End(ctx, w.Student, session))
+	_, err = w.Workshop.Admit(ctx, token, "mine")
+	assert.ErrorIs(t, err, refusal.ErrNotFound, "a pass ends with the session")
 }
 
 // A recording goes up while it is recorded; the page is closed, and what has arrived is kept.
@@ -362,8 +379,19 @@ func TestARecordingThatBrokeOffIsNotLost(t *testing.T) {
 	other, _ := w.AddStudent("20419", "rui@alvarim.example")
 	_, err = w.Workshop.KeepRecording(ctx, other, id, 0, upload, "")
 	assert.ErrorIs(t, err, refusal.ErrNotFound)
-	_, err = w.Workshop.KeepRecording(ctx, w.Student, id, 0, upload, "")
-	require.NoError(t, err)
+	var kept, refused atomic.Int64
+	var all sync.WaitGroup
+	for range 6 { // pressed six times at once
+		all.Go(func() {
+			if _, err := w.Workshop.KeepRecording(ctx, w.Student, id, 0, upload, ""); err == nil {
+				kept.Add(1)
+			} else if errors.As(err, &refusal.Complaint{}) || errors.Is(err, refusal.ErrNotFound) {
+				refused.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	assert.Equal(t, []int64{1, 5}, []int64{kept.Load(), refused.Load()})
 	assert.Equal(t, []string{"essay: talk.txt"}, names(t, w, id))
 	list, err = w.Workshop.Recordings(ctx, w.Student)
 	require.NoError(t, err)
@@ -372,9 +400,8 @@ func TestARecordingThatBrokeOffIsNotLost(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "the first second the second", string(content.Data))
 	send("27", "more") // it has ended
-	again, err := store.Finished(ctx, owner, upload)
-	require.NoError(t, err)
-	assert.EqualValues(t, 27, again.Bytes)
+	_, err = store.Finished(ctx, owner, upload)
+	assert.ErrorIs(t, err, contents.ErrNotFound, "it went into the bundle")
 
 	// One that comes to its end says its length with the last piece.
 	begun = tus("POST", "/", "", "Upload-Defer-Length", "1", "Upload-Metadata", metadata)

@@ -179,5 +179,5 @@ func (s Service) KeepRecording(
 		}
 		return 0, err
 	}
-	return s.Bundles.AddUpload(ctx, student, assignment, part, upload, slot)
+	return s.Bundles.AddRecording(ctx, student, assignment, part, upload, slot)
 }

@@ -18,7 +18,8 @@ func (t *text) day(i int) (d day, next int, ok bool) {
 		if word(at) == "," || word(at) == "of" {
 			at++
 		}
-		if at < len(tok) && tok[at].number && !tok[at].ordinal && len(tok[at].s) == 4 && fullYear(tok[at].s) > 1990 &&
+		if at < len(tok) && tok[at].number && !tok[at].ordinal && len(tok[at].s) == 4 &&
+			fullYear(tok[at].s) > 1990 &&
 			!(word(at+1) == "-" && tok[at+1].start == tok[at].end) &&
 			!has(word(at+1), "h", "hrs", "hours", "words") {
 			return fullYear(tok[at].s), at + 1

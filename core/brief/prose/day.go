@@ -1,6 +1,7 @@
 package prose
 
 import (
+	"fmt"
 	"strings"
 	"time"
 )
@@ -94,6 +95,9 @@ func ymd(y int, m time.Month, d int) time.Time { return time.Date(y, m, d, 0, 0,
 // dated is a day of a month, in a year or without one (0), with a weekday to agree with or none (0).
 func dated(year int, month time.Month, dayOf, week int) func(almanac) (time.Time, string) {
 	return func(a almanac) (time.Time, string) {
+		if year >= farYear {
+			return time.Time{}, fmt.Sprintf("No course has a time in the year %d; which year is meant?", year)
+		}
 		date := ymd(year, month, dayOf)
 		if year == 0 {
 			date = ymd(a.from.Year(), month, dayOf)
@@ -282,12 +286,18 @@ func slashOrder(a1, b1, year, week int, a almanac) string {
 	return ""
 }
 
+// Years from farYear on are a mistake, and four figures from noClock on can be no time of day but a year.
+const (
+	farYear = 2200
+	noClock = 2400
+)
+
 func fullYear(s string) int {
 	n := atoi(s)
 	switch {
 	case len(s) == 2:
 		return 2000 + n
-	case len(s) == 4 && n >= 1900 && n < 2200:
+	case len(s) == 4 && (n >= 1900 && n < farYear || n >= noClock):
 		return n
 	}
 	return 0

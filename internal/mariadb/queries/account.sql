@@ -40,6 +40,8 @@ DELETE FROM reset_asked WHERE id = ?;
 DELETE FROM reset_asked WHERE asked_at < ? LIMIT 5000;
 -- name: ResetsGoodAfter :one
 SELECT COUNT(*) FROM reset WHERE student_id = ? AND expires_at > ?;
+-- name: EndPassesOf :exec
+DELETE FROM pass WHERE student_id = ?;
 -- name: LockReset :one
 SELECT student_id FROM reset WHERE digest = ? AND expires_at > sqlc.arg(now) FOR UPDATE;
 -- name: RemoveResets :exec

@@ -31,6 +31,8 @@ SELECT p.* FROM part p JOIN assignment a ON a.id = p.assignment_id WHERE p.id = 
 SELECT * FROM attempt WHERE part_id = ? ORDER BY number DESC LIMIT 1;
 -- name: SetVersionFacts :exec
 UPDATE version SET kind = ?, facts = ?, body = ? WHERE id = ? AND student_id = ?;
+-- name: RemoveUpload :execrows
+DELETE FROM upload WHERE id = ? AND owner = ?;
 -- name: BytesOfStudent :one
 SELECT CAST(
   (SELECT COALESCE(SUM(d.bytes), 0) FROM (

@@ -122,6 +122,15 @@ func (q *Queries) DemoStudent(ctx context.Context) (Student, error) {
 	return i, err
 }
 
+const endPassesOf = `-- name: EndPassesOf :exec
+DELETE FROM pass WHERE student_id = ?
+`
+
+func (q *Queries) EndPassesOf(ctx context.Context, studentID int64) error {
+	_, err := q.db.ExecContext(ctx, endPassesOf, studentID)
+	return err
+}
+
 const forgetGuesses = `-- name: ForgetGuesses :exec
 DELETE FROM guess WHERE who = ?
 `

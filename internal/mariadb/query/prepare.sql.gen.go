@@ -412,6 +412,23 @@ func (q *Queries) RemoveItem(ctx context.Context, arg RemoveItemParams) (int64, 
 	return result.RowsAffected()
 }
 
+const removeUpload = `-- name: RemoveUpload :execrows
+DELETE FROM upload WHERE id = ? AND owner = ?
+`
+
+type RemoveUploadParams struct {
+	ID    string
+	Owner string
+}
+
+func (q *Queries) RemoveUpload(ctx context.Context, arg RemoveUploadParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, removeUpload, arg.ID, arg.Owner)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
 const removeVersion = `-- name: RemoveVersion :exec
 DELETE FROM version WHERE id = ?
 `

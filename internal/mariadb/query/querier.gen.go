@@ -57,6 +57,7 @@ type Querier interface {
 	DemoStudent(ctx context.Context) (Student, error)
 	EarlierWork(ctx context.Context, arg EarlierWorkParams) ([]EarlierWorkRow, error)
 	EndPass(ctx context.Context, arg EndPassParams) (int64, error)
+	EndPassesOf(ctx context.Context, studentID int64) error
 	EndSubmission(ctx context.Context, arg EndSubmissionParams) (int64, error)
 	Enrolment(ctx context.Context, arg EnrolmentParams) (Enrolment, error)
 	Enrolments(ctx context.Context, studentID int64) ([]Enrolment, error)
@@ -158,6 +159,7 @@ type Querier interface {
 	RemoveSession(ctx context.Context, arg RemoveSessionParams) (int64, error)
 	RemoveSessionsBut(ctx context.Context, arg RemoveSessionsButParams) error
 	RemoveSource(ctx context.Context, arg RemoveSourceParams) (int64, error)
+	RemoveUpload(ctx context.Context, arg RemoveUploadParams) (int64, error)
 	RemoveVersion(ctx context.Context, id int64) error
 	RemoveWorkpiece(ctx context.Context, arg RemoveWorkpieceParams) (int64, error)
 	RepeatJob(ctx context.Context, arg RepeatJobParams) (int64, error)
