@@ -61,16 +61,30 @@ func Distinct(name string, taken map[string]bool) string {
 // A Skipped entry is one that is not unpacked, and why.
 type Skipped struct{ Name, Why string }
 
-// Unpack takes the files out of an archive, under the names in it without their folders; those that are there already
-// get a number. What systems add for themselves is left out, and so is what would lie outside of the archive's folder,
-// is encrypted, or is no file; each with the reason. An archive that holds too much is an error.
+// Unpack takes all files out of an archive, as [Each] does.
 func Unpack(data []byte) (files []inspect.Named, skipped []Skipped, err error) {
+	skipped, err = Each(data, func(f inspect.Named) error {
+		files = append(files, f)
+		return nil
+	})
+	if err != nil {
+		return nil, nil, err
+	}
+	return files, skipped, nil
+}
+
+// Each takes the files out of an archive one after the other, so that one alone is held at a time, under the names in it
+// without their folders; those that are there already get a number. What systems add for themselves is left out, and so
+// is what would lie outside of the archive's folder, is encrypted, or is no file; each with the reason. An archive that
+// holds too much is an error, and so is one of do; what came before was taken then.
+func Each(data []byte, do func(inspect.Named) error) (skipped []Skipped, err error) {
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
-		return nil, nil, fmt.Errorf("the archive does not open; fetch it again from where it came")
+		return nil, fmt.Errorf("the archive does not open; fetch it again from where it came")
 	}
 	taken := map[string]bool{}
 	var all int64
+	files := 0
 	for _, f := range z.File {
 		name := strings.ReplaceAll(f.Name, `\`, "/")
 		if strings.HasSuffix(name, "/") || ofSystem(name) {
@@ -80,21 +94,22 @@ func Unpack(data []byte) (files []inspect.Named, skipped []Skipped, err error) {
 			skipped = append(skipped, Skipped{name, why})
 			continue
 		}
-		if len(files) == MostFiles {
-			return nil, nil, fmt.Errorf(
-				"more than %d files are packed in it; unpack it on your computer, and add those "+
-					"that you need",
+		if files++; files > MostFiles {
+			return nil, fmt.Errorf(
+				"more than %d files are packed in it; unpack it on your computer, and add those that you need",
 				MostFiles,
 			)
 		}
 		content, err := read(f, MostBytes-all)
 		if err != nil {
-			return nil, nil, fmt.Errorf("%s in the archive: %w", name, err)
+			return nil, fmt.Errorf("%s in the archive: %w", name, err)
 		}
 		all += int64(len(content))
-		files = append(files, inspect.Named{Name: Distinct(path.Base(name), taken), Data: content})
+		if err := do(inspect.Named{Name: Distinct(path.Base(name), taken), Data: content}); err != nil {
+			return nil, err
+		}
 	}
-	return files, skipped, nil
+	return skipped, nil
 }
 
 // ofSystem says whether an entry is what a system keeps beside files and nobody packed (common practice).

@@ -3,7 +3,6 @@ package intake
 import (
 	"cmp"
 	"context"
-	"crypto/sha256"
 	"database/sql"
 	"encoding/json"
 	"errors"
@@ -14,6 +13,7 @@ import (
 	"time"
 
 	"orario/core/archive"
+	"orario/core/inspect"
 	"orario/core/naming"
 	"orario/core/wording"
 	"orario/internal/announce"
@@ -275,15 +275,14 @@ func (y *sync) lookInside(ctx context.Context, name, digest string) error {
 	if err != nil {
 		return fmt.Errorf("reading a handout: %w", err)
 	}
-	files, _, err := archive.Unpack(data)
-	if err != nil {
-		return nil //nolint:nilerr // its student is told when she unpacks it
-	}
 	inside := map[string]string{}
-	for _, f := range files {
-		inside[fmt.Sprintf("%x", sha256.Sum256(f.Data))] = f.Name
+	_, err = archive.Each(data, func(f inspect.Named) error {
+		inside[inspect.Digest(f.Data)] = f.Name
+		return nil
+	})
+	if err == nil { // of another one its student is told when she unpacks it
+		y.inside[digest] = inside
 	}
-	y.inside[digest] = inside
 	return nil
 }
 

@@ -72,16 +72,17 @@ func (s Service) unpacked(ctx context.Context, digest string) (files []inspect.S
 	if err != nil {
 		return nil, nil, err
 	}
-	inside, skipped, err := archive.Unpack(data)
+	var ours error
+	skipped, err := archive.Each(data, func(f inspect.Named) error {
+		digest, size, err := s.Uploads.Put(ctx, bytes.NewReader(f.Data))
+		files, ours = append(files, inspect.Stored{Name: f.Name, Bytes: size, SHA256: digest}), err
+		return err
+	})
+	if ours != nil {
+		return nil, nil, ours
+	}
 	if err != nil {
 		return nil, nil, refusal.Because(err)
-	}
-	for _, f := range inside {
-		digest, size, err := s.Uploads.Put(ctx, bytes.NewReader(f.Data))
-		if err != nil {
-			return nil, nil, err
-		}
-		files = append(files, inspect.Stored{Name: f.Name, Bytes: size, SHA256: digest})
 	}
 	for _, skip := range skipped {
 		left = append(left, fmt.Sprintf("%s was left out: %s.", skip.Name, skip.Why))

@@ -41,5 +41,5 @@ func (s Service) link(ctx context.Context, _ []inspect.Named, w Wishes, _ func(i
 	if w.Name == "" {
 		w.Name = "link-" + at.Hostname()
 	}
-	return result{[]inspect.Named{named(nil, w, "txt", []byte(address+"\n"+record+"\n"))}, []string{said}}, nil
+	return result{files: []inspect.Named{named(nil, w, "txt", []byte(address+"\n"+record+"\n"))}, said: []string{said}}, nil
 }

@@ -31,12 +31,12 @@ func (s Service) convert(ctx context.Context, of []inspect.Named, w Wishes, _ fu
 	if err != nil {
 		return result{}, err
 	}
-	return result{[]inspect.Named{named(of, w, strings.ToLower(w.Form), m.Data)}, m.Did}, nil
+	return result{files: []inspect.Named{named(of, w, strings.ToLower(w.Form), m.Data)}, said: m.Did}, nil
 }
 
 func (s Service) split(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
 	parts, err := s.Tools.Split(ctx, of[0], w.Every, w.MaxBytes)
-	return result{parts, []string{fmt.Sprintf("%s of %s", wording.Count(len(parts), "file", "files"), of[0].Name)}}, err
+	return result{files: parts, said: []string{fmt.Sprintf("%s of %s", wording.Count(len(parts), "file", "files"), of[0].Name)}}, err
 }
 
 // gather makes one PDF of several pieces of evidence, each behind a page with its heading and what is said of it.
@@ -61,7 +61,7 @@ func (s Service) gather(ctx context.Context, of []inspect.Named, w Wishes, _ fun
 		return result{}, err
 	}
 	said := wording.Count(len(of), "piece", "pieces") + ", each behind its heading"
-	return result{[]inspect.Named{named(of, w, "pdf", m.Data)}, []string{said}}, nil
+	return result{files: []inspect.Named{named(of, w, "pdf", m.Data)}, said: []string{said}}, nil
 }
 
 // warnings are what a scan warns of, in words with the measure.
@@ -131,7 +131,7 @@ func (s Service) searchable(ctx context.Context, of []inspect.Named, w Wishes, _
 
 func (s Service) write(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
 	pdf, err := s.Tools.Write(ctx, of[0], *w.Ink)
-	return result{[]inspect.Named{named(of, w, "pdf", pdf)}, []string{"What was written is part of the pages."}}, err
+	return result{files: []inspect.Named{named(of, w, "pdf", pdf)}, said: []string{"What was written is part of the pages."}}, err
 }
 
 // typed makes a file of a typed answer.
@@ -145,7 +145,7 @@ func (s Service) typed(ctx context.Context, _ []inspect.Named, w Wishes, _ func(
 	if err != nil {
 		return result{}, err
 	}
-	return result{[]inspect.Named{named([]inspect.Named{source}, w, w.Form, m.Data)}, nil}, nil
+	return result{files: []inspect.Named{named([]inspect.Named{source}, w, w.Form, m.Data)}, said: nil}, nil
 }
 
 func (s Service) pack(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
@@ -153,18 +153,22 @@ func (s Service) pack(ctx context.Context, of []inspect.Named, w Wishes, _ func(
 	if err != nil {
 		return result{}, err
 	}
-	return result{[]inspect.Named{named(of, w, "zip", m.Data)}, m.Did}, nil
+	return result{files: []inspect.Named{named(of, w, "zip", m.Data)}, said: m.Did}, nil
 }
 
-func (s Service) unpack(_ context.Context, of []inspect.Named, _ Wishes, _ func(int, int)) (result, error) {
-	files, skipped, err := archive.Unpack(of[0].Data)
+func (s Service) unpack(ctx context.Context, of []inspect.Named, _ Wishes, _ func(int, int)) (result, error) {
+	r := result{}
+	skipped, err := archive.Each(of[0].Data, func(f inspect.Named) error {
+		p, err := s.keep(ctx, f)
+		r.kept = append(r.kept, p)
+		return err
+	})
 	if err != nil {
 		return result{}, err
 	}
-	if len(files) == 0 {
+	if len(r.kept) == 0 {
 		return result{}, errors.New("there is no file in it that can be unpacked")
 	}
-	r := result{files: files}
 	for _, left := range skipped {
 		r.said = append(r.said, fmt.Sprintf("%s was left out: %s.", left.Name, left.Why))
 	}

@@ -20,7 +20,20 @@ import (
 // A result is what a tool made, with what it has to say of it.
 type result struct {
 	files []inspect.Named
+	kept  []piece // what was kept as it was made, beside the files
 	said  []string
+}
+
+// A piece is a file of a workpiece, whose content is kept.
+type piece struct {
+	inspect.Stored
+	kind string
+}
+
+// keep keeps a file that was made.
+func (s Service) keep(ctx context.Context, f inspect.Named) (piece, error) {
+	digest, size, err := s.Uploads.Put(ctx, bytes.NewReader(f.Data))
+	return piece{inspect.Stored{Name: f.Name, Bytes: size, SHA256: digest}, inspect.Kind(f.Name, f.Data)}, err
 }
 
 // A tool makes files of files. least and most are how many it takes.
@@ -45,6 +58,9 @@ var tools = map[string]tool{
 	"gather":     {1, 60, Service.gather},
 }
 
+// mostTyped bounds a typed answer, in bytes: some eighty pages, which LibreOffice lays out in a few seconds.
+const mostTyped = 250_000
+
 // fit refuses what a tool can't follow.
 func fit(name string, files int, w Wishes) error {
 	t, known := tools[name]
@@ -61,6 +77,9 @@ func fit(name string, files int, w Wishes) error {
 		return refusal.Say("The name is too long.")
 	case name == "write" && w.Ink == nil, name == "type" && strings.TrimSpace(w.Text) == "":
 		return refusal.Say("Nothing is written yet.")
+	case len(w.Text) > mostTyped:
+		return refusal.Say("This is more than %s of text. Put what is done into the bundle, and go on in another file.",
+			wording.Bytes(mostTyped))
 	}
 	if w.Name != "" {
 		for _, p := range naming.Lint(w.Name+".pdf", nil, false) {
@@ -97,7 +116,6 @@ func (s Service) Run(ctx context.Context, job query.Job) (time.Duration, error) 
 				job,
 				query.WorkpieceStateFailed,
 				result{},
-				nil,
 				"A file that it is made of is not there any more.",
 			)
 		}
@@ -117,28 +135,27 @@ func (s Service) Run(ctx context.Context, job query.Job) (time.Duration, error) 
 		return 0, ctx.Err()
 	}
 	if err != nil {
-		told := s.settle(ctx, job, query.WorkpieceStateFailed, result{}, nil, wording.Upper(err.Error())+".")
+		told := s.settle(ctx, job, query.WorkpieceStateFailed, result{}, wording.Upper(err.Error())+".")
 		return 0, mariadb.Final{Err: errors.Join(err, told)}
 	}
-	var digests []string
 	for _, f := range made.files {
-		digest, _, err := s.Uploads.Put(ctx, bytes.NewReader(f.Data))
+		p, err := s.keep(ctx, f)
 		if err != nil {
 			return 0, err
 		}
-		digests = append(digests, digest)
+		made.kept = append(made.kept, p)
 	}
-	err = s.settle(ctx, job, query.WorkpieceStateMade, made, digests, "")
+	err = s.settle(ctx, job, query.WorkpieceStateMade, made, "")
 	var full refusal.Complaint
 	if errors.As(err, &full) {
-		return 0, s.settle(ctx, job, query.WorkpieceStateFailed, result{}, nil, full.Message)
+		return 0, s.settle(ctx, job, query.WorkpieceStateFailed, result{}, full.Message)
 	}
 	return 0, err
 }
 
 // settle keeps what came out. The job's row is held, so that a cancellation comes wholly before or after.
 func (s Service) settle(
-	ctx context.Context, job query.Job, state query.WorkpieceState, made result, digests []string, trouble string,
+	ctx context.Context, job query.Job, state query.WorkpieceState, made result, trouble string,
 ) error {
 	said, err := json.Marshal(append([]string{}, made.said...))
 	if err != nil {
@@ -154,16 +171,15 @@ func (s Service) settle(
 		if err != nil || n == 0 {
 			return err
 		}
-		for i, f := range made.files {
+		for i, f := range made.kept {
 			err := q.AddWorkpieceFile(ctx, query.AddWorkpieceFileParams{
-				WorkpieceID: job.Subject, N: int32(i), Name: f.Name, Kind: inspect.Kind(f.Name, f.Data),
-				Digest: digests[i], Bytes: int64(len(f.Data)),
+				WorkpieceID: job.Subject, N: int32(i), Name: f.Name, Kind: f.kind, Digest: f.SHA256, Bytes: f.Bytes,
 			})
 			if err != nil {
 				return err
 			}
 		}
-		if len(made.files) == 0 {
+		if len(made.kept) == 0 {
 			return nil
 		}
 		return s.Bundles.Fits(ctx, q, job.StudentID)
@@ -172,6 +188,6 @@ func (s Service) settle(
 
 // GiveUp is done instead of [Service.Run] with files that stop the program whenever it is tried.
 func (s Service) GiveUp(ctx context.Context, job query.Job) (time.Duration, error) {
-	return 0, s.settle(ctx, job, query.WorkpieceStateFailed, result{}, nil,
+	return 0, s.settle(ctx, job, query.WorkpieceStateFailed, result{},
 		"These files cannot be worked on here. Do it on your computer, and add what comes out.")
 }

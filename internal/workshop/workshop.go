@@ -14,6 +14,7 @@ import (
 	"orario/core/coursework"
 	"orario/core/ink"
 	"orario/core/inspect"
+	"orario/core/wording"
 	"orario/internal/announce"
 	"orario/internal/contents"
 	"orario/internal/convert"
@@ -153,10 +154,17 @@ func (s Service) Begin(
 	if err := fit(tool, len(versions), w); err != nil {
 		return nil, err
 	}
+	var sum int64
 	for _, v := range versions {
-		if _, err := s.Store.Version(ctx, query.VersionParams{ID: v, StudentID: student}); err != nil {
+		found, err := s.Store.Version(ctx, query.VersionParams{ID: v, StudentID: student})
+		if err != nil {
 			return nil, refusal.NotFound(err)
 		}
+		sum += found.Bytes
+	}
+	if sum > mostWorked {
+		return nil, refusal.Say("These files have %s together, and at most %s are worked on at a time. Choose fewer, or make "+
+			"them smaller first.", wording.Bytes(sum), wording.Bytes(mostWorked))
 	}
 	of, err := json.Marshal(append([]int64{}, versions...))
 	if err != nil {
@@ -192,6 +200,9 @@ func (s Service) Begin(
 	}
 	return s.Workpiece(ctx, student, id)
 }
+
+// mostWorked bounds the files that a tool works on, in bytes of all together: they are held in memory while it does.
+const mostWorked = 200_000_000
 
 // mostLying is how many workpieces of a part may lie there that were not taken.
 const mostLying = 40

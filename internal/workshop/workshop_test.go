@@ -506,3 +506,30 @@ func TestEvidenceIsGatheredUnderItsHeadings(t *testing.T) {
 		assert.Contains(t, pages[n], words)
 	}
 }
+
+// What is too much to be worked on is told before anything is begun.
+func TestTooMuchIsToldBefore(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id := w.Publish(worldtest.Essay())
+	w.Add(id, "one.txt", []byte("The first page."))
+	of := versions(t, w, id)
+	for bytes, refused := range map[int64]bool{100_000_000: false, 100_000_001: true} {
+		_, err := w.DB.SQL.Exec("UPDATE version SET bytes = ?", bytes)
+		require.NoError(t, err)
+		_, err = w.Workshop.Begin(ctx, w.Student, id, 0, "pack", []int64{of[0], of[0]}, workshop.Wishes{})
+		if refused {
+			assert.ErrorContains(t, err, "at most 200 MB are worked on at a time")
+		} else {
+			assert.NoError(t, err)
+		}
+	}
+	for length, refused := range map[int]bool{250_000: false, 250_001: true} {
+		_, err := w.Workshop.Begin(ctx, w.Student, id, 0, "type", nil, workshop.Wishes{Form: "md", Text: strings.Repeat("a", length)})
+		if refused {
+			assert.ErrorContains(t, err, "more than 250 kB of text")
+		} else {
+			assert.NoError(t, err)
+		}
+	}
+}
