@@ -142,7 +142,7 @@ func (p *player) enrol(ctx context.Context) error {
 	if err := p.sync(ctx, site); err != nil {
 		return err
 	}
-	list, err := p.DB.Assignments(ctx, p.student)
+	list, err := p.DB.Assignments(ctx, query.AssignmentsParams{StudentID: p.student})
 	if err != nil {
 		return err
 	}
@@ -274,7 +274,7 @@ func (p *player) comeBack(ctx context.Context) error {
 		if err := p.at(ctx, -m.before); err != nil {
 			return err
 		}
-		subs, err := p.DB.Submissions(ctx, p.student)
+		subs, err := p.DB.Submissions(ctx, query.SubmissionsParams{StudentID: p.student})
 		if err != nil {
 			return err
 		}

@@ -61,9 +61,31 @@ type Standing struct {
 // Stand computes where every assignment stands, in the order of the facts. Each is seen from the part that comes
 // next, but for the parts with the given ids. Time is O(n log n) and a check of every bundle.
 func (c *Coursework) Stand(now time.Time, parts ...int64) []*Standing {
-	list := make([]*Standing, 0, len(c.Assignments))
+	list, dues := c.seen(now, parts)
+	for _, s := range list {
+		s.compute(c, dues)
+	}
+	return list
+}
+
+// StandOf is where one assignment stands, seen from a part of it or, with 0, from the one that comes next; nil where it is
+// not there. One bundle is checked.
+func (c *Coursework) StandOf(assignment, part int64, now time.Time) *Standing {
+	list, dues := c.seen(now, []int64{part})
+	for _, s := range list {
+		if s.ID == assignment {
+			s.compute(c, dues)
+			return s
+		}
+	}
+	return nil
+}
+
+// seen are the standings with the parts that they are seen from, and all due times, sorted.
+func (c *Coursework) seen(now time.Time, parts []int64) (list []*Standing, dues []time.Time) {
+	list = make([]*Standing, 0, len(c.Assignments))
 	all := make([]Standing, len(c.Assignments))
-	dues := make([]time.Time, 0, len(c.Assignments))
+	dues = make([]time.Time, 0, len(c.Assignments))
 	for i, a := range c.Assignments {
 		s := &all[i]
 		*s = Standing{Assignment: a, Part: a.next(), Now: now}
@@ -83,12 +105,13 @@ func (c *Coursework) Stand(now time.Time, parts ...int64) []*Standing {
 		list = append(list, s)
 	}
 	slices.SortFunc(dues, time.Time.Compare)
-	for _, s := range list {
-		s.prepare()
-		s.settle(c, around(dues, s.Window.Due.At()))
-		s.stand()
-	}
-	return list
+	return list, dues
+}
+
+func (s *Standing) compute(c *Coursework, dues []time.Time) {
+	s.prepare()
+	s.settle(c, around(dues, s.Window.Due.At()))
+	s.stand()
 }
 
 // next is the part that comes next: the first that was not sent, or the last.

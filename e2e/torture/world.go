@@ -147,7 +147,7 @@ func (w *world) enrol(
 	if _, err := in.Sync(ctx, query.Job{Kind: intake.SyncJob, Subject: at, StudentID: id}); err != nil {
 		return err
 	}
-	rows, err := w.db.Assignments(ctx, id)
+	rows, err := w.db.Assignments(ctx, query.AssignmentsParams{StudentID: id})
 	if err != nil {
 		return err
 	}

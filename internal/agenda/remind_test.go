@@ -75,7 +75,7 @@ func TestNothingIsSaidOfWhatIsPutAway(t *testing.T) {
 	require.NoError(t, err)
 	w.Own("Bread BAK 13 Jan 23:00 ~3h", 10)
 	w.Take("x.ics", worldtest.Calendar(worldtest.Todo("a", "20270113T230000", "Buoys", "CATEGORIES:HYD 214\r\n")))
-	list, err := w.DB.Assignments(ctx, w.Student)
+	list, err := w.DB.Assignments(ctx, query.AssignmentsParams{StudentID: w.Student})
 	require.NoError(t, err)
 	require.NoError(t, w.Courses.Archive(ctx, w.Student, course, true))
 	require.NoError(t, w.Intake.Remove(ctx, w.Student, list[1].ID))

@@ -122,7 +122,7 @@ func open(t *testing.T) *site {
 	versions, err := w.DB.Versions(ctx, w.Student)
 	require.NoError(t, err)
 	s.version = versions[0].ID
-	handouts, err := w.DB.Handouts(ctx, w.Student)
+	handouts, err := w.DB.Handouts(ctx, query.HandoutsParams{StudentID: w.Student})
 	require.NoError(t, err)
 	s.handout = handouts[0].ID
 	courses, err := w.DB.Courses(ctx, w.Student)

@@ -33,7 +33,7 @@ func TestACalendarComesOnceHoweverOftenItIsGiven(t *testing.T) {
 	assert.Equal(t, intake.Imported{Same: 2}, w.Take("again.ics", first))
 
 	// What the student did stays; what the calendar changed is changed.
-	list, err := w.DB.Assignments(ctx, w.Student)
+	list, err := w.DB.Assignments(ctx, query.AssignmentsParams{StudentID: w.Student})
 	require.NoError(t, err)
 	buoys := list[0].ID
 	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, buoys, agendaroom.Work{Minutes: 90, Done: 30}))
@@ -195,7 +195,7 @@ func TestAMovedItemIsFoundWhereItWasPut(t *testing.T) {
 	w := worldtest.Planned(t)
 	ctx := context.Background()
 	w.Take("x.ics", worldtest.Calendar(worldtest.Todo("a", "20270120T170000", "Bread", "CATEGORIES:BAK 1\r\n")))
-	list, err := w.DB.Assignments(ctx, w.Student)
+	list, err := w.DB.Assignments(ctx, query.AssignmentsParams{StudentID: w.Student})
 	require.NoError(t, err)
 	d, err := w.Intake.DraftOf(ctx, w.Student, list[0].ID)
 	require.NoError(t, err)

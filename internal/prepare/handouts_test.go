@@ -12,6 +12,7 @@ import (
 	"orario/core/brief"
 	"orario/demo"
 	"orario/internal/campus/campusapi"
+	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/refusal"
 	"orario/internal/worldtest"
@@ -94,7 +95,7 @@ func TestTheTemplateIsBegunWithAndNoticedUnchanged(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
 	id, template := handedOut(t, w)
-	handouts, err := w.DB.Handouts(ctx, w.Student)
+	handouts, err := w.DB.Handouts(ctx, query.HandoutsParams{StudentID: w.Student})
 	require.NoError(t, err)
 	for _, h := range handouts {
 		err := w.Prepare.BeginWith(ctx, w.Student, h.ID, 0)

@@ -63,8 +63,7 @@ type Service struct {
 
 // State is one assignment as it stands; part 0 is the one that comes next.
 func (s Service) State(ctx context.Context, student, assignment, part int64) (*coursework.Standing, error) {
-	_, standing, err := roster.Find(ctx, s.Store, student, assignment, part, s.Now())
-	return standing, err
+	return roster.One(ctx, s.Store, student, assignment, part, s.Now())
 }
 
 // underWay is the answer to a change of a bundle that is on its way.

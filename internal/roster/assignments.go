@@ -14,7 +14,7 @@ import (
 )
 
 func (l *loading) assignmentsAndParts() error {
-	rows, err := l.q.Assignments(l.ctx, l.student)
+	rows, err := l.q.Assignments(l.ctx, query.AssignmentsParams{StudentID: l.student, Only: l.only})
 	if err != nil {
 		return err
 	}
@@ -22,7 +22,7 @@ func (l *loading) assignmentsAndParts() error {
 	if err != nil {
 		return err
 	}
-	partRows, err := l.q.Parts(l.ctx, l.student)
+	partRows, err := l.q.Parts(l.ctx, query.PartsParams{StudentID: l.student, Only: l.only})
 	if err != nil {
 		return err
 	}
@@ -125,7 +125,7 @@ func (l *loading) addParts(a *coursework.Assignment, rows []query.Part) error {
 // extensionsAndNotes reads more time that was asked for or given, and what was sent outside of Orario; few parts have
 // either.
 func (l *loading) extensionsAndNotes() error {
-	extensions, err := l.q.Extensions(l.ctx, l.student)
+	extensions, err := l.q.Extensions(l.ctx, query.ExtensionsParams{StudentID: l.student, Only: l.only})
 	if err != nil {
 		return err
 	}
@@ -141,7 +141,7 @@ func (l *loading) extensionsAndNotes() error {
 			}
 		}
 	}
-	notes, err := l.q.NotedParts(l.ctx, l.student)
+	notes, err := l.q.NotedParts(l.ctx, query.NotedPartsParams{StudentID: l.student, Only: l.only})
 	for _, n := range notes {
 		if p, ok := l.parts[n.PartID]; ok {
 			p.Noted = &coursework.Noted{At: n.At, Note: n.Note}
@@ -152,7 +152,7 @@ func (l *loading) extensionsAndNotes() error {
 
 // attempts reads attempts with what lies in their bundles and what became of them.
 func (l *loading) attempts() error {
-	rows, err := l.q.Attempts(l.ctx, l.student)
+	rows, err := l.q.Attempts(l.ctx, query.AttemptsParams{StudentID: l.student, Only: l.only})
 	if err != nil {
 		return err
 	}
@@ -174,7 +174,7 @@ func (l *loading) attempts() error {
 }
 
 func (l *loading) items() error {
-	rows, err := l.q.Items(l.ctx, l.student)
+	rows, err := l.q.Items(l.ctx, query.ItemsParams{StudentID: l.student, Only: l.only})
 	if err != nil {
 		return err
 	}
@@ -205,7 +205,7 @@ func (l *loading) items() error {
 }
 
 func (l *loading) submissions() error {
-	rows, err := l.q.Submissions(l.ctx, l.student)
+	rows, err := l.q.Submissions(l.ctx, query.SubmissionsParams{StudentID: l.student, Only: l.only})
 	if err != nil {
 		return err
 	}
@@ -256,7 +256,7 @@ func (l *loading) submissions() error {
 }
 
 func (l *loading) handouts() error {
-	rows, err := l.q.Handouts(l.ctx, l.student)
+	rows, err := l.q.Handouts(l.ctx, query.HandoutsParams{StudentID: l.student, Only: l.only})
 	if err != nil {
 		return err
 	}

@@ -54,7 +54,7 @@ func Read(ctx context.Context, s Store, student int64, now time.Time, details ..
 			return err
 		}
 		if r = remembered(s, student, is, now.UTC()); r == nil {
-			if r, err = load(ctx, q, student, now.UTC()); err != nil {
+			if r, err = load(ctx, q, student, 0, now.UTC()); err != nil {
 				return err
 			}
 			remember(s, student, is, r)
@@ -72,16 +72,21 @@ func Read(ctx context.Context, s Store, student int64, now time.Time, details ..
 	return r, nil
 }
 
-func load(ctx context.Context, q *query.Queries, student int64, now time.Time) (*Roster, error) {
+// load reads all of a student's coursework, or of one assignment only.
+func load(ctx context.Context, q *query.Queries, student, only int64, now time.Time) (*Roster, error) {
 	r := &Roster{
 		Now:         now,
 		courses:     map[int64]*coursework.Course{},
 		assignments: map[int64]*coursework.Assignment{},
 	}
-	l := loading{ctx: ctx, q: q, student: student, roster: r}
-	for _, step := range []func() error{
-		l.who, l.coursesAndSites, l.assignmentsAndParts, l.extensionsAndNotes, l.attempts, l.handouts, l.plan,
-	} {
+	l := loading{ctx: ctx, q: q, student: student, only: only, roster: r}
+	steps := []func() error{
+		l.who, l.coursesAndSites, l.assignmentsAndParts, l.extensionsAndNotes, l.attempts, l.handouts,
+	}
+	if only == 0 {
+		steps = append(steps, l.plan)
+	}
+	for _, step := range steps {
 		if err := step(); err != nil {
 			return nil, err
 		}
@@ -108,12 +113,11 @@ func (r *Roster) Try(w agenda.Wish, parts ...int64) *agenda.Plan {
 // Standing is where one assignment stands, seen from a part or, with 0, from the one that comes next.
 // [refusal.ErrNotFound] if it, or the part, is not there.
 func (r *Roster) Standing(assignment, part int64) (*coursework.Standing, error) {
-	for _, s := range r.Stand(r.Now, part) {
-		if s.ID == assignment && (part == 0 || s.Part.ID == part) {
-			return s, nil
-		}
+	s := r.StandOf(assignment, part, r.Now)
+	if s == nil || part != 0 && s.Part.ID != part {
+		return nil, refusal.ErrNotFound
 	}
-	return nil, refusal.ErrNotFound
+	return s, nil
 }
 
 // Find reads a student's roster for one standing; see [Roster.Standing].
@@ -130,6 +134,31 @@ func Find(
 	}
 	standing, err := r.Standing(assignment, part)
 	return r, standing, err
+}
+
+// One is [Find] for who changes one assignment and shows none: where something was changed since the roster was read last,
+// that assignment alone is read, so that the others' due times are not in its crowd.
+func One(
+	ctx context.Context, s Store, student, assignment, part int64, now time.Time,
+) (standing *coursework.Standing, err error) {
+	err = s.Snapshot(ctx, func(q *query.Queries) error {
+		is, err := q.Touched(ctx, student)
+		if err != nil {
+			return err
+		}
+		r := remembered(s, student, is, now.UTC())
+		if r == nil {
+			if r, err = load(ctx, q, student, assignment, now.UTC()); err != nil {
+				return err
+			}
+		}
+		standing, err = r.Standing(assignment, part)
+		return err
+	})
+	if err != nil {
+		return nil, fmt.Errorf("reading the assignment: %w", err)
+	}
+	return standing, nil
 }
 
 // WithInstructions is the detail of one assignment's instructions, which are long and seldom wanted.
@@ -174,6 +203,7 @@ type loading struct {
 	ctx     context.Context
 	q       *query.Queries
 	student int64
+	only    int64 // the assignment that is read; 0: all
 	roster  *Roster
 
 	parts map[int64]*coursework.Part

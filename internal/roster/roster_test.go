@@ -421,3 +421,41 @@ func BenchmarkLoad300(b *testing.B) {
 	b.ReportMetric(float64(c.queries), "queries")
 	b.ReportMetric(float64(c.rows), "rows")
 }
+
+// One assignment read alone stands as it does among all, but for the crowd of its due time.
+func TestOneAssignmentStandsAloneAsAmongAll(t *testing.T) {
+	w := worldtest.Planned(t)
+	w.Clock(time.Now)
+	ctx := context.Background()
+	var ids []int64
+	for n := range 3 {
+		a := worldtest.Essay()
+		a.Key, a.Title = fmt.Sprint("e", n), fmt.Sprint("Essay ", n)
+		ids = append(ids, w.Publish(a))
+		w.Add(ids[n], fmt.Sprintf("Quintal_HYD214_essay-%d.txt", n), []byte("One essay for all."))
+	}
+	w.Send(ids[1])
+	now := time.Now()
+	for _, id := range ids {
+		_, among, err := roster.Find(ctx, w.DB, w.Student, id, 0, now)
+		require.NoError(t, err)
+		_, err = w.DB.SQL.Exec("UPDATE student SET seen_event = seen_event WHERE id = ?", w.Student) // so that it is read anew
+		require.NoError(t, err)
+		alone, err := roster.One(ctx, w.DB, w.Student, id, 0, now)
+		require.NoError(t, err)
+		alone.CrowdOf, alone.Crowded, alone.SendBy, alone.Because = among.CrowdOf, among.Crowded, among.SendBy, among.Because
+		assert.Equal(t, among.Mark(), alone.Mark())
+		assert.Equal(t, among.MaySend(true), alone.MaySend(true))
+		assert.Equal(t, among.Findings, alone.Findings)
+		assert.Equal(t, among.Part.Attempts, alone.Part.Attempts)
+		strip, current := among.Strip()
+		alike, same := alone.Strip()
+		assert.Equal(t, strip, alike)
+		assert.Equal(t, current, same)
+	}
+	_, err := roster.One(ctx, w.DB, w.Student, 999, 0, now)
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
+	other, _ := w.AddStudent("20419", "rui@alvarim.example")
+	_, err = roster.One(ctx, w.DB, other, ids[0], 0, now)
+	assert.ErrorIs(t, err, refusal.ErrNotFound)
+}

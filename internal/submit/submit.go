@@ -90,7 +90,7 @@ func (s Service) Start(ctx context.Context, student int64, o Order) (int64, erro
 	if len([]rune(o.Comment)) > mostComment {
 		return 0, refusal.Say("A comment has at most %s letters. Shorten it.", wording.Thousands(mostComment))
 	}
-	_, state, err := roster.Find(ctx, s.Store, student, o.Assignment, o.Part, s.Now())
+	state, err := roster.One(ctx, s.Store, student, o.Assignment, o.Part, s.Now())
 	if err != nil {
 		return 0, err
 	}
@@ -235,7 +235,7 @@ func (s Service) Cancel(ctx context.Context, student, id int64) error {
 // Note notes that an assignment's part (0: the one that comes next) was sent outside of Orario; with an empty time the
 // notes of all its parts are taken back.
 func (s Service) Note(ctx context.Context, student, assignment, part int64, at *time.Time, note string) error {
-	_, state, err := roster.Find(ctx, s.Store, student, assignment, part, s.Now())
+	state, err := roster.One(ctx, s.Store, student, assignment, part, s.Now())
 	if err != nil {
 		return err
 	}

@@ -237,7 +237,7 @@ func (w *World) Publish(a api.Assignment) int64 {
 	ctx := context.Background()
 	require.NoError(w.T, w.Campus.PublishAssignment(ctx, a))
 	w.Sync()
-	list, err := w.DB.Assignments(ctx, w.Student)
+	list, err := w.DB.Assignments(ctx, query.AssignmentsParams{StudentID: w.Student})
 	require.NoError(w.T, err)
 	for _, row := range list {
 		course, err := w.DB.Course(ctx, query.CourseParams{ID: row.CourseID, StudentID: w.Student})

@@ -44,8 +44,8 @@ type Querier interface {
 	Assignment(ctx context.Context, arg AssignmentParams) (Assignment, error)
 	AssignmentByKey(ctx context.Context, arg AssignmentByKeyParams) (int64, error)
 	AssignmentHoldsWork(ctx context.Context, assignment int64) (bool, error)
-	Assignments(ctx context.Context, studentID int64) ([]AssignmentsRow, error)
-	Attempts(ctx context.Context, studentID int64) ([]Attempt, error)
+	Assignments(ctx context.Context, arg AssignmentsParams) ([]AssignmentsRow, error)
+	Attempts(ctx context.Context, arg AttemptsParams) ([]Attempt, error)
 	Busy(ctx context.Context, arg BusyParams) ([]BusyRow, error)
 	BytesOfStudent(ctx context.Context, arg BytesOfStudentParams) (int64, error)
 	CalendarItems(ctx context.Context, studentID int64) ([]CalendarItemsRow, error)
@@ -64,7 +64,7 @@ type Querier interface {
 	EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Event, error)
 	EventsMark(ctx context.Context, arg EventsMarkParams) (EventsMarkRow, error)
 	EventsSettled(ctx context.Context, arg EventsSettledParams) (int64, error)
-	Extensions(ctx context.Context, studentID int64) ([]Extension, error)
+	Extensions(ctx context.Context, arg ExtensionsParams) ([]Extension, error)
 	Feed(ctx context.Context, id int64) (Feed, error)
 	FeedSynced(ctx context.Context, arg FeedSyncedParams) error
 	Feeds(ctx context.Context, studentID int64) ([]Feed, error)
@@ -74,7 +74,7 @@ type Querier interface {
 	ForgetOrigin(ctx context.Context, madeFrom sql.NullInt64) error
 	GuessOf(ctx context.Context, who string) (Guess, error)
 	Handout(ctx context.Context, arg HandoutParams) (Handout, error)
-	Handouts(ctx context.Context, studentID int64) ([]Handout, error)
+	Handouts(ctx context.Context, arg HandoutsParams) ([]Handout, error)
 	HandoutsOf(ctx context.Context, arg HandoutsOfParams) ([]Handout, error)
 	HandoutsOfSite(ctx context.Context, siteID sql.NullInt64) ([]HandoutsOfSiteRow, error)
 	HastenJobs(ctx context.Context, arg HastenJobsParams) error
@@ -82,7 +82,7 @@ type Querier interface {
 	InheritItems(ctx context.Context, arg InheritItemsParams) error
 	Instructions(ctx context.Context, arg InstructionsParams) (string, error)
 	Item(ctx context.Context, arg ItemParams) (ItemRow, error)
-	Items(ctx context.Context, studentID int64) ([]ItemsRow, error)
+	Items(ctx context.Context, arg ItemsParams) ([]ItemsRow, error)
 	ItemsOf(ctx context.Context, attemptID int64) ([]ItemsOfRow, error)
 	ItemsOfAttempt(ctx context.Context, attemptID int64) ([]ItemsOfAttemptRow, error)
 	JobsDue(ctx context.Context, arg JobsDueParams) ([]JobsDueRow, error)
@@ -104,14 +104,14 @@ type Querier interface {
 	LockWriting(ctx context.Context, arg LockWritingParams) (LockWritingRow, error)
 	MovePart(ctx context.Context, assignmentID int64) error
 	NameSiteKey(ctx context.Context, arg NameSiteKeyParams) (int64, error)
-	NotedParts(ctx context.Context, studentID int64) ([]Noted, error)
+	NotedParts(ctx context.Context, arg NotedPartsParams) ([]Noted, error)
 	OpenGuess(ctx context.Context, arg OpenGuessParams) error
 	OwnCheckOfAttempt(ctx context.Context, arg OwnCheckOfAttemptParams) (OwnCheck, error)
 	OwnCheckOfPart(ctx context.Context, arg OwnCheckOfPartParams) (OwnCheck, error)
 	OwnPassages(ctx context.Context, attemptID int64) ([]OwnPassagesRow, error)
 	PartHoldsWork(ctx context.Context, id int64) (bool, error)
 	// Joined in the order that is written: from the student's own assignments on, and never through everybody's parts.
-	Parts(ctx context.Context, studentID int64) ([]Part, error)
+	Parts(ctx context.Context, arg PartsParams) ([]Part, error)
 	PartsOf(ctx context.Context, assignmentID int64) ([]Part, error)
 	Pass(ctx context.Context, arg PassParams) (PassRow, error)
 	Passages(ctx context.Context, submissionID int64) ([]PassagesRow, error)
@@ -219,7 +219,7 @@ type Querier interface {
 	StudentByID(ctx context.Context, id int64) (Student, error)
 	Students(ctx context.Context) ([]int64, error)
 	Submission(ctx context.Context, arg SubmissionParams) (SubmissionRow, error)
-	Submissions(ctx context.Context, studentID int64) ([]SubmissionsRow, error)
+	Submissions(ctx context.Context, arg SubmissionsParams) ([]SubmissionsRow, error)
 	TakeBackGuess(ctx context.Context, who string) error
 	TakeJob(ctx context.Context, arg TakeJobParams) error
 	TakePass(ctx context.Context, arg TakePassParams) (int64, error)

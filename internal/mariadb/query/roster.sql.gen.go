@@ -14,8 +14,13 @@ import (
 
 const assignments = `-- name: Assignments :many
 SELECT id, course_id, site_key, source, title, late, points, weight, sheet, own, first_report_minutes, later_report_minutes, effort_minutes, effort_low, effort_high, not_before, enough, cancelled
-FROM assignment WHERE student_id = ? ORDER BY id
+FROM assignment WHERE student_id = ? AND (CAST(? AS SIGNED) = 0 OR id = ?) ORDER BY id
 `
+
+type AssignmentsParams struct {
+	StudentID int64
+	Only      int64
+}
 
 type AssignmentsRow struct {
 	ID                 int64
@@ -38,8 +43,8 @@ type AssignmentsRow struct {
 	Cancelled          bool
 }
 
-func (q *Queries) Assignments(ctx context.Context, studentID int64) ([]AssignmentsRow, error) {
-	rows, err := q.db.QueryContext(ctx, assignments, studentID)
+func (q *Queries) Assignments(ctx context.Context, arg AssignmentsParams) ([]AssignmentsRow, error) {
+	rows, err := q.db.QueryContext(ctx, assignments, arg.StudentID, arg.Only, arg.Only)
 	if err != nil {
 		return nil, err
 	}
@@ -81,11 +86,16 @@ func (q *Queries) Assignments(ctx context.Context, studentID int64) ([]Assignmen
 }
 
 const attempts = `-- name: Attempts :many
-SELECT id, student_id, part_id, number, state, begun_from FROM attempt WHERE student_id = ?
+SELECT id, student_id, part_id, number, state, begun_from FROM attempt WHERE student_id = ? AND (CAST(? AS SIGNED) = 0 OR part_id IN (SELECT p.id FROM part p WHERE p.assignment_id = ?))
 `
 
-func (q *Queries) Attempts(ctx context.Context, studentID int64) ([]Attempt, error) {
-	rows, err := q.db.QueryContext(ctx, attempts, studentID)
+type AttemptsParams struct {
+	StudentID int64
+	Only      int64
+}
+
+func (q *Queries) Attempts(ctx context.Context, arg AttemptsParams) ([]Attempt, error) {
+	rows, err := q.db.QueryContext(ctx, attempts, arg.StudentID, arg.Only, arg.Only)
 	if err != nil {
 		return nil, err
 	}
@@ -231,11 +241,16 @@ func (q *Queries) Enrolments(ctx context.Context, studentID int64) ([]Enrolment,
 }
 
 const extensions = `-- name: Extensions :many
-SELECT e.part_id, e.asked_at, e.granted_at, e.due, e.closes, e.note, e.version_id FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id STRAIGHT_JOIN extension e ON e.part_id = p.id WHERE a.student_id = ?
+SELECT e.part_id, e.asked_at, e.granted_at, e.due, e.closes, e.note, e.version_id FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id STRAIGHT_JOIN extension e ON e.part_id = p.id WHERE a.student_id = ? AND (CAST(? AS SIGNED) = 0 OR a.id = ?)
 `
 
-func (q *Queries) Extensions(ctx context.Context, studentID int64) ([]Extension, error) {
-	rows, err := q.db.QueryContext(ctx, extensions, studentID)
+type ExtensionsParams struct {
+	StudentID int64
+	Only      int64
+}
+
+func (q *Queries) Extensions(ctx context.Context, arg ExtensionsParams) ([]Extension, error) {
+	rows, err := q.db.QueryContext(ctx, extensions, arg.StudentID, arg.Only, arg.Only)
 	if err != nil {
 		return nil, err
 	}
@@ -266,11 +281,16 @@ func (q *Queries) Extensions(ctx context.Context, studentID int64) ([]Extension,
 }
 
 const handouts = `-- name: Handouts :many
-SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest, h.inside FROM assignment a STRAIGHT_JOIN handout h ON h.assignment_id = a.id WHERE a.student_id = ? ORDER BY h.id
+SELECT h.id, h.assignment_id, h.name, h.bytes, h.digest, h.inside FROM assignment a STRAIGHT_JOIN handout h ON h.assignment_id = a.id WHERE a.student_id = ? AND (CAST(? AS SIGNED) = 0 OR a.id = ?) ORDER BY h.id
 `
 
-func (q *Queries) Handouts(ctx context.Context, studentID int64) ([]Handout, error) {
-	rows, err := q.db.QueryContext(ctx, handouts, studentID)
+type HandoutsParams struct {
+	StudentID int64
+	Only      int64
+}
+
+func (q *Queries) Handouts(ctx context.Context, arg HandoutsParams) ([]Handout, error) {
+	rows, err := q.db.QueryContext(ctx, handouts, arg.StudentID, arg.Only, arg.Only)
 	if err != nil {
 		return nil, err
 	}
@@ -320,8 +340,13 @@ SELECT i.id, i.attempt_id, i.slot, i.name, i.version_id, i.inherited, v.name AS 
   CAST(GREATEST(
     COALESCE((SELECT MAX(n.id) FROM version n FORCE INDEX (by_name) WHERE n.student_id = i.student_id AND n.name = v.name AND n.id > COALESCE(m.id, v.id) AND n.digest NOT IN (v.digest, COALESCE(m.digest, v.digest)) AND n.made_from IS NULL), 0),
     COALESCE((SELECT MAX(n.id) FROM version n FORCE INDEX (by_name) WHERE n.student_id = i.student_id AND n.name = m.name AND n.id > m.id AND n.digest NOT IN (v.digest, m.digest) AND n.made_from IS NULL), 0)) AS SIGNED) AS newer
-FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id LEFT JOIN version m ON m.id = v.made_from WHERE i.student_id = ? AND t.state <> 'sent' ORDER BY i.place, i.id
+FROM item i JOIN attempt t ON t.id = i.attempt_id JOIN version v ON v.id = i.version_id LEFT JOIN version m ON m.id = v.made_from WHERE i.student_id = ? AND t.state <> 'sent' AND (CAST(? AS SIGNED) = 0 OR i.attempt_id IN (SELECT o.id FROM attempt o JOIN part p ON p.id = o.part_id WHERE p.assignment_id = ?)) ORDER BY i.place, i.id
 `
+
+type ItemsParams struct {
+	StudentID int64
+	Only      int64
+}
 
 type ItemsRow struct {
 	ID          int64
@@ -338,8 +363,8 @@ type ItemsRow struct {
 	Newer       int64
 }
 
-func (q *Queries) Items(ctx context.Context, studentID int64) ([]ItemsRow, error) {
-	rows, err := q.db.QueryContext(ctx, items, studentID)
+func (q *Queries) Items(ctx context.Context, arg ItemsParams) ([]ItemsRow, error) {
+	rows, err := q.db.QueryContext(ctx, items, arg.StudentID, arg.Only, arg.Only)
 	if err != nil {
 		return nil, err
 	}
@@ -375,11 +400,16 @@ func (q *Queries) Items(ctx context.Context, studentID int64) ([]ItemsRow, error
 }
 
 const notedParts = `-- name: NotedParts :many
-SELECT n.part_id, n.at, n.note FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id STRAIGHT_JOIN noted n ON n.part_id = p.id WHERE a.student_id = ?
+SELECT n.part_id, n.at, n.note FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id STRAIGHT_JOIN noted n ON n.part_id = p.id WHERE a.student_id = ? AND (CAST(? AS SIGNED) = 0 OR a.id = ?)
 `
 
-func (q *Queries) NotedParts(ctx context.Context, studentID int64) ([]Noted, error) {
-	rows, err := q.db.QueryContext(ctx, notedParts, studentID)
+type NotedPartsParams struct {
+	StudentID int64
+	Only      int64
+}
+
+func (q *Queries) NotedParts(ctx context.Context, arg NotedPartsParams) ([]Noted, error) {
+	rows, err := q.db.QueryContext(ctx, notedParts, arg.StudentID, arg.Only, arg.Only)
 	if err != nil {
 		return nil, err
 	}
@@ -402,12 +432,17 @@ func (q *Queries) NotedParts(ctx context.Context, studentID int64) ([]Noted, err
 }
 
 const parts = `-- name: Parts :many
-SELECT p.id, p.assignment_id, p.n, p.name, p.opens, p.due, p.closes, p.grace_minutes, p.due_was, p.points, p.weight, p.route, p.slots FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id WHERE a.student_id = ?
+SELECT p.id, p.assignment_id, p.n, p.name, p.opens, p.due, p.closes, p.grace_minutes, p.due_was, p.points, p.weight, p.route, p.slots FROM assignment a STRAIGHT_JOIN part p ON p.assignment_id = a.id WHERE a.student_id = ? AND (CAST(? AS SIGNED) = 0 OR a.id = ?)
 `
 
+type PartsParams struct {
+	StudentID int64
+	Only      int64
+}
+
 // Joined in the order that is written: from the student's own assignments on, and never through everybody's parts.
-func (q *Queries) Parts(ctx context.Context, studentID int64) ([]Part, error) {
-	rows, err := q.db.QueryContext(ctx, parts, studentID)
+func (q *Queries) Parts(ctx context.Context, arg PartsParams) ([]Part, error) {
+	rows, err := q.db.QueryContext(ctx, parts, arg.StudentID, arg.Only, arg.Only)
 	if err != nil {
 		return nil, err
 	}
@@ -544,8 +579,13 @@ const submissions = `-- name: Submissions :many
 SELECT s.id, s.attempt_id, s.state, s.comment, s.started_at, s.reason, s.draft_id, s.total_bytes, s.sent_bytes, s.number, s.accepted_at,
   l.agrees, r.state AS report_state, r.expected_at, r.share, b.submission_id AS returned_id, b.mark, b.points, COALESCE(b.comments, '[]') AS comments, b.invited
 FROM submission s LEFT JOIN ledger l ON l.submission_id = s.id LEFT JOIN report r ON r.submission_id = s.id LEFT JOIN returned b ON b.submission_id = s.id
-WHERE s.student_id = ? AND s.state <> 'cancelled' ORDER BY s.id
+WHERE s.student_id = ? AND s.state <> 'cancelled' AND (CAST(? AS SIGNED) = 0 OR s.attempt_id IN (SELECT t.id FROM attempt t JOIN part p ON p.id = t.part_id WHERE p.assignment_id = ?)) ORDER BY s.id
 `
+
+type SubmissionsParams struct {
+	StudentID int64
+	Only      int64
+}
 
 type SubmissionsRow struct {
 	ID          int64
@@ -570,8 +610,8 @@ type SubmissionsRow struct {
 	Invited     sql.NullBool
 }
 
-func (q *Queries) Submissions(ctx context.Context, studentID int64) ([]SubmissionsRow, error) {
-	rows, err := q.db.QueryContext(ctx, submissions, studentID)
+func (q *Queries) Submissions(ctx context.Context, arg SubmissionsParams) ([]SubmissionsRow, error) {
+	rows, err := q.db.QueryContext(ctx, submissions, arg.StudentID, arg.Only, arg.Only)
 	if err != nil {
 		return nil, err
 	}
