@@ -14,13 +14,16 @@ demo: setup bin/orario
 build: bin/orario
 
 bin/orario: $(SOURCES) web/dist/index.html
+	@test -e $@ || echo "Step 4 of 4: building Orario. The first time Go fetches and builds all that it is made of, about three minutes."
 	go build -o $@ ./cmd/orario
 
 web/node_modules/.package-lock.json: web/package-lock.json
+	@test -e $@ || echo "Step 2 of 4: fetching what the pages are built with, about a minute."
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
 web/dist/index.html: web/node_modules/.package-lock.json $(PAGES)
+	@test -e web/dist/index.html || echo "Step 3 of 4: building the pages, about half a minute."
 	cd web && npx tsc --noEmit && npx vite build --logLevel=warn
 	@touch web/dist/.keep
 

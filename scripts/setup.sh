@@ -20,7 +20,7 @@ has setsid && has prlimit || need+=(util-linux)
 has curl || need+=(curl)
 [ -d /usr/share/fonts/truetype/liberation ] || [ -d /usr/share/fonts/truetype/liberation2 ] || need+=(fonts-liberation)
 if [ ${#need[@]} -gt 0 ]; then
-	echo "Installing from Debian's packages: ${need[*]}"
+	echo "Step 1 of 4: installing from Debian's packages, two to five minutes: ${need[*]}"
 	has apt-get || { echo "Orario needs ${need[*]}, and this machine has no apt-get to install them with. Install them yourself." >&2; exit 1; }
 	sudo=; [ "$(id -u)" = 0 ] || sudo=sudo
 	mkdir -p var

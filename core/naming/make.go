@@ -13,6 +13,22 @@ import (
 // literals are never changed. A name over [MaxBytes] has its title shortened at a whole character.
 // Plain asks for ASCII letters. A field that the pattern needs and fields lacks is an error.
 func Make(p Pattern, fields Fields, plain bool) (string, []Problem, error) {
+	pieces, problems, err := Pieces(p, fields, plain)
+	var name strings.Builder
+	for _, piece := range pieces {
+		name.WriteString(piece.Text)
+	}
+	return name.String(), problems, err
+}
+
+// A Piece of a name: what a field gave, or with an empty Field what stands in the pattern as it is.
+type Piece struct {
+	Text  string `json:"text"`
+	Field string `json:"field"`
+}
+
+// Pieces is the name that [Make] builds, in its pieces.
+func Pieces(p Pattern, fields Fields, plain bool) ([]Piece, []Problem, error) {
 	if !p.has("ext") && fields["ext"] != "" {
 		p = append(p[:len(p):len(p)], part{literal: "."}, part{field: "ext"})
 	}
@@ -21,7 +37,7 @@ func Make(p Pattern, fields Fields, plain bool) (string, []Problem, error) {
 	for _, field := range p.Needs() {
 		value, ok := fields[field]
 		if !ok {
-			return "", nil, fmt.Errorf("the pattern needs {%s}, which has no value", field)
+			return nil, nil, fmt.Errorf("the pattern needs {%s}, which has no value", field)
 		}
 		if field == "ext" {
 			value = strings.TrimPrefix(value, ".")
@@ -51,17 +67,25 @@ func Make(p Pattern, fields Fields, plain bool) (string, []Problem, error) {
 			),
 		})
 	}
-	return name, append(problems, Lint(name, nil, plain)...), nil
+	return p.pieces(values), append(problems, Lint(name, nil, plain)...), nil
 }
 
 func (p Pattern) fill(values Fields) string {
 	var b strings.Builder
-	for _, part := range p {
-		if part.field == "" {
-			b.WriteString(part.literal)
-		} else {
-			b.WriteString(part.shaped(values[part.field]))
-		}
+	for _, piece := range p.pieces(values) {
+		b.WriteString(piece.Text)
 	}
 	return b.String()
+}
+
+func (p Pattern) pieces(values Fields) []Piece {
+	list := make([]Piece, 0, len(p))
+	for _, part := range p {
+		if part.field == "" {
+			list = append(list, Piece{Text: part.literal})
+		} else {
+			list = append(list, Piece{part.shaped(values[part.field]), part.field})
+		}
+	}
+	return list
 }

@@ -8,11 +8,14 @@ import (
 	"time"
 
 	"orario/core/compare"
+	"orario/core/coursework"
+	"orario/core/filing"
 	"orario/core/inspect"
 	"orario/core/wording"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
+	"orario/internal/roster"
 )
 
 // A Version is one file that the student ever brought in or made.
@@ -48,6 +51,15 @@ type Sheet struct {
 	Before   string           `json:"before"`  // the name and time of that one
 	// Nothing keeps it: it was not sent, lies in no bundle, and proves no extension
 	Removable bool `json:"removable"`
+	// Open work in whose bundle it may belong, the likeliest first; none where it lies in a bundle or was sent
+	Belongs []Belongs `json:"belongs"`
+}
+
+// Belongs is a part of open work that a file may be for.
+type Belongs struct {
+	AssignmentID int64  `json:"assignment_id"`
+	PartID       int64  `json:"part_id"`
+	Text         string `json:"text"` // course, title and part
 }
 
 // Find lists the versions that hold words in their name or text, each word at least as a beginning, the newest first.
@@ -166,7 +178,40 @@ func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
 			SentTo{u.AssignmentID, fmt.Sprintf("in the bundle of %s, %s", u.Code, u.Title), ""},
 		)
 	}
+	out.Belongs = []Belongs{}
+	if out.Removable {
+		if out.Belongs, err = s.belongs(ctx, student, row.Name, row.Body); err != nil {
+			return nil, err
+		}
+	}
 	return out, s.sinceBefore(ctx, student, out, before, row.Body)
+}
+
+// belongs ranks the open work that a file may be for, by its name and the beginning of its text.
+func (s Service) belongs(ctx context.Context, student int64, name, text string) ([]Belongs, error) {
+	r, err := roster.Read(ctx, s.Store, student, s.Now())
+	if err != nil {
+		return nil, err
+	}
+	var open []filing.Work
+	titles := map[int64]string{}
+	for _, st := range r.Stand(s.Now()) {
+		if st.State != coursework.Open && st.State != coursework.Late {
+			continue
+		}
+		open = append(open, filing.Work{
+			ID: st.ID, Part: st.Part.ID, Code: st.Course.Code, Title: st.Title, Due: st.Window.Due.At(),
+		})
+		titles[st.Part.ID] = st.Course.Code + ": " + st.Title
+		if st.Part.Name != "" {
+			titles[st.Part.ID] += ", " + st.Part.Name
+		}
+	}
+	list := []Belongs{}
+	for _, w := range filing.Rank(name, text, open) {
+		list = append(list, Belongs{w.ID, w.Part, titles[w.Part]})
+	}
+	return list, nil
 }
 
 // sinceBefore says what changed in the words since the version before.

@@ -31,7 +31,7 @@ func (s *Server) share(c *gin.Context) {
 		malformed(c, err)
 		return
 	}
-	var words []string
+	var words, came []string
 	for {
 		part, err := parts.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -52,17 +52,21 @@ func (s *Server) share(c *gin.Context) {
 			}
 			continue
 		}
-		if _, err := s.Prepare.Bring(c.Request.Context(), student, part.FileName(), part); err != nil {
+		id, err := s.Prepare.Bring(c.Request.Context(), student, part.FileName(), part)
+		if err != nil {
 			s.fail(c, err)
 			return
 		}
+		came = append(came, fmt.Sprint(id))
 	}
 	if len(words) > 0 {
 		text := strings.NewReader(strings.Join(words, "\n") + "\n")
-		if _, err := s.Prepare.Bring(c.Request.Context(), student, "shared.txt", text); err != nil {
+		id, err := s.Prepare.Bring(c.Request.Context(), student, "shared.txt", text)
+		if err != nil {
 			s.fail(c, err)
 			return
 		}
+		came = append(came, fmt.Sprint(id))
 	}
-	c.Redirect(http.StatusSeeOther, "/library")
+	c.Redirect(http.StatusSeeOther, "/library?came="+strings.Join(came, ",")) // where it is asked where they belong
 }

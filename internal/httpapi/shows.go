@@ -117,6 +117,9 @@ func (h handlers) GetOwnCheck(
 	if err != nil {
 		return nil, err
 	}
+	if reading == nil {
+		return api.GetOwnCheck204Response{}, nil
+	}
 	return api.GetOwnCheck200JSONResponse(*reading), nil
 }
 

@@ -48,7 +48,7 @@ func (h handlers) KeepHandouts(
 }
 
 func (h handlers) BeginWith(ctx context.Context, r api.BeginWithRequestObject) (api.BeginWithResponseObject, error) {
-	return api.BeginWith204Response{}, h.Prepare.BeginWith(ctx, me(ctx), r.Id, r.Body.Part)
+	return api.BeginWith204Response{}, h.Prepare.BeginWith(ctx, me(ctx), r.Id, r.Body.Part, string(deref(r.Body.Where)))
 }
 
 func (h handlers) TryName(ctx context.Context, r api.TryNameRequestObject) (api.TryNameResponseObject, error) {

@@ -10,6 +10,7 @@ import (
 
 	"orario/core/archive"
 	"orario/core/brief"
+	"orario/core/coursework"
 	"orario/core/inspect"
 	"orario/core/naming"
 	"orario/internal/mariadb/query"
@@ -90,9 +91,16 @@ func (s Service) unpacked(ctx context.Context, digest string) (files []inspect.S
 	return files, left, nil
 }
 
-// BeginWith makes a handout the student's own copy: it goes into the bundle under the name that the brief asks for, and
-// the checks say as long as nothing was changed in it.
-func (s Service) BeginWith(ctx context.Context, student, handout, part int64) error {
+// Where a copy of a handout goes whose slot is filled already.
+const (
+	Instead = "instead"
+	Beside  = "beside"
+)
+
+// BeginWith makes a handout the student's own copy: it goes into the bundle under the name that the brief asks for, else
+// that of the course's habit, and the checks say as long as nothing was changed in it. Where its slot has no room any more
+// it is asked (a [refusal.Conflict]) whether it goes in place of what is there or beside it.
+func (s Service) BeginWith(ctx context.Context, student, handout, part int64, where string) error {
 	h, err := s.Store.Handout(ctx, query.HandoutParams{ID: handout, StudentID: student})
 	if err != nil {
 		return refusal.NotFound(err)
@@ -110,15 +118,81 @@ func (s Service) BeginWith(ctx context.Context, student, handout, part int64) er
 		return err
 	}
 	slot := state.Sheet.SlotFor(facts.Kind, own(state.Items))
-	b := state.Bundle()
-	b.Fields = state.Fields()
-	named := b.NameFor(brief.Item{Slot: slot, Name: h.Name, Facts: facts})
+	there := filling(state, slot)
+	if there == nil {
+		if only := slotOfForm(state, facts.Kind); only != "" {
+			slot, there = only, filling(state, only)
+		}
+	}
+	if there != nil && where == "" {
+		return refusal.Conflict{Message: fmt.Sprintf("%s lies in the slot %q already. Put the copy in its place, or beside it?",
+			there.Name, slot)}
+	}
+	named := copyName(state, slot, h.Name, facts)
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
 		id, err := s.addVersion(ctx, q, version, facts)
 		if err != nil {
 			return err
 		}
-		_, err = s.into(ctx, q, student, state, Place{Slot: slot, Name: named, Version: id}, facts.Kind)
-		return err
+		if there == nil || where == Beside {
+			_, err = s.into(ctx, q, student, state, Place{Slot: slot, Name: named, Version: id}, facts.Kind)
+			return err
+		}
+		if err := same(ctx, q, student, there); err != nil {
+			return err
+		}
+		err = q.SetItem(ctx, query.SetItemParams{
+			ID: there.ID, StudentID: student, Slot: slot, Name: clipName(named), VersionID: id,
+		})
+		if err != nil {
+			return err
+		}
+		return s.tell(ctx, q, student, state.ID, "")
 	})
+}
+
+// filling is the first file in a slot that has no room for another; nil where it has.
+func filling(state *coursework.Standing, slot string) *coursework.Item {
+	into, known := state.Sheet.Slot(slot)
+	if !known || slot == "" || own(state.Items)[slot] < into.Room() {
+		return nil
+	}
+	for n := range state.Items {
+		if i := &state.Items[n]; i.Slot == slot && !i.Inherited {
+			return i
+		}
+	}
+	return nil
+}
+
+// slotOfForm is the one slot that takes a kind of file; empty where none does, or several.
+func slotOfForm(state *coursework.Standing, kind string) (name string) {
+	for _, s := range state.Sheet.Slots {
+		if slices.Contains(s.Forms, kind) || len(s.Forms) == 0 {
+			if name != "" {
+				return ""
+			}
+			name = s.Name
+		}
+	}
+	return name
+}
+
+// copyName is the name of the student's own copy of a handout: as the brief asks, else as the course's habit has it, else
+// the family name before the handout's (common practice: a file tells whose it is).
+func copyName(state *coursework.Standing, slot, handout string, facts *inspect.Facts) string {
+	b := state.Bundle()
+	b.Fields = state.Fields()
+	if asked := b.NameFor(brief.Item{Slot: slot, Name: handout, Facts: facts}); asked != handout {
+		return asked
+	}
+	fields := state.Fields()
+	_, fields["ext"] = naming.Split(handout)
+	fields["slot"] = slot
+	if habit, err := naming.Parse(state.Course.Habit); err == nil && state.Course.Habit != "" {
+		if name, _, err := naming.Make(habit, fields, state.Sheet.PlainNames); err == nil {
+			return name
+		}
+	}
+	return strings.ToLower(fields["family"]) + "_" + handout
 }

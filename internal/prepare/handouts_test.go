@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/core/brief"
+	"orario/core/naming"
 	"orario/demo"
 	"orario/internal/campus/campusapi"
 	"orario/internal/mariadb/query"
@@ -98,7 +99,7 @@ func TestTheTemplateIsBegunWithAndNoticedUnchanged(t *testing.T) {
 	handouts, err := w.DB.Handouts(ctx, query.HandoutsParams{StudentID: w.Student})
 	require.NoError(t, err)
 	for _, h := range handouts {
-		err := w.Prepare.BeginWith(ctx, w.Student, h.ID, 0)
+		err := w.Prepare.BeginWith(ctx, w.Student, h.ID, 0, "")
 		if h.Name == "lab.zip" {
 			assert.ErrorContains(t, err, "packed")
 			continue
@@ -138,6 +139,43 @@ func TestANewerVersionIsNoticedAndPutIn(t *testing.T) {
 	assert.Error(t, w.Prepare.Fix(ctx, w.Student, item, "newest"), "there is none any more")
 }
 
+// Where a file lies in the slot already it is asked, and without a pattern the copy tells whose it is.
+func TestACopyOfTheTemplateAsksForItsPlace(t *testing.T) {
+	w := worldtest.New(t)
+	ctx := context.Background()
+	id, _ := handedOut(t, w)
+	_, err := w.DB.SQL.Exec("UPDATE assignment SET sheet = JSON_SET(JSON_REMOVE(sheet, '$.name'), '$.slots[0].most', 1) WHERE id = ?", id)
+	require.NoError(t, err)
+	handouts, err := w.DB.Handouts(ctx, query.HandoutsParams{StudentID: w.Student})
+	require.NoError(t, err)
+	var template query.Handout
+	for _, h := range handouts {
+		if h.Name != "lab.zip" {
+			template = h
+		}
+	}
+	names := func() (list []string) {
+		state, err := w.Prepare.State(ctx, w.Student, id, 0)
+		require.NoError(t, err)
+		for _, i := range state.Items {
+			list = append(list, i.Slot+": "+i.Name)
+		}
+		return list
+	}
+	w.Add(id, "mine.docx", demo.DOCX("Nerea", "Lab 4", "# Purpose", "To compare tables."))
+	require.Equal(t, []string{"report: mine.docx"}, names())
+	var asks refusal.Conflict
+	require.ErrorAs(t, w.Prepare.BeginWith(ctx, w.Student, template.ID, 0, ""), &asks)
+	assert.Contains(t, asks.Message, `mine.docx lies in the slot "report" already`)
+	assert.Equal(t, []string{"report: mine.docx"}, names(), "nothing is done before it is answered")
+	require.NoError(t, w.Prepare.BeginWith(ctx, w.Student, template.ID, 0, prepare.Instead))
+	assert.Equal(t, []string{"report: quintal_HYD214_chart-datum.docx"}, names(), "as the course's habit has it")
+	_, err = w.DB.SQL.Exec("UPDATE course SET name_habit = ''")
+	require.NoError(t, err)
+	require.NoError(t, w.Prepare.BeginWith(ctx, w.Student, template.ID, 0, prepare.Beside))
+	assert.Equal(t, []string{"report: quintal_HYD214_chart-datum.docx", "report: quintal_" + template.Name}, names())
+}
+
 func TestAnOldVersionIsTakenOutOfTheLibrary(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
@@ -160,14 +198,14 @@ func TestANamePatternIsTried(t *testing.T) {
 	w := worldtest.New(t)
 	ctx := context.Background()
 	id, _ := handedOut(t, w)
-	for pattern, want := range map[string]prepare.Example{
+	for pattern, want := range map[string]struct{ Name, Trouble string }{
 		"{family:lower}_{title:dash}": {Name: "quintal_chart-datum.docx"},
 		"{family":                     {Trouble: "a { without its }"},
 		"{shoe}":                      {Trouble: "shoe"},
 	} {
 		got, err := w.Prepare.TryName(ctx, w.Student, id, pattern)
 		require.NoError(t, err)
-		assert.Equal(t, want.Name, got.Name, pattern)
+		assert.Equal(t, want.Name, joined(got), pattern)
 		assert.Contains(t, got.Trouble, want.Trouble, pattern)
 	}
 }
@@ -180,7 +218,9 @@ func TestAHabitIsTried(t *testing.T) {
 	require.NoError(t, err)
 	got, err := w.Prepare.TryHabit(ctx, w.Student, courses[0].ID, "{family:upper}_{course}_{title:dash}")
 	require.NoError(t, err)
-	assert.Equal(t, prepare.Example{Name: "QUINTAL_HYD214_title-of-the-work.pdf"}, *got)
+	assert.Equal(t, "QUINTAL_HYD214_title-of-the-work.pdf", joined(got))
+	assert.Equal(t, naming.Piece{Text: "QUINTAL", Field: "family"}, got.Pieces[0])
+	assert.Equal(t, naming.Piece{Text: "_"}, got.Pieces[1])
 	_, err = w.Prepare.TryHabit(ctx, w.Student+1, courses[0].ID, "{family}")
 	assert.ErrorIs(t, err, refusal.ErrNotFound)
 }
@@ -196,4 +236,12 @@ func TestWhatFindingsNameIsTakenOut(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotZero(t, state.Items[0].MadeFrom, "what was there stays")
 	assert.Equal(t, "Nerea", *state.Items[0].Facts.Author, "the name that nobody minded is still in it")
+}
+
+// joined is the whole name of an example.
+func joined(e *prepare.Example) (name string) {
+	for _, p := range e.Pieces {
+		name += p.Text
+	}
+	return name
 }

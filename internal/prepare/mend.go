@@ -210,7 +210,7 @@ func (s Service) make(
 	slot, _ := state.Sheet.Slot(of[0].Slot)
 	switch fix {
 	case "scan", "together":
-		return s.Tools.Pages(ctx, files, slot.TextLayer || state.Sheet.Report != nil)
+		return s.Tools.Pages(ctx, files)
 	case "searchable":
 		return s.Tools.Searchable(ctx, files[0].Data)
 	case "clean":

@@ -11,8 +11,8 @@ import (
 
 // An Example is what a name pattern makes.
 type Example struct {
-	Name    string `json:"name"`
-	Trouble string `json:"trouble"` // why the pattern makes no name, or what has to be changed in it
+	Pieces  []naming.Piece `json:"pieces"`  // of the name; empty: none can be made
+	Trouble string         `json:"trouble"` // why the pattern makes no name, or what has to be changed in it
 }
 
 // TryName shows what a pattern makes of a file of an assignment.
@@ -51,13 +51,13 @@ func (s Service) TryHabit(ctx context.Context, student, course int64, pattern st
 func example(pattern string, fields naming.Fields, plain bool) *Example {
 	p, err := naming.Parse(pattern)
 	if err != nil {
-		return &Example{Trouble: err.Error()}
+		return &Example{Trouble: err.Error(), Pieces: []naming.Piece{}}
 	}
-	name, problems, err := naming.Make(p, fields, plain)
+	pieces, problems, err := naming.Pieces(p, fields, plain)
 	if err != nil {
-		return &Example{Trouble: err.Error()}
+		return &Example{Trouble: err.Error(), Pieces: []naming.Piece{}}
 	}
-	e := &Example{Name: name}
+	e := &Example{Pieces: pieces}
 	if len(problems) > 0 {
 		e.Trouble = problems[0].Message
 	}

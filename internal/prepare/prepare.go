@@ -46,7 +46,7 @@ type Tools interface {
 		open func() (io.Reader, error),
 	) (facts *inspect.Facts, text string, err error)
 	ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error)
-	Pages(ctx context.Context, photos []inspect.Named, searchable bool) ([]byte, error)
+	Pages(ctx context.Context, photos []inspect.Named) ([]byte, error)
 	Searchable(ctx context.Context, pdf []byte) ([]byte, error)
 	Clean(ctx context.Context, f inspect.Named, extension string, keep []string) ([]byte, []cleaning.Removed, error)
 	Smaller(ctx context.Context, name, kind string, data []byte, most int64) ([]byte, error)

@@ -135,7 +135,7 @@ func (s Service) bundleText(ctx context.Context, student int64, items []coursewo
 // isProse says whether what a kind of file holds is running text.
 func isProse(kind string) bool { return kind != "csv" && kind != "tsv" }
 
-// ReadOwn lays out the last check of one's own of a part's work.
+// ReadOwn lays out the last check of one's own of a part's work; nil where it was never checked.
 func (s Service) ReadOwn(ctx context.Context, student, assignment, part int64) (*Reading, error) {
 	facts, state, err := roster.Find(ctx, s.Store, student, assignment, part, s.Now())
 	if err != nil {
@@ -144,6 +144,9 @@ func (s Service) ReadOwn(ctx context.Context, student, assignment, part int64) (
 	row, body, err := s.ownCheck(s.Store.OwnCheckOfPart(ctx, query.OwnCheckOfPartParams{
 		PartID: state.Part.ID, StudentID: student,
 	}))
+	if errors.Is(err, refusal.ErrNotFound) {
+		return nil, nil
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -1,6 +1,7 @@
 import { Button, TextInput } from "@mantine/core";
 import { type FormEvent, useState } from "react";
 import { api, ask as fetchAnswer } from "../api/client";
+import { MadeName } from "../shared/MadeName";
 import { WhenInput } from "../shared/WhenInput";
 import { useAct } from "../shared/queries";
 import { type Ask, isTime, kinds } from "./kinds";
@@ -44,7 +45,13 @@ export function AskRow({ ask: a, course, set, drop, light }: Props) {
             }}
           />
         ) : (
-          <p className={a.item.kind === "name" ? "mono" : undefined}>{a.text}</p>
+          <p>
+            {a.item.kind === "name" ? (
+              <MadeName course={course || undefined} pattern={a.text} />
+            ) : (
+              a.text
+            )}
+          </p>
         )}
       </div>
       {!editing && (

@@ -1764,7 +1764,12 @@ export interface components {
             left: string[];
         };
         NameExample: {
-            name: string;
+            /** @description the name in its pieces; empty where none can be made */
+            pieces: {
+                text: string;
+                /** @description that gave it; empty: it stands in the pattern */
+                field: string;
+            }[];
             trouble: string;
         };
         Item: {
@@ -2060,6 +2065,14 @@ export interface components {
         VersionSheet: {
             /** @description nothing keeps it: it was not sent, lies in no bundle, proves nothing */
             removable: boolean;
+            /** @description open work that it may be for, the likeliest first; none where it lies in a bundle or was sent */
+            belongs: {
+                /** Format: int64 */
+                assignment_id: number;
+                /** Format: int64 */
+                part_id: number;
+                text: string;
+            }[];
             version: components["schemas"]["Version"];
             facts: string[];
             problems: components["schemas"]["Trouble"][];
@@ -3902,6 +3915,11 @@ export interface operations {
                 "application/json": {
                     /** Format: int64 */
                     part: number;
+                    /**
+                     * @description of what fills its slot already; without it that is asked
+                     * @enum {string}
+                     */
+                    where?: "instead" | "beside";
                 };
             };
         };
@@ -3915,6 +3933,15 @@ export interface operations {
             };
             /** @description not among yours */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description its slot is filled: in place of what is there, or beside it? */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4349,7 +4376,14 @@ export interface operations {
                     "application/json": components["schemas"]["Reading"];
                 };
             };
-            /** @description not among yours, or never checked */
+            /** @description never checked */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description not among yours */
             404: {
                 headers: {
                     [name: string]: unknown;

@@ -6,6 +6,7 @@ import { Standing } from "../shared/Standing";
 import { place } from "../shared/time";
 import { useTitle } from "../shared/title";
 import { CourseForm } from "./CourseForm";
+import { MadeName } from "../shared/MadeName";
 import styles from "./CoursesPage.module.css";
 import { Enrolments } from "./Enrolments";
 
@@ -31,7 +32,10 @@ export default function CoursesPage() {
                     <>
                       {" "}
                       Names, where nothing else is said:{" "}
-                      <span className="mono">{shared.habit}</span>
+                      <MadeName
+                        course={open.find((c) => c.habit === shared.habit)?.id}
+                        pattern={shared.habit}
+                      />
                     </>
                   )}
                 </p>
@@ -127,7 +131,11 @@ function Course({ course: c, habit }: { course: Schemas["Course"]; habit?: strin
         {!c.site && <p>no site</p>}
       </div>
       <div>
-        {c.habit && c.habit !== habit && <p className="mono">{c.habit}</p>}
+        {c.habit && c.habit !== habit && (
+          <p>
+            <MadeName course={c.id} pattern={c.habit} />
+          </p>
+        )}
         {usual && <p className="soft">Usual: {usual}</p>}
       </div>
       <div className="figures">

@@ -7,6 +7,7 @@ import { Underlined } from "../shared/Underlined";
 import styles from "./Brief.module.css";
 import page from "./DeskPage.module.css";
 import { Handouts } from "./Handouts";
+import { MadeName } from "../shared/MadeName";
 import { NameDesigner } from "../shared/NameDesigner";
 
 const from = { site: "site", yours: "yours", course: "to confirm", read: "to confirm" };
@@ -24,13 +25,22 @@ export function Brief({ desk }: { desk: Desk }) {
   const waits = desk.requirements.some((r) => !r.settled);
   const fresh = desk.items.length + desk.attempts.length + desk.line.done_minutes === 0;
   const [shown, setShown] = useState(waits || fresh);
+  const pattern = desk.requirements.find((r) => r.key === "name" && r.text.includes("{"))?.text;
   const { hash } = useLocation();
   if (!shown && hash !== "#brief")
     return (
       <section id="brief" className={page.part}>
         <div className={styles.folded}>
           <h2>Brief</h2>
-          <p>{summed(desk)}</p>
+          <p>
+            {summed(desk)}
+            {pattern && (
+              <>
+                {" · "}
+                <MadeName assignment={desk.line.id} pattern={pattern} />
+              </>
+            )}
+          </p>
           <Button variant="subtle" aria-expanded={false} onClick={() => setShown(true)}>
             Show all of it
           </Button>
@@ -53,7 +63,11 @@ export function Brief({ desk }: { desk: Desk }) {
             ) : (
               <div key={r.key + r.text} className={styles.row} data-open={!r.settled}>
                 <span>{r.key}</span>
-                <span className={r.key === "name" ? "mono" : undefined}>{r.text}</span>
+                {r.key === "name" && r.text.includes("{") ? (
+                  <MadeName assignment={desk.line.id} pattern={r.text} />
+                ) : (
+                  <span>{r.text}</span>
+                )}
                 {r.settled ? (
                   <span className="soft">
                     {from[r.from] === "to confirm" ? "confirmed" : from[r.from]}
@@ -105,7 +119,7 @@ function summed(desk: Desk): string {
   const told = ["due", "opens", "closes", "points", "declaration", "lateness"];
   const units = ["pages", "words"];
   const list = desk.requirements
-    .filter((r) => !told.includes(r.key))
+    .filter((r) => !told.includes(r.key) && !(r.key === "name" && r.text.includes("{")))
     .map((r) =>
       units.includes(r.key) && !r.text.includes(r.key)
         ? `${r.text} ${r.key}`
@@ -131,7 +145,7 @@ function Name({ id, pattern, settled }: { id: number; pattern: string; settled: 
         {editing ? (
           <NameDesigner assignment={id} pattern={text} change={setText} />
         ) : (
-          <span className="mono">{pattern || "as you like"}</span>
+          <>{pattern ? <MadeName assignment={id} pattern={pattern} /> : "as you like"}</>
         )}
         {settled && !editing && (
           <Button variant="subtle" onClick={() => setEditing(true)}>

@@ -1,8 +1,10 @@
 import { Button } from "@mantine/core";
+import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Desk } from "../api/client";
+import { api, ask, Refused, type Desk } from "../api/client";
 import { useSay } from "../shared/Announcer";
 import { useAct } from "../shared/queries";
+import styles from "./Brief.module.css";
 
 /** What the instructor gave out: to be kept, unpacked, and begun with. */
 export function Handouts({ desk }: { desk: Desk }) {
@@ -18,14 +20,22 @@ export function Handouts({ desk }: { desk: Desk }) {
       ),
     ),
   );
-  const begin = useAct((id: number) =>
-    ask(
-      api.POST("/api/handouts/{id}/begin", {
-        params: { path: { id } },
-        body: { part: desk.line.part_id },
-      }),
-    ),
-  );
+  const [asked, setAsked] = useState<{ id: number; text: string }>();
+  const begin = useAct(async (b: { id: number; where?: "instead" | "beside" }) => {
+    setAsked(undefined);
+    const path = "/api/handouts/{id}/begin";
+    try {
+      await ask(
+        api.POST(path, {
+          params: { path: { id: b.id } },
+          body: { part: desk.line.part_id, where: b.where },
+        }),
+      );
+    } catch (error) {
+      if (!(error instanceof Refused) || error.status !== 409) throw error;
+      setAsked({ id: b.id, text: error.message });
+    }
+  });
   if (desk.handouts.length === 0) return null;
   const packed = (name: string) => name.toLowerCase().endsWith(".zip");
   return (
@@ -38,9 +48,27 @@ export function Handouts({ desk }: { desk: Desk }) {
           </a>{" "}
           <span className="soft">{h.bytes}</span>{" "}
           {!packed(h.name) && !desk.submit.shut && (
-            <Button variant="subtle" onClick={() => begin.mutate(h.id)}>
+            <Button
+              variant="subtle"
+              loading={begin.isPending}
+              onClick={() => begin.mutate({ id: h.id })}
+            >
               Begin with it
             </Button>
+          )}
+          {asked?.id === h.id && (
+            <span role="alert" className={styles.asked}>
+              {asked.text}{" "}
+              <Button autoFocus onClick={() => begin.mutate({ id: h.id, where: "instead" })}>
+                In its place
+              </Button>{" "}
+              <Button variant="default" onClick={() => begin.mutate({ id: h.id, where: "beside" })}>
+                Beside it
+              </Button>{" "}
+              <Button variant="subtle" onClick={() => setAsked(undefined)}>
+                Neither
+              </Button>
+            </span>
           )}
         </p>
       ))}

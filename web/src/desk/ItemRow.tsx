@@ -94,7 +94,7 @@ export function ItemRow({ item, slots, findings, workshop, earlier, later, remov
           <Link to={`/library/${item.version_id}`}>Look at it</Link>
           <Link to={workshop}>Work on it</Link>
           {name === undefined && (
-            <button type="button" onClick={() => setName(item.name)}>
+            <button type="button" onClick={() => setName(becomes ?? item.name)}>
               Another name
             </button>
           )}

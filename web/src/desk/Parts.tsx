@@ -16,7 +16,9 @@ export function Parts({ line: l }: { line: Line }) {
             <th>Opens</th>
             <th>Due</th>
             <th>Closes</th>
-            <td />
+            <th>
+              <span className="unseen">State</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -32,7 +34,7 @@ export function Parts({ line: l }: { line: Line }) {
               <td>{p.opens ? moment(p.opens, l.zone) : <span className="soft">open</span>}</td>
               <td>{moment(p.due, l.zone)}</td>
               <td>{p.closes ? moment(p.closes, l.zone) : ""}</td>
-              <td className="soft">{p.sent ? "sent" : p.id === l.part_id ? "shown below" : ""}</td>
+              <td className="soft">{p.sent && "sent"}</td>
             </tr>
           ))}
         </tbody>

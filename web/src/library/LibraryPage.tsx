@@ -7,6 +7,8 @@ import { useLibrary, useMe, useSpace } from "../shared/queries";
 import { Nothing, Standing } from "../shared/Standing";
 import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
+import { formOf } from "../shared/kinds";
+import { Came } from "./Came";
 import styles from "./LibraryPage.module.css";
 
 type Version = Schemas["Version"];
@@ -25,7 +27,10 @@ export default function LibraryPage() {
             Every file that you add to a bundle, and every version made of it, is kept here.
           </Nothing>
         ) : (
-          <Shelf versions={versions} words={words} search={setWords} />
+          <>
+            <Came />
+            <Shelf versions={versions} words={words} search={setWords} />
+          </>
         )
       }
     </Standing>
@@ -74,7 +79,7 @@ function Shelf({ versions, words, search }: ShelfProps) {
             onChange={(e) => setKind(e.target.value)}
             data={[
               { value: "", label: "any" },
-              ...kinds.map((k) => ({ value: k, label: k.toUpperCase() })),
+              ...kinds.map((k) => ({ value: k, label: formOf(k) })),
             ]}
           />
           <NativeSelect
@@ -116,7 +121,7 @@ export function Row({ version: v }: { version: Version }) {
         )}
       </div>
       <span className="soft figures">
-        {v.kind.toUpperCase()}, {v.bytes}
+        {formOf(v.kind)}, {v.bytes}
       </span>
       <Places version={v} />
     </li>

@@ -8,7 +8,7 @@ import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
 import { WordChanges } from "../shared/WordChanges";
 import { Places, Row } from "./LibraryPage";
-import { sortOf } from "../shared/kinds";
+import { formOf, sortOf } from "../shared/kinds";
 import styles from "./LibraryPage.module.css";
 
 const Shown = lazy(() => import("../workshop/bench/Look").then((m) => ({ default: m.Shown })));
@@ -37,7 +37,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
         <div>
           <h1 className={styles.name}>{v.name}</h1>
           <p className="soft">
-            {v.kind.toUpperCase()}, added {moment(v.added_at, zone)}
+            {formOf(v.kind)}, added {moment(v.added_at, zone)}
             {v.made_from && (
               <>
                 {" "}
@@ -47,7 +47,6 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
           </p>
         </div>
         <div className={styles.acts}>
-          {s.removable && <Remove id={v.id} />}
           <IntoBundle version={v.id} />
           <Button component="a" href={content} download>
             Download
@@ -102,6 +101,11 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
           </ul>
         </>
       )}
+      {s.removable && (
+        <p className={styles.last}>
+          <Remove id={v.id} />
+        </p>
+      )}
     </section>
   );
 }
@@ -144,7 +148,7 @@ function Remove({ id }: { id: number }) {
   const remove = useAct(() => ask(api.DELETE("/api/versions/{id}", { params: { path: { id } } })));
   if (!sure)
     return (
-      <Button variant="default" onClick={() => setSure(true)}>
+      <Button variant="subtle" onClick={() => setSure(true)}>
         Remove for good
       </Button>
     );

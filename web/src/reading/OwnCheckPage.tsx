@@ -1,6 +1,6 @@
 import { Button } from "@mantine/core";
 import { useParams, useSearchParams } from "react-router";
-import { api, ask, Refused } from "../api/client";
+import { api, ask } from "../api/client";
 import { useAct, useCheckOwn, useOwnCheck } from "../shared/queries";
 import { Nothing, Standing } from "../shared/Standing";
 import { Room } from "./Room";
@@ -19,27 +19,27 @@ export default function OwnCheckPage() {
       }),
     ),
   );
-  if (check.error instanceof Refused && check.error.status === 404)
-    return (
-      <Nothing title="This was not checked yet">
-        Press Compare on its Desk, under the bundle.
-      </Nothing>
-    );
   return (
     <Standing query={check}>
-      {(r) => (
-        <Room
-          reading={r}
-          handle={(n, how) => handle.mutate({ n, how })}
-          again={
-            r.stale && (
-              <Button variant="default" loading={make.isPending} onClick={() => make.mutate()}>
-                Compare again
-              </Button>
-            )
-          }
-        />
-      )}
+      {(r) =>
+        r === null ? (
+          <Nothing title="This was not checked yet">
+            Press Compare on its Desk, under the bundle.
+          </Nothing>
+        ) : (
+          <Room
+            reading={r}
+            handle={(n, how) => handle.mutate({ n, how })}
+            again={
+              r.stale && (
+                <Button variant="default" loading={make.isPending} onClick={() => make.mutate()}>
+                  Compare again
+                </Button>
+              )
+            }
+          />
+        )
+      }
     </Standing>
   );
 }

@@ -1,21 +1,20 @@
 import { TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
-import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { api, ask } from "../api/client";
+import { inWords, Pieces, useMade } from "./MadeName";
 import styles from "./NameDesigner.module.css";
 
-const pieces = {
-  "{family}": "family name",
-  "{given}": "given name",
-  "{initials}": "initials",
-  "{number}": "student number",
-  "{course}": "course",
-  "{title:dash}": "title",
-  "{slot}": "slot",
-  "{attempt}": "attempt",
-  "{date}": "date",
-};
+const pieces = [
+  "{family}",
+  "{given}",
+  "{initials}",
+  "{number}",
+  "{course}",
+  "{title:dash}",
+  "{slot}",
+  "{attempt}",
+  "{date}",
+];
 
 type Props = {
   assignment?: number; // whose file is the example
@@ -28,23 +27,7 @@ type Props = {
 export function NameDesigner({ assignment, course, pattern, change }: Props) {
   const input = useRef<HTMLInputElement>(null);
   const [still] = useDebouncedValue(pattern, 250);
-  const example = useQuery({
-    queryKey: ["name", assignment, course, still],
-    queryFn: () =>
-      ask(
-        assignment
-          ? api.POST("/api/assignments/{id}/name/try", {
-              params: { path: { id: assignment } },
-              body: { pattern: still },
-            })
-          : api.POST("/api/courses/{id}/habit/try", {
-              params: { path: { id: course! } },
-              body: { pattern: still },
-            }),
-      ),
-    enabled: still !== "" && (assignment !== undefined || course !== undefined),
-    placeholderData: (before) => before,
-  });
+  const example = useMade({ assignment, course, pattern: still });
   const insert = (piece: string) => {
     const at = input.current?.selectionStart ?? pattern.length;
     const end = input.current?.selectionEnd ?? at;
@@ -67,15 +50,15 @@ export function NameDesigner({ assignment, course, pattern, change }: Props) {
         classNames={{ input: "mono" }}
       />
       <p className={styles.pieces} aria-label="Pieces">
-        {Object.entries(pieces).map(([piece, text]) => (
+        {pieces.map((piece) => (
           <button key={piece} type="button" onClick={() => insert(piece)}>
-            {text}
+            {inWords(piece)[0]?.text}
           </button>
         ))}
       </p>
       {pattern !== "" && example.data && (
         <p role="status">
-          {example.data.name && <span className="mono">{example.data.name}</span>}
+          <Pieces pieces={example.data.pieces} />
           {example.data.trouble && <span className="should"> {example.data.trouble}</span>}
         </p>
       )}

@@ -9,3 +9,7 @@ export const uses = (kind: string): Use => (list as Record<string, Use>)[kind] ?
 
 /** pdf, picture, document, sheet, sound or film; "" where nothing can be done with a kind. */
 export const sortOf = (kind: string) => uses(kind).sort;
+
+/** A kind as people write it. */
+export const formOf = (kind: string) =>
+  kind === "unknown" ? "other" : kind === "empty" ? "empty" : kind.toUpperCase();

@@ -29,12 +29,14 @@ export const useReading = (id: number) =>
     queryFn: () => ask(api.GET("/api/submissions/{id}/report", { params: { path: { id } } })),
     retry: false,
   });
-/** The student's own check of a part's work. */
+/** The student's own check of a part's work; null where there was none. */
 export const useOwnCheck = (id: number, part: number) =>
   useQuery({
     queryKey: ["desk", id, part, "check"],
-    queryFn: () =>
-      ask(api.GET("/api/assignments/{id}/check", { params: { path: { id }, query: { part } } })),
+    queryFn: async () => {
+      const path = "/api/assignments/{id}/check";
+      return (await ask(api.GET(path, { params: { path: { id }, query: { part } } }))) ?? null;
+    },
     retry: false,
   });
 export const useCheckOwn = (id: number, part: number) =>

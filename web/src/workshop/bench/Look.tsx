@@ -2,7 +2,7 @@ import { lazy, Suspense } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../../api/client";
 import { useVersion } from "../../shared/queries";
-import { sortOf } from "../../shared/kinds";
+import { formOf, sortOf } from "../../shared/kinds";
 import { type Chosen, type Workpiece } from "../work";
 import styles from "./Look.module.css";
 
@@ -104,7 +104,7 @@ function Fetched({ source, kind }: { source: string; kind: string }) {
   if (isText) return <pre>{text.data ?? "Reading…"}</pre>;
   return (
     <p className="soft">
-      A {kind.toUpperCase()} is not shown here.{" "}
+      A file of this form ({formOf(kind)}) is not shown here.{" "}
       <a href={source} download>
         Look at it on your computer
       </a>
