@@ -31,6 +31,8 @@ type Draft struct {
 	Minutes      int        `json:"minutes"` // of work; 0: not said
 	Asks         []AskView  `json:"asks"`
 	Questions    []Question `json:"questions"`
+	// Of a line: the words that were not understood, in code points
+	Left []prose.Span `json:"left,omitempty"`
 }
 
 // An AskView is a requirement with the sentence that it comes from.
@@ -93,7 +95,7 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 		return nil, err
 	}
 	l := prose.Quick(line, now, known)
-	d := &Draft{Title: l.Title, NewCourse: l.New, Minutes: int(l.Hours*60 + 0.5)}
+	d := &Draft{Title: l.Title, NewCourse: l.New, Minutes: int(l.Hours*60 + 0.5), Left: l.Left}
 	var u coursework.Usual
 	if l.Course < 0 && l.New == "" && len(courses) == 1 {
 		l.Course = 0 // there is no other

@@ -2433,6 +2433,11 @@ export interface components {
             minutes: number;
             asks: components["schemas"]["Ask"][];
             questions: components["schemas"]["Question"][];
+            /** @description of a line: the words that were not understood, in code points */
+            left?: {
+                start: number;
+                end: number;
+            }[];
         };
     };
     responses: never;

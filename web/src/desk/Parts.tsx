@@ -7,15 +7,17 @@ import styles from "./Parts.module.css";
 /** The parts of an assignment, each with its window. */
 export function Parts({ line: l }: { line: Line }) {
   if (l.parts.length === 0) return null;
+  const opens = l.parts.some((p) => p.opens);
+  const closes = l.parts.some((p) => p.closes);
   return (
     <section className={page.part} aria-label="Parts">
       <table className={styles.parts}>
         <thead>
           <tr>
             <th>Part</th>
-            <th>Opens</th>
+            {opens && <th>Opens</th>}
             <th>Due</th>
-            <th>Closes</th>
+            {closes && <th>Closes</th>}
             <th>
               <span className="unseen">State</span>
             </th>
@@ -31,9 +33,11 @@ export function Parts({ line: l }: { line: Line }) {
                   <Link to={`/desk/${l.id}?part=${p.id}`}>{p.name}</Link>
                 )}
               </td>
-              <td>{p.opens ? moment(p.opens, l.zone) : <span className="soft">open</span>}</td>
+              {opens && (
+                <td>{p.opens ? moment(p.opens, l.zone) : <span className="soft">open</span>}</td>
+              )}
               <td>{moment(p.due, l.zone)}</td>
-              <td>{p.closes ? moment(p.closes, l.zone) : ""}</td>
+              {closes && <td>{p.closes ? moment(p.closes, l.zone) : ""}</td>}
               <td className="soft">{p.sent && "sent"}</td>
             </tr>
           ))}
