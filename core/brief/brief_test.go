@@ -242,3 +242,22 @@ func TestAnExtensionThatThePatternWritesOutIsNotDoubled(t *testing.T) {
 		})
 	}
 }
+
+// A form that no content tells is told by the extension; one that content tells is not.
+func TestAnyExtensionIsAForm(t *testing.T) {
+	for _, c := range []struct {
+		forms      []string
+		kind, name string
+		takes      bool
+	}{
+		{[]string{"r"}, "txt", "growth.R", true},
+		{[]string{"r"}, "txt", "growth.py", false},
+		{[]string{"r"}, "txt", "r", false},
+		{[]string{"pdf", "mat"}, "unknown", "data.mat", true},
+		{[]string{"pdf"}, "txt", "report.pdf", false},
+		{[]string{"jpg"}, "txt", "photo.jpg", false},
+		{nil, "unknown", "x", true},
+	} {
+		assert.Equal(t, c.takes, Slot{Forms: c.forms}.Takes(c.kind, c.name), "%v %s %s", c.forms, c.kind, c.name)
+	}
+}

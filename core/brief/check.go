@@ -198,7 +198,7 @@ func (s *sayings) say(code string, weight finding.Weight, message string, args .
 func (b Bundle) checkForm(said *sayings, item Item, slot Slot, alike likeness) {
 	ext := item.Facts.Kind
 	converts := false
-	if len(slot.Forms) > 0 && !slices.Contains(slot.Forms, ext) {
+	if !slot.Takes(ext, item.Name) {
 		asked := Forms(slot.Forms)
 		f := said.say("form", finding.Must, "The brief asks for %s; this is %s.", asked, called(ext))
 		if fix := convertible(ext, slot.Forms); fix != "" {

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strings"
 
+	"orario/core/inspect"
+	"orario/core/naming"
 	"orario/core/wording"
 )
 
@@ -238,6 +240,15 @@ func (s Sheet) Slot(name string) (Slot, bool) {
 
 // Room is how many files a slot takes.
 func (s Slot) Room() int { return max(1, s.Most) }
+
+// Takes says whether a slot takes a file of a kind. A form that is no kind of its own (package inspect), such as the "r" of
+// a script, is told by the name's extension.
+func (s Slot) Takes(kind, name string) bool {
+	_, ext := naming.Split(name)
+	ext = strings.ToLower(ext)
+	return len(s.Forms) == 0 || slices.Contains(s.Forms, kind) ||
+		slices.Contains(s.Forms, ext) && !inspect.IsKind(ext)
+}
 
 // SlotFor is the slot that a new file of some kind goes into: the first with room that accepts its
 // kind, else the first with room that could take it once converted, else the first of all.

@@ -226,7 +226,11 @@ func TestHeadlines(t *testing.T) {
 		"Hi-fi amplifiers\n\nBuild one.":                               "Hi-fi amplifiers",
 		"Hidden curves\n\nDraw them.":                                  "Hidden curves",
 		"":                                                             "",
-		fmt.Sprintf("%0100d\nTitle", 1):                                "",
+		"BIO240 Plant Physiology, autumn\nAssignment 3: Growth curves\n\nFit two models.": "Assignment 3: Growth curves",
+		"BIO240 Plant Physiology\n\nFit two models.":                                      "BIO240 Plant Physiology",
+		"HYD 214 Lab 4: Gauges\n\nReport on it.":                                          "HYD 214 Lab 4: Gauges",
+		"GEO 118 Maps\nDue on Friday.\nLab 2":                                             "GEO 118 Maps",
+		fmt.Sprintf("%0100d\nTitle", 1):                                                   "",
 	} {
 		assert.Equal(t, want, Headline(text), "%q", text)
 	}

@@ -48,7 +48,7 @@ func Untitled(title, code string) string {
 // Headline is the first line of instructions, if it could be a title; below a greeting or the head of a letter, what
 // its subject or the first due time is of; "" where nothing tells.
 func Headline(text string) string {
-	greeted := false
+	greeted, ofCourse := false, ""
 	for line := range strings.SplitSeq(text, "\n") {
 		line = strings.Trim(strings.TrimSpace(line), "#*_ ")
 		n := len([]rune(line))
@@ -61,18 +61,32 @@ func Headline(text string) string {
 		switch {
 		case n == 0:
 		case !greeted && n > 2 && n <= 90 && !strings.HasSuffix(line, "."):
-			return line
+			if ofCourse == "" && courseLine.MatchString(line) && !workWord.MatchString(line) {
+				ofCourse = line // the head of the course; the work's own may come below it
+				continue
+			}
+			if ofCourse == "" || workWord.MatchString(line) {
+				return line
+			}
+			return ofCourse
 		case greeted:
 			if of := dueOf.FindStringSubmatch(text); of != nil {
 				return wording.Upper(of[1])
 			}
 			return ""
 		default:
-			return ""
+			return ofCourse
 		}
 	}
-	return ""
+	return ofCourse
 }
+
+// courseLine begins with the code of a course, and workWord names a piece of work (common practice).
+var (
+	courseLine = regexp.MustCompile(`^[A-Z]{2,5}[ -]?\d{2,4}[A-Z]?\b`)
+	workWord   = regexp.MustCompile(`(?i)\b(?:assignments?|labs?|essay|homework|project|exercises?|report|task|problem set|sheet|` +
+		`coursework|paper|quiz|portfolio|presentation|practical)\b`)
+)
 
 var (
 	greeting = regexp.MustCompile(`(?i)^(?:dear|hi|hello|hey|good (?:morning|afternoon|evening)|kia ora)\b` +

@@ -2,6 +2,7 @@ package inspect
 
 import (
 	"bytes"
+	"slices"
 	"strings"
 
 	"github.com/gabriel-vasile/mimetype"
@@ -28,6 +29,16 @@ func Shown(kind string) string {
 		return kinds[kind].mediaType
 	}
 	return Picture(kind)
+}
+
+// IsKind says whether an extension, in small letters, is that of a form that is told apart by content.
+func IsKind(ext string) bool {
+	for name, k := range kinds {
+		if ext == name || slices.Contains(k.extensions, ext) {
+			return true
+		}
+	}
+	return false
 }
 
 // kinds are the forms that are told apart, with the extensions in use for each.

@@ -93,6 +93,9 @@ var linkGoes = regexpOf(`\b(?:links?|urls?|address)\b[^.;:]{0,40} (?:goes|go|is|
 var addressOf = rule(`\b(?:submit|send|hand in|give|upload|mail)(?: me| us)? (?:only )?the address of (?:your|` +
 	`the) (?:\w+ )?(?:page|site|website|blog|repository)\b`)
 
+// dotted is an extension as people write one: any of them is a form, also where it is none that has a name of its own.
+var dotted = regexpOf("(?:^|[ (\"'`])(\\.(?:[a-z][a-z0-9]{0,4}|7z))(?:$|[^a-z0-9.])")
+
 // formsIn are the forms named in a sentence; tokens is where its tokens begin.
 func (r *reader) formsIn(s span, tokens *int) (out []form) {
 	for ; *tokens < len(r.tokens) && r.tokens[*tokens].start < s.end; *tokens++ {
@@ -107,6 +110,12 @@ func (r *reader) formsIn(s span, tokens *int) (out []form) {
 		}
 		out = append(out, f)
 		*tokens = next - 1
+	}
+	for _, m := range dotted.FindAllStringSubmatchIndex(r.plain[s.start:s.end], -1) {
+		f := form{span: span{s.start + m[2], s.start + m[3]}, form: r.plain[s.start+m[2]+1 : s.start+m[3]], sentence: s}
+		if formWords[f.form] == "" && !slices.ContainsFunc(out, func(o form) bool { return o.overlaps(f.span) }) {
+			out = append(out, f)
+		}
 	}
 	for _, m := range addressOf.all(r.plain, s) {
 		out = append(out, form{span: span{m[0], m[1]}, form: "link", sentence: s})

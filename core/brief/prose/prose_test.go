@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -261,4 +262,28 @@ func TestATotalIsOfNoThing(t *testing.T) {
 		}
 	}
 	assert.Fail(t, "no total was read")
+}
+
+// What the instructor does for the student, and by when, is asked of nobody; an extension is a form whatever it is.
+func TestWhatTheInstructorDoesIsNoRequirement(t *testing.T) {
+	now := time.Date(2026, 12, 1, 10, 0, 0, 0, time.UTC)
+	for text, want := range map[string]string{
+		"I will confirm every submission by e-mail within a day.":            "",
+		"You will get your mark within a week.":                              "",
+		"We'll publish the results within ten days.":                         "",
+		"You hear from me within two days.":                                  "",
+		"Use the data set of week 9 that was handed out with the practical.": "",
+		"Attach your R script as a second file (.R).":                        "forms",
+		"Hand in the notebook (.ipynb) by Friday, 18:00.":                    "due forms",
+		"The file ends. Then go on.":                                         "",
+	} {
+		r := Read(text, now)
+		kinds := []string{}
+		for _, i := range r.Found {
+			kinds = append(kinds, i.Kind)
+		}
+		slices.Sort(kinds)
+		assert.Equal(t, want, strings.Join(kinds, " "), text)
+		assert.Empty(t, r.Unsettled, text)
+	}
 }
