@@ -37,6 +37,7 @@ type stage struct {
 	files       string
 	web         context.Context
 	axe         string
+	complaints  *browser.Complaints // of its page
 }
 
 // raise starts everything with the demo loaded.
@@ -77,6 +78,8 @@ func raise(t testing.TB) *stage {
 	s.web, cancel = browser.New(context.Background())
 	t.Cleanup(cancel)
 	require.NoError(t, chromedp.Do(s.web, browser.Window(1280, 800, false)))
+	s.complaints, err = browser.Listen(s.web)
+	require.NoError(t, err)
 	return s
 }
 
@@ -172,11 +175,18 @@ func TestJourneys(t *testing.T) {
 		{"trying a plan by dragging", dragAndKeep}, {"too much, and more time", tooMuch}, {"views and several at once", viewsAndBulk}, {"keys alone", keysAlone}, {"every page", everyPage}, {"photographs to a PDF", photographs}, {"the whole way", wholeWay}, {"faults, a kill and a restart", faults}, {"dropping and pasting", dropAndPaste}, {"phone and keys", phoneAndKeys},
 		{"findings mended by their buttons", byTheirButtons}, {"at the bench", atTheBench}, {"a searchable page", scanSearchable}, {"recorded and captured", recordAndCapture}, {"from the phone", fromThePhone},
 		{"a password, devices and a file that goes", accountAndFiles}} {
-		if !t.Run(journey.name, func(t *testing.T) { s.t = t; journey.walk(s) }) {
+		if !t.Run(journey.name, func(t *testing.T) {
+			s.t = t
+			journey.walk(s)
+			assert.Empty(t, s.complaints.But(provoked...), "what the console says")
+		}) {
 			return
 		}
 	}
 }
+
+// provoked are complaints that journeys mean to cause: nobody is signed in, a password is wrong, Orario is killed.
+var provoked = []string{"401 (Unauthorized)", "net::ERR_", "status of 422"}
 
 func signIn(s *stage) {
 	s.do(
@@ -258,7 +268,7 @@ func wholeWay(s *stage) {
 	// It appears, and its brief is read.
 	s.do(
 		browser.Press(`//td//a[.="Chart datum"]`),
-		browser.See(browser.Says("{family}_{course}_{title:dash}")),
+		browser.See(`//u[@title="title"][.="chart-datum"]`), // the name that the pattern makes
 		browser.See(browser.Says("what a chart datum is for")),
 	)
 	// A real file, checked, renamed, converted.

@@ -38,7 +38,7 @@ func Write(name string, entries []Entry) string {
 			v.SetDescription(plain(e.Text))
 		}
 		if e.Link != "" {
-			v.SetURL(plain(e.Link))
+			v.SetURL(strings.ReplaceAll(plain(e.Link), "\n", ""))
 		}
 		v.SetTimeTransparency(ics.TransparencyTransparent)
 		if e.Busy {

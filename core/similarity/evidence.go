@@ -220,6 +220,17 @@ func gather(matches []match) []match {
 	return out
 }
 
+// reach is how many words two passages that are one may lie apart, in either text, and at most as many as both have.
+const reach = 90
+
+// continues says whether a match goes on where another ended, in both texts alike.
+func continues(before, after match) bool {
+	inDoc, inSource := after.d0-before.d1, after.s0-before.s1
+	room := min(reach, before.d1-before.d0+after.d1-after.d0)
+	return after.d0 > before.d0 && after.s0 > before.s0 && inDoc <= room && inSource <= room && inSource >= -near &&
+		alike(max(0, inDoc), max(0, inSource))
+}
+
 // alike says whether one text may say in so many words what the other says in so many. Where it can't, the same words
 // are borrowed twice.
 func alike(a, b int) bool { return 5*max(a, b) <= 8*min(a, b)+75 }

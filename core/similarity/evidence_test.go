@@ -53,6 +53,27 @@ func TestPiecesThatLieTogetherAreOnePassage(t *testing.T) {
 	assert.Len(t, x.Check(far, Options{MinWords: 8}).Passages, 2)
 }
 
+// What was reworded heavily agrees here and there: pieces of one source in the same order, with nothing of another between.
+func TestPiecesOfOneRewordingAreOnePassage(t *testing.T) {
+	first := gale + " Water stood in the lower hall until the carpenter drilled three holes through the floor of it."
+	last := keeper + " He never told the inspector that two of them had been broken since the winter before last."
+	theirs := strings.Repeat("In between the author describes, at great length, ropes and tar and the price of bread. ", 3)
+	own := strings.Repeat("My version mentions instead fishermen who argued about nets, sails or taxes all week. ", 3)
+	x := NewIndex([]Source{{Name: "s", Text: mine + first + " " + theirs + last + " " + mine}, {Name: "t", Text: theirs + own}})
+	x1 := NewIndex([]Source{{Name: "s", Text: mine + first + " " + theirs + last + " " + mine}})
+	doc := "Once upon a time. " + first + " " + own + last + " So it ends."
+	assert.Len(t, x1.Check(doc, Options{MinWords: 8}).Passages, 1, "one passage, reworded in its middle")
+	of := 0
+	for _, p := range x.Check(doc, Options{MinWords: 8}).Passages {
+		if p.Source == "s" {
+			of++
+		}
+	}
+	assert.Equal(t, 2, of, "where another source lies between them they are two")
+	turned := "Once upon a time. " + last + " " + own + first + " So it ends."
+	assert.Len(t, x1.Check(turned, Options{MinWords: 8}).Passages, 2, "in another order they are two")
+}
+
 func TestAWordingThatManySourcesShareIsCommon(t *testing.T) {
 	var sources []Source
 	for n := range 40 {

@@ -119,7 +119,34 @@ func (x *Index) find(text *Text, m marks) (list []finding) {
 			listed = append(listed, f)
 		}
 	}
-	return x.atMarks(text.words, listed, m)
+	return x.atMarks(text.words, x.whole(text.words, shared, listed), m)
+}
+
+// whole makes one passage of those of one source that lie in the same order close together in both texts, with no passage
+// of another source between them: what was reworded heavily agrees here and there. Each weighs enough by itself, and so
+// has the whole.
+func (x *Index) whole(words []word, shared []uint16, list []finding) []finding {
+	slices.SortStableFunc(list, func(a, b finding) int { return cmp.Or(a.d0-b.d0, a.d1-b.d1) })
+	between := func(from, to, source int) bool {
+		return slices.ContainsFunc(list, func(f finding) bool { return f.source != source && f.d0 < to && f.d1 > from })
+	}
+	var out []finding
+	for _, f := range list {
+		i := slices.IndexFunc(out, func(o finding) bool {
+			return o.source == f.source && continues(o.match, f.match) && !between(o.d1, f.d0, f.source)
+		})
+		if i >= 0 {
+			o := out[i]
+			both := finding{source: f.source, text: f.text}
+			both.piece = agree(words, f.text.words, match{d0: o.d0, d1: max(o.d1, f.d1), s0: o.s0, s1: max(o.s1, f.s1)})
+			if both.weighed(words, shared) {
+				out[i] = both
+				continue
+			}
+		}
+		out = append(out, f)
+	}
+	return out
 }
 
 // weighed says whether a finding is listed, and whether as common.

@@ -53,12 +53,12 @@ func TestTheDoctor(t *testing.T) {
 	bad, good := look(t, w)
 	assert.Empty(t, bad)
 	assert.Contains(t, good, "no job is stuck")
-	assert.Contains(t, good, "1 site is connected")
+	assert.Contains(t, good, "2 sites are connected")
 	for _, c := range []struct{ does, undoes, want string }{
 		{
 			"UPDATE job SET run_at = NOW(3) - INTERVAL 11 MINUTE, failure = 'why' WHERE kind = 'sync'",
 			"UPDATE job SET run_at = NOW(3) + INTERVAL 1 HOUR",
-			`1 job of kind "sync" wait for over 10m0s (tried 0 times, last: why)`,
+			`2 jobs of kind "sync" wait for over 10m0s (tried 0 times, last: why)`,
 		},
 		{"UPDATE job SET tries = 5 WHERE kind = 'sync'", "UPDATE job SET tries = 0", "failed five times or more"},
 		{
