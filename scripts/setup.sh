@@ -10,6 +10,7 @@ has pdftotext || need+=(poppler-utils)
 has ffprobe || need+=(ffmpeg)
 has gs || need+=(ghostscript)
 has qpdf || need+=(qpdf)
+has exiftool || need+=(libimage-exiftool-perl)
 has heif-convert || need+=(libheif-examples)
 for language in eng por ita; do
 	[ -e /usr/share/tesseract-ocr/5/tessdata/$language.traineddata ] || need+=(tesseract-ocr-$language)

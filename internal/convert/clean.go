@@ -41,9 +41,12 @@ func (t *Tools) Clean(
 		return nil, nil, fmt.Errorf("a .%s holds no macros; name the result .%s to keep them", extension, kind)
 	}
 	var out []byte
-	if kind == "pdf" {
+	switch {
+	case kind == "pdf":
 		out, err = t.cleanPDF(ctx, f.Data, l)
-	} else {
+	case slices.Contains(pictures, kind) || inspect.IsRecording(kind):
+		out, err = t.cleanMedia(ctx, kind, f.Data, l)
+	default:
 		out, err = cleaning.Clean(kind, f.Data, to, l)
 	}
 	if err != nil {

@@ -2,8 +2,6 @@ package convert
 
 import (
 	"slices"
-
-	"orario/core/cleaning"
 )
 
 // A Sort is what kinds of files (package inspect) have in common for those who work on them.
@@ -58,7 +56,7 @@ type KindUse struct {
 func Kinds() map[string]KindUse {
 	m := map[string]KindUse{}
 	for kind, sort := range sorts {
-		m[kind] = KindUse{sort, becomes[sort], kind == "pdf" || cleaning.Cleans(kind)}
+		m[kind] = KindUse{sort, becomes[sort], Cleans(kind)}
 	}
 	return m
 }

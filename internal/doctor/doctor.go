@@ -44,6 +44,7 @@ var tools = []struct{ program, without string }{
 	{"soffice", "no document can be converted"},
 	{"pdftotext", "the text of PDFs is not known"},
 	{"pdftoppm", "pages of PDFs are neither read nor shown"},
+	{"exiftool", "pictures, sound and film are not cleaned"},
 	{"qpdf", "pages are neither joined, split nor written on"},
 	{"gs", "PDFs are neither made smaller nor PDF/A"},
 	{"ffprobe", "length and codec of sound and film are not known"},

@@ -34,7 +34,10 @@ function Change({ start }: { start: Draft }) {
   const save = useAct(() =>
     fetchAnswer(api.PUT("/api/assignments/{id}/draft", { ...path, body: draft })),
   );
-  const remove = useAct(() => fetchAnswer(api.DELETE("/api/assignments/{id}/draft", path)));
+  const remove = useAct(
+    () => fetchAnswer(api.DELETE("/api/assignments/{id}/draft", path)),
+    ["draft", start.id],
+  );
   return (
     <div className={styles.page}>
       <div className={styles.title}>

@@ -145,7 +145,10 @@ function IntoBundle({ version }: { version: number }) {
 function Remove({ id }: { id: number }) {
   const go = useNavigate();
   const [sure, setSure] = useState(false);
-  const remove = useAct(() => ask(api.DELETE("/api/versions/{id}", { params: { path: { id } } })));
+  const remove = useAct(
+    () => ask(api.DELETE("/api/versions/{id}", { params: { path: { id } } })),
+    ["version", id],
+  );
   if (!sure)
     return (
       <Button variant="subtle" onClick={() => setSure(true)}>

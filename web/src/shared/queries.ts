@@ -80,12 +80,17 @@ export const useSettings = () =>
   });
 
 /** Does something at the server, then everything shown is asked for anew; a "no" is said aloud. */
-export function useAct<What, Answer>(act: (what: What) => Promise<Answer>) {
+export function useAct<What, Answer>(act: (what: What) => Promise<Answer>, gone?: unknown[]) {
   const client = useQueryClient();
   const say = useSay();
   return useMutation({
     mutationFn: act,
-    onSettled: () => client.invalidateQueries(),
+    onSettled: (_, error) =>
+      client.invalidateQueries({
+        // What was removed is not asked for again.
+        predicate: (q) =>
+          error !== null || !gone || !gone.every((part, n) => q.queryKey[n] === part),
+      }),
     onError: (error) => say(error.message, "trouble"),
   });
 }
