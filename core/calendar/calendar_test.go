@@ -517,6 +517,24 @@ func BenchmarkRead10000Events(b *testing.B) {
 	}
 }
 
+// BenchmarkManyDates reads one event with so many dates added one by one: four times as many take four times as long.
+func BenchmarkManyDates(b *testing.B) {
+	for _, n := range []int{15_000, 60_000} {
+		lines := []string{"BEGIN:VEVENT", "UID:a", "DTSTAMP:20200101T000000Z", "DTSTART:20200101T000000Z", "SUMMARY:x"}
+		for i := range n {
+			lines = append(lines, "RDATE:"+utc("2020-01-01T00:00:00Z").Add(time.Duration(i)*time.Hour).Format("20060102T150405Z"))
+		}
+		text := file(append(lines, "END:VEVENT")...)
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			for b.Loop() {
+				if _, _, err := Read(text, Around(utc("2022-07-01T00:00:00Z")), nil); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
+
 func TestWhatIsWrittenCanBeRead(t *testing.T) {
 	due := utc("2026-11-06T18:00:00Z")
 	text := Write("Orario", []Entry{

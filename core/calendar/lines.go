@@ -11,7 +11,18 @@ import (
 type component struct {
 	name  string
 	props []property
+	first map[string]int // of each name, its place among the props; a component can hold very many
 	parts []*component
+}
+
+func (c *component) add(p property) {
+	if c.first == nil {
+		c.first = map[string]int{}
+	}
+	if _, there := c.first[p.name]; !there {
+		c.first[p.name] = len(c.props)
+	}
+	c.props = append(c.props, p)
 }
 
 // property is a content line (RFC 5545 §3.1). Names are in capitals.
@@ -51,7 +62,7 @@ func parse(text string) ([]*component, error) {
 		default:
 			if len(open) > 0 {
 				c := open[len(open)-1]
-				c.props = append(c.props, p)
+				c.add(p)
 			}
 		}
 	}
@@ -130,10 +141,8 @@ func contentLine(line string) (p property, ok bool) {
 
 // get is the first property of a name.
 func (c *component) get(name string) (property, bool) {
-	for _, p := range c.props {
-		if p.name == name {
-			return p, true
-		}
+	if n, there := c.first[name]; there {
+		return c.props[n], true
 	}
 	return property{}, false
 }
