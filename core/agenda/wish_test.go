@@ -125,3 +125,32 @@ func TestSettingsThatCannotBeMeant(t *testing.T) {
 		})
 	}
 }
+
+// Work is planned within two years of today, to the instant, before and after.
+func TestHowFarWorkIsPlanned(t *testing.T) {
+	now := time.Date(2026, 11, 26, 10, 0, 0, 0, time.UTC)
+	known := func(int64) bool { return true }
+	for _, c := range []struct {
+		at    time.Time
+		sound bool
+	}{
+		{now.Add(mostFar), true}, {now.Add(mostFar + 1), false}, {now.Add(-mostFar), true}, {now.Add(-mostFar - 1), false},
+	} {
+		pin := Wish{Pins: []Pin{{AssignmentID: 1, Start: c.at, End: c.at.Add(time.Hour)}}}
+		assert.Equal(t, c.sound, pin.Sound(now, known) == nil, "%s", c.at)
+		later := Wish{NotBefore: []Begin{{AssignmentID: 1, At: c.at}}}
+		assert.Equal(t, c.sound, later.Sound(now, known) == nil, "%s", c.at)
+	}
+	for length, sound := range map[time.Duration]bool{0: false, time.Minute: true, 24 * time.Hour: true, 24*time.Hour + 1: false} {
+		w := Wish{Pins: []Pin{{AssignmentID: 1, Start: now, End: now.Add(length)}}}
+		assert.Equal(t, sound, w.Sound(now, known) == nil, "%s", length)
+	}
+	for n, sound := range map[int]bool{mostPins: true, mostPins + 1: false} {
+		var w Wish
+		for i := range n {
+			at := now.Add(time.Duration(i) * time.Hour)
+			w.Pins = append(w.Pins, Pin{AssignmentID: 1, Start: at, End: at.Add(time.Minute)})
+		}
+		assert.Equal(t, sound, w.Sound(now, known) == nil, "%d", n)
+	}
+}

@@ -108,3 +108,13 @@ func FuzzUnpack(f *testing.F) {
 		}
 	})
 }
+
+// A drive's letter leads out of the archive, and a colon elsewhere does not.
+func TestADriveIsNoFolder(t *testing.T) {
+	for name, out := range map[string]bool{"C:f.txt": true, "c:/f.txt": true, `Z:\\f.txt`: true, "ab:f.txt": false, "a/b:f.txt": false} {
+		files, skipped, err := archive.Unpack(packed(t, entry{name: name, data: []byte("x")}))
+		require.NoError(t, err)
+		assert.Equal(t, out, len(skipped) == 1, name)
+		assert.Equal(t, !out, len(files) == 1, name)
+	}
+}

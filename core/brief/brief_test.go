@@ -261,3 +261,17 @@ func TestAnyExtensionIsAForm(t *testing.T) {
 		assert.Equal(t, c.takes, Slot{Forms: c.forms}.Takes(c.kind, c.name), "%v %s %s", c.forms, c.kind, c.name)
 	}
 }
+
+// All files together are held against the total, to the byte.
+func TestTheTotalOfABundle(t *testing.T) {
+	for bytes, tooLarge := range map[int64]bool{11_999_999: false, 12_000_000: false, 12_000_001: true} {
+		half := bytes / 2
+		pages := 5
+		b := bundle(
+			Item{ID: 1, Slot: "report", Name: "a.pdf", Facts: &inspect.Facts{Kind: "pdf", Bytes: half, Pages: &pages}},
+			Item{ID: 2, Slot: "data", Name: "a.csv", Facts: &inspect.Facts{Kind: "csv", Bytes: bytes - half}},
+		)
+		found := slices.ContainsFunc(Check(b), func(f Finding) bool { return f.Code == "total_too_large" })
+		assert.Equal(t, tooLarge, found, "%d", bytes)
+	}
+}

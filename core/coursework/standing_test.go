@@ -2,6 +2,7 @@ package coursework
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -512,5 +513,26 @@ func sent(allowed, n int) func(*Assignment) {
 			a.Parts[0].Attempts = append(a.Parts[0].Attempts, &Attempt{Number: try, Submissions: subs})
 		}
 		a.Parts[0].Attempts = append(a.Parts[0].Attempts, &Attempt{Number: n + 1, Items: items})
+	}
+}
+
+// Whatever of a bundle would be sent otherwise changes its mark: a file, its version, its slot, its name, the order.
+func TestTheMarkOfABundle(t *testing.T) {
+	s := Standing{Part: &Part{}}
+	s.Items = []Item{{ID: 1, Version: 10, Slot: "report", Name: "a.pdf"}, {ID: 2, Version: 20, Slot: "data", Name: "b.csv"}}
+	marks := map[string]string{s.Mark(): "as it is"}
+	for what, change := range map[string]func([]Item){
+		"another version": func(i []Item) { i[0].Version = 11 },
+		"another slot":    func(i []Item) { i[0].Slot = "data" },
+		"another name":    func(i []Item) { i[0].Name = "A.pdf" },
+		"another item":    func(i []Item) { i[0].ID = 3 },
+		"another order":   func(i []Item) { i[0], i[1] = i[1], i[0] },
+		"slots exchanged": func(i []Item) { i[0].Slot, i[1].Slot = i[1].Slot, i[0].Slot },
+	} {
+		other := Standing{Part: &Part{}}
+		other.Items = slices.Clone(s.Items)
+		change(other.Items)
+		assert.Empty(t, marks[other.Mark()], what)
+		marks[other.Mark()] = what
 	}
 }

@@ -1,6 +1,7 @@
 package naming
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -190,4 +191,31 @@ func TestAMadeNameReadsBack(t *testing.T) {
 			t.Fatalf("%q does not read back: %+v", name, parts)
 		}
 	})
+}
+
+// What no reader sees in a name: the byte order mark, and what turns the direction of writing.
+func TestSignsThatNobodySees(t *testing.T) {
+	for r, forbidden := range map[rune]bool{0xFEFF: true, 0x2066: true, 0x2069: true, 0x206A: false, 0x2065: false, 'a': false} {
+		problems := codes(Lint("quintal"+string(r)+"report.pdf", nil, false))
+		assert.Equal(t, forbidden, slices.Contains(problems, "forbidden"), "%U", r)
+	}
+}
+
+// A title that is shortened ends in no sign that a name must not end in, and at a whole letter.
+func TestATitleThatIsShortened(t *testing.T) {
+	p, err := Parse("{title}")
+	require.NoError(t, err)
+	for _, sign := range []string{" ", ".", "-", "_", " - "} {
+		title := strings.Repeat("a", MaxBytes-4-len(sign)) + sign + strings.Repeat("b", 20)
+		name, problems, err := Make(p, Fields{"title": title, "ext": "pdf"}, false)
+		require.NoError(t, err)
+		assert.Equal(t, strings.Repeat("a", MaxBytes-4-len(sign))+".pdf", name, "%q", sign)
+		assert.Contains(t, codes(problems), "too_long")
+	}
+	for n, shortened := range map[int]bool{MaxBytes - 5: false, MaxBytes - 4: false, MaxBytes - 3: true} {
+		name, problems, err := Make(p, Fields{"title": strings.Repeat("a", n), "ext": "pdf"}, false)
+		require.NoError(t, err)
+		assert.LessOrEqual(t, len(name), MaxBytes)
+		assert.Equal(t, shortened, slices.Contains(codes(problems), "too_long"), "%d", n)
+	}
 }

@@ -165,3 +165,33 @@ func BenchmarkPlan(b *testing.B) {
 		LatestStarts(t0, week, tasks)
 	}
 }
+
+// With more than twenty tasks that are released one after the other the choice is greedy: among those that are too much it
+// gives up what frees most time for what it costs, and what is left can be done.
+func TestTheGreedyChoiceLeavesWhatCanBeDone(t *testing.T) {
+	start := time.Date(2026, 11, 2, 8, 0, 0, 0, time.UTC)
+	var tasks []Task
+	for n := range exactly + 1 { // an hour of work each, and half an hour for each
+		at := start.Add(time.Duration(n) * 30 * time.Minute)
+		tasks = append(tasks, Task{
+			ID: int64(n + 1), Release: at, Deadline: at.Add(2 * time.Hour), Left: time.Hour, LateCost: float64(1 + n%5),
+		})
+	}
+	capacity := []Interval{{start, start.Add(24 * time.Hour)}}
+	s := GiveUp(start, capacity, tasks)
+	assert.False(t, s.Exact)
+	assert.NotEmpty(t, s.Cheapest)
+	cost := 0.0
+	var left []Task
+	for _, task := range tasks {
+		if slices.Contains(s.Cheapest, task.ID) {
+			cost += task.LateCost
+		} else {
+			left = append(left, task)
+		}
+	}
+	assert.InDelta(t, cost, s.Cost, 1e-9)
+	assert.Empty(t, GiveUp(start, capacity, left).Fewest, "the others can be on time")
+	assert.Less(t, cost/float64(len(s.Cheapest)), 3.0, "what costs little is given up before what costs the mean")
+	assert.True(t, GiveUp(start, capacity, tasks[:exactly]).Exact, "of twenty the best is searched for")
+}

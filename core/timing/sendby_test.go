@@ -35,3 +35,39 @@ func TestWhatNoSumCanBeMadeOfIsRefused(t *testing.T) {
 		assert.False(t, at.After(due), what)
 	}
 }
+
+// Three within half an hour are a crowd, and so is the last quarter of an hour before midnight alone (common practice).
+func TestWhatACrowdIs(t *testing.T) {
+	at := time.Date(2026, 11, 27, 18, 0, 0, 0, time.UTC)
+	for n, crowded := range map[int]bool{1: false, 2: false, 3: true, 4: true} {
+		var all []time.Time
+		for i := range n {
+			all = append(all, at.Add(time.Duration(i%2*2-1)*CrowdSpan)) // at the very edge, before and after
+		}
+		count, is := Crowd(at, all, time.UTC)
+		assert.Equal(t, n, count)
+		assert.Equal(t, crowded, is, "%d", n)
+	}
+	for _, beyond := range []time.Duration{CrowdSpan + time.Nanosecond, -CrowdSpan - time.Nanosecond} {
+		n, _ := Crowd(at, []time.Time{at.Add(beyond)}, time.UTC)
+		assert.Zero(t, n)
+	}
+	lisbon, err := Zone("Europe/Lisbon")
+	require.NoError(t, err)
+	for minute, crowded := range map[int]bool{44: false, 45: true, 59: true} {
+		_, is := Crowd(time.Date(2026, 7, 1, 22, minute, 0, 0, time.UTC), nil, lisbon) // an hour later there
+		assert.Equal(t, crowded, is, "23:%d", minute)
+	}
+	_, is := Crowd(time.Date(2026, 7, 1, 23, 0, 0, 0, time.UTC), nil, lisbon)
+	assert.False(t, is, "at midnight it is over")
+}
+
+func TestTheYearsInWhichCoursesHaveTimes(t *testing.T) {
+	for year, sound := range map[int]bool{1989: false, 1990: true, 2200: true, 2201: false} {
+		err := SoundWindow("UTC", "", time.Date(year, 6, 1, 12, 0, 0, 0, time.UTC).Format("2006-01-02T15:04"), "", 0)
+		assert.Equal(t, sound, err == nil, "%d", year)
+	}
+	for grace, sound := range map[int]bool{-1: false, 0: true, MostMinutes: true, MostMinutes + 1: false} {
+		assert.Equal(t, sound, SoundWindow("UTC", "", "2026-06-01T12:00", "", grace) == nil, "%d", grace)
+	}
+}
