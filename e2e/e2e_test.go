@@ -395,9 +395,9 @@ func faults(s *stage) {
 	assert.Equal(s.t, 1, strings.Count(string(text), "<td>nav-passage</td>"), "one submission at the site, not two")
 	// A site that is down costs a notice, and what is known stays.
 	s.control("refuse")
-	s.do(s.open("/"), browser.See(browser.Says("cannot be reached")), browser.See(`//td//a[.="Passage plan"]`))
+	s.do(s.open("/"), browser.See(browser.Says("answers that it is in trouble")), browser.See(`//td//a[.="Passage plan"]`))
 	s.control()
-	s.do(s.open("/"), chromedp.WaitNotPresent(browser.Says("cannot be reached")))
+	s.do(s.open("/"), chromedp.WaitNotPresent(browser.Says("answers that it is in trouble")))
 }
 
 // dropAndPaste brings files in as a mouse and a clipboard do.
