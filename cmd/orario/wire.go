@@ -220,7 +220,8 @@ func (a *app) server() *httpapi.Server {
 	figures := prometheus.NewRegistry()
 	figures.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	figures.MustRegister(prometheus.NewCounterFunc(prometheus.CounterOpts{
-		Name: "orario_transactions_again_total", Help: "Transactions tried again after a deadlock or a wait for a lock.",
+		Name: "orario_transactions_again_total",
+		Help: "Transactions tried again after a deadlock or a wait for a lock.",
 	}, func() float64 { return float64(mariadb.TriedAgain()) }))
 	return &httpapi.Server{
 		DB:        a.db,
@@ -255,9 +256,11 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 		Handlers: map[string]mariadb.Handler{
 			intake.SyncJob: a.intake.Sync, prepare.LookJob: a.prepare.LookAgain,
 			submit.CarryJob: a.submit.Carry, submit.ProveJob: a.submit.Prove,
-			submit.ReconcileJob: a.submit.Reconcile, submit.RefusedJob: a.submit.LookAgain, workshop.Job: a.workshop.Run,
+			submit.ReconcileJob: a.submit.Reconcile, submit.RefusedJob: a.submit.LookAgain,
+			workshop.Job:   a.workshop.Run,
 			intake.FeedJob: a.intake.FetchFeed, announce.RemindJob: a.agenda.Remind, mariadb.PurgeJob: a.purge,
-			account.ResetJob: a.accounts.MailReset, submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
+			account.ResetJob: a.accounts.MailReset,
+			submit.ReportJob: a.review.FetchReport, submit.ReturnJob: a.review.FetchReturn,
 		},
 		GiveUp: map[string]mariadb.Handler{
 			intake.FeedJob: a.intake.GiveUpFeed, intake.SyncJob: a.intake.RestSite,

@@ -73,10 +73,10 @@ func Unpack(data []byte) (files []inspect.Named, skipped []Skipped, err error) {
 	return files, skipped, nil
 }
 
-// Each takes the files out of an archive one after the other, so that one alone is held at a time, under the names in it
-// without their folders; those that are there already get a number. What systems add for themselves is left out, and so
-// is what would lie outside of the archive's folder, is encrypted, or is no file; each with the reason. An archive that
-// holds too much is an error, and so is one of do; what came before was taken then.
+// Each takes the files out of an archive one after the other, so that one alone is held at a time, under the names in
+// it without their folders; those that are there already get a number. What systems add for themselves is left out,
+// and so is what would lie outside of the archive's folder, is encrypted, or is no file; each with the reason. An
+// archive that holds too much is an error, and so is one of do; what came before was taken then.
 func Each(data []byte, do func(inspect.Named) error) (skipped []Skipped, err error) {
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {

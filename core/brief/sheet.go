@@ -241,8 +241,8 @@ func (s Sheet) Slot(name string) (Slot, bool) {
 // Room is how many files a slot takes.
 func (s Slot) Room() int { return max(1, s.Most) }
 
-// Takes says whether a slot takes a file of a kind. A form that is no kind of its own (package inspect), such as the "r" of
-// a script, is told by the name's extension.
+// Takes says whether a slot takes a file of a kind. A form that is no kind of its own (package inspect), such as the
+// "r" of a script, is told by the name's extension.
 func (s Slot) Takes(kind, name string) bool {
 	_, ext := naming.Split(name)
 	ext = strings.ToLower(ext)

@@ -54,8 +54,8 @@ func Write(name string, entries []Entry) string {
 	return c.Serialize(ics.WithNewLineWindows) // RFC 5545 §3.1: lines end by CRLF, on every system
 }
 
-// plain takes out of a text what must not stand in one (RFC 5545 §3.3.11: TSAFE-CHAR): a line ends by LF alone until it is
-// escaped, and no other control character is there.
+// plain takes out of a text what must not stand in one (RFC 5545 §3.3.11: TSAFE-CHAR): a line ends by LF alone until
+// it is escaped, and no other control character is there.
 func plain(text string) string {
 	text = strings.NewReplacer("\r\n", "\n", "\r", "\n").Replace(text)
 	return strings.Map(func(r rune) rune {

@@ -68,8 +68,8 @@ func (c *Coursework) Stand(now time.Time, parts ...int64) []*Standing {
 	return list
 }
 
-// StandOf is where one assignment stands, seen from a part of it or, with 0, from the one that comes next; nil where it is
-// not there. One bundle is checked.
+// StandOf is where one assignment stands, seen from a part of it or, with 0, from the one that comes next; nil where
+// it is not there. One bundle is checked.
 func (c *Coursework) StandOf(assignment, part int64, now time.Time) *Standing {
 	list, dues := c.seen(now, []int64{part})
 	for _, s := range list {

@@ -84,8 +84,8 @@ func Headline(text string) string {
 // courseLine begins with the code of a course, and workWord names a piece of work (common practice).
 var (
 	courseLine = regexp.MustCompile(`^[A-Z]{2,5}[ -]?\d{2,4}[A-Z]?\b`)
-	workWord   = regexp.MustCompile(`(?i)\b(?:assignments?|labs?|essay|homework|project|exercises?|report|task|problem set|sheet|` +
-		`coursework|paper|quiz|portfolio|presentation|practical)\b`)
+	workWord   = regexp.MustCompile(`(?i)\b(?:assignments?|labs?|essay|homework|project|exercises?|report|` +
+		`task|problem set|sheet|coursework|paper|quiz|portfolio|presentation|practical)\b`)
 )
 
 var (

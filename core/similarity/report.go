@@ -122,9 +122,9 @@ func (x *Index) find(text *Text, m marks) (list []finding) {
 	return x.atMarks(text.words, x.whole(text.words, shared, listed), m)
 }
 
-// whole makes one passage of those of one source that lie in the same order close together in both texts, with no passage
-// of another source between them: what was reworded heavily agrees here and there. Each weighs enough by itself, and so
-// has the whole.
+// whole makes one passage of those of one source that lie in the same order close together in both texts, with no
+// passage of another source between them: what was reworded heavily agrees here and there. Each weighs enough by
+// itself, and so has the whole.
 func (x *Index) whole(words []word, shared []uint16, list []finding) []finding {
 	slices.SortStableFunc(list, func(a, b finding) int { return cmp.Or(a.d0-b.d0, a.d1-b.d1) })
 	between := func(from, to, source int) bool {

@@ -31,14 +31,15 @@ type Component struct {
 }
 
 // SendBy is due as written less the larger of the margin and what the job needs: a transfer of two
-// tries, the report rounds and the time to correct after each. It returns all four components. Bytes without a rate above
-// 0 have no time to go by, and a need of more than [MostMinutes] cannot be meant: both are errors.
+// tries, the report rounds and the time to correct after each. It returns all four components. Bytes without a rate
+// above 0 have no time to go by, and a need of more than [MostMinutes] cannot be meant: both are errors.
 func SendBy(due time.Time, j Job) (time.Time, []Component, error) {
 	transfer := int64(0)
 	if j.Bytes > 0 {
 		minutes := math.Ceil(2 * float64(j.Bytes) / j.Rate / 60)
 		if !(j.Rate > 0) || minutes > MostMinutes { // NaN is not above 0 either
-			return due, nil, fmt.Errorf("%d bytes at %g bytes per second take no time that can be planned with", j.Bytes, j.Rate)
+			return due, nil, fmt.Errorf("%d bytes at %g bytes per second take no time that can be planned with",
+				j.Bytes, j.Rate)
 		}
 		transfer = int64(minutes)
 	}

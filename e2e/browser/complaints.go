@@ -12,7 +12,8 @@ import (
 	"github.com/chromedp/chromedp"
 )
 
-// Complaints are what pages write into the console as errors: exceptions, answers of 400 and above, and what scripts say.
+// Complaints are what pages write into the console as errors: exceptions, answers of 400 and above, and what scripts
+// say.
 type Complaints struct {
 	mu   sync.Mutex
 	list []string

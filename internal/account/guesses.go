@@ -19,10 +19,10 @@ type limit struct {
 	delay func(over int64) time.Duration // before the next, after so many more; nil: none until the span is over
 }
 
-// An account is never locked, since then anybody could lock its owner out: who guesses at it from one address has to wait
-// longer after each failure, and that address alone. All addresses together have so many guesses that one alone, however
-// long it goes on, does not use them up; and who can read her mail always gets in by it. An address is shared by many
-// people; it is held to a number of failures at any accounts.
+// An account is never locked, since then anybody could lock its owner out: who guesses at it from one address has to
+// wait longer after each failure, and that address alone. All addresses together have so many guesses that one alone,
+// however long it goes on, does not use them up; and who can read her mail always gets in by it. An address is shared
+// by many people; it is held to a number of failures at any accounts.
 var (
 	perAsker   = limit{5, 24 * time.Hour, growing}
 	perAccount = limit{400, 24 * time.Hour, growing}

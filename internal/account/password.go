@@ -81,15 +81,15 @@ const (
 	resetEvery = 20 * time.Minute
 )
 
-// perWish bounds how many links one address may ask for, be it for whom it may. Many people share one; when it has to wait,
-// the link that was mailed last is good until it may ask again.
+// perWish bounds how many links one address may ask for, be it for whom it may. Many people share one; when it has to
+// wait, the link that was mailed last is good until it may ask again.
 var perWish = limit{30, resetEvery, nil}
 
 // ResetJob is the kind of the job that mails a link.
 const ResetJob = "reset"
 
-// AskReset has a link for a new password mailed. Whether there is such an account is told by nothing: the same is done for
-// every address, and a job looks for it.
+// AskReset has a link for a new password mailed. Whether there is such an account is told by nothing: the same is done
+// for every address, and a job looks for it.
 func (s Service) AskReset(ctx context.Context, email, address string) error {
 	if s.Mail == nil {
 		return refusal.Say("No mail can be sent from here. Ask whoever runs Orario for a new password.")
@@ -108,7 +108,8 @@ func (s Service) AskReset(ctx context.Context, email, address string) error {
 	})
 }
 
-// MailReset is the handler of [ResetJob]. While no mail goes out it is tried again, for as long as a link would be good.
+// MailReset is the handler of [ResetJob]. While no mail goes out it is tried again, for as long as a link would be
+// good.
 func (s Service) MailReset(ctx context.Context, job query.Job) (time.Duration, error) {
 	asked, err := s.Store.ResetAsked(ctx, job.Subject)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -151,8 +152,8 @@ func (s Service) mailReset(ctx context.Context, email string) error {
 	})
 }
 
-// Reset sets a password by the token of a link, once, ends all sessions, and lets the account be tried anew from anywhere.
-// It gives whose it is, by which the browser is known from then on.
+// Reset sets a password by the token of a link, once, ends all sessions, and lets the account be tried anew from
+// anywhere. It gives whose it is, by which the browser is known from then on.
 func (s Service) Reset(ctx context.Context, token, password string) (student int64, err error) {
 	hash, err := hashed(password)
 	if err != nil {

@@ -62,5 +62,7 @@ func (s Service) roster(ctx context.Context, student int64, details ...roster.De
 
 // planned tells the student's other pages that the plan changed.
 func (s Service) planned(ctx context.Context, q announce.Store, student, assignment int64) error {
-	return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: assignment, Kind: announce.Planned})
+	return announce.Tell(ctx, q, s.Now(), announce.Event{
+		Student: student, Assignment: assignment, Kind: announce.Planned,
+	})
 }

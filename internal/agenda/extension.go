@@ -113,7 +113,9 @@ func (s Service) SetExtension(ctx context.Context, student, assignment int64, g 
 		if err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: assignment, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{
+			Student: student, Assignment: assignment, Kind: announce.Edited,
+		})
 	})
 }
 

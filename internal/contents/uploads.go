@@ -126,7 +126,8 @@ func (u Uploads) NewUpload(ctx context.Context, info handler.FileInfo) (handler.
 	if err != nil {
 		return nil, fmt.Errorf("beginning an upload: %w", err)
 	}
-	if err := u.admit(ctx, 0); err != nil { // now that it counts: of several that begin at once none was there for the others
+	// Now that it counts: of several that begin at once none was there for the others.
+	if err := u.admit(ctx, 0); err != nil {
 		return nil, errors.Join(err, up.Terminate(ctx))
 	}
 	return up, nil

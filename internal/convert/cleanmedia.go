@@ -2,6 +2,7 @@ package convert
 
 import (
 	"context"
+	_ "embed" // coding.txt
 	"encoding/binary"
 	"encoding/json"
 	"errors"
@@ -63,8 +64,8 @@ func (t *Tools) cleanMedia(ctx context.Context, kind string, data []byte, l *cle
 	})
 }
 
-// plainWebP leaves the chunks of EXIF and XMP out of a WebP (RFC 9649, 2.7), which the exiftool of Debian 12 does not write.
-// A chunk with something in it that is kept stays whole.
+// plainWebP leaves the chunks of EXIF and XMP out of a WebP (RFC 9649, 2.7), which the exiftool of Debian 12 does not
+// write. A chunk with something in it that is kept stays whole.
 func plainWebP(data []byte, tags map[string]string, l *cleaning.Log) []byte {
 	const riff, flags, exif, xmp = 12, 20, 1 << 3, 1 << 2
 	if len(data) < riff {
@@ -133,7 +134,8 @@ func without(tags map[string]string, l *cleaning.Log) []string {
 // positions into, stay behind.
 func copied(ctx context.Context, work, in, out string, tags map[string]string, l *cleaning.Log) error {
 	list := []string{"-v", "error", "-i", in, "-map", "0:v?", "-map", "0:a?", "-map", "0:s?", "-c", "copy",
-		"-map_metadata", "-1", "-map_chapters", "-1", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact"}
+		"-map_metadata", "-1", "-map_chapters", "-1", "-fflags", "+bitexact",
+		"-flags:v", "+bitexact", "-flags:a", "+bitexact"}
 	for _, tag := range slices.Sorted(maps.Keys(tags)) {
 		_, name, _ := strings.Cut(tag, ":")
 		if key, known := containerKeys[name]; known && !l.Takes(kindOf(tag)) {
@@ -145,8 +147,8 @@ func copied(ctx context.Context, work, in, out string, tags map[string]string, l
 
 // containerKeys are ffmpeg's names of what containers of sound and film tell (its documentation, "Metadata").
 var containerKeys = map[string]string{
-	"Title": "title", "Artist": "artist", "Author": "author", "Album": "album", "Comment": "comment", "Composer": "composer",
-	"Copyright": "copyright", "Genre": "genre", "Year": "date",
+	"Title": "title", "Artist": "artist", "Author": "author", "Album": "album", "Comment": "comment",
+	"Composer": "composer", "Copyright": "copyright", "Genre": "genre", "Year": "date",
 }
 
 func exiftool(ctx context.Context, work string, arguments ...string) error {
@@ -160,7 +162,8 @@ func exiftool(ctx context.Context, work string, arguments ...string) error {
 
 // tagsOf is everything that a file tells, by group and name.
 func tagsOf(ctx context.Context, work, file string) (map[string]string, error) {
-	out, err := confine.Box{Work: work, Memory: maxMemory}.Run(ctx, maxToolTime, nil, "exiftool", "-j", "-G1", "-m", "-ee", file)
+	box := confine.Box{Work: work, Memory: maxMemory}
+	out, err := box.Run(ctx, maxToolTime, nil, "exiftool", "-j", "-G1", "-m", "-ee", file)
 	var exit *exec.ExitError
 	if err != nil && !errors.As(err, &exit) {
 		return nil, err
@@ -176,23 +179,12 @@ func tagsOf(ctx context.Context, work, file string) (map[string]string, error) {
 	return tags, nil
 }
 
-// apart are groups that tell of the file and how it is coded, and not of anybody.
-var apart = []string{"SourceFile", "System:", "File:", "ExifTool:", "Composite:", "JFIF:", "ICC", "ICC-header:", "ICC_Profile:",
-	"RIFF:Encoding", "RIFF:NumChannels", "RIFF:SampleRate", "RIFF:Avg", "RIFF:Bits", "RIFF:VP8", "RIFF:Image", "RIFF:Horizontal",
-	"RIFF:Vertical", "RIFF:WebP", "RIFF:Alpha", "RIFF:BackgroundColor", "PNG:Image", "PNG:BitDepth", "PNG:ColorType", "PNG:Compression", "PNG:Filter", "PNG:Interlace", "PNG-pHYs:",
-	"PNG:Gamma", "PNG:SRGB", "PNG:Palette", "PNG:White", "PNG:Red", "PNG:Green", "PNG:Blue", "PNG:Background", "PNG:Transparency",
-	"QuickTime:Major", "QuickTime:Minor", "QuickTime:Compatible", "QuickTime:MediaData", "QuickTime:Movie", "QuickTime:TimeScale",
-	"QuickTime:Duration", "QuickTime:Preferred", "QuickTime:Preview", "QuickTime:Poster", "QuickTime:Selection",
-	"QuickTime:Current", "QuickTime:NextTrackID", "QuickTime:Matrix", "QuickTime:Handler", "QuickTime:Image", "QuickTime:HEVC",
-	"QuickTime:General", "QuickTime:Primary", "QuickTime:Meta", "QuickTime:Min", "QuickTime:Parallelism", "QuickTime:Chroma",
-	"QuickTime:Bit", "QuickTime:Average", "QuickTime:Constant", "QuickTime:Num", "QuickTime:Temporal", "QuickTime:Configuration",
-	"Track", "MPEG:", "FLAC:Block", "FLAC:Frame", "FLAC:Sample", "FLAC:Channels", "FLAC:Bits", "FLAC:Total", "FLAC:MD5",
-	"Vorbis:Vendor", "Vorbis:Audio", "Vorbis:Sample", "Vorbis:Nominal", "Opus:", "Theora:", "Matroska:EBML", "Matroska:Doc",
-	"Matroska:Timecode", "Matroska:Duration", "Matroska:Track", "Matroska:Video", "Matroska:Audio", "Matroska:Codec",
-	"Matroska:Image", "Matroska:Display", "Matroska:Muxing", "Matroska:Writing", "GIF:", "IFD0:Orientation", "IFD0:XResolution",
-	"IFD0:YResolution", "IFD0:ResolutionUnit", "IFD0:YCbCrPositioning", "IFD0:Image", "IFD0:Bits", "IFD0:Compression",
-	"IFD0:Photometric", "IFD0:Strip", "IFD0:Samples", "IFD0:Rows", "IFD0:Planar", "IFD0:Fill", "IFD0:Sub", "IFD0:Tile",
-	"IFD0:Predictor", "IFD0:ColorMap", "IFD0:ExtraSamples", "IFD0:SampleFormat"}
+// coding are the beginnings of tags that tell of the file and how it is coded, and not of anybody, one a line.
+//
+//go:embed coding.txt
+var coding string
+
+var apart = strings.Fields(coding)
 
 // tells says whether a tag is about somebody or something, and not of how the file is coded.
 func tells(tag string) bool {
@@ -208,7 +200,9 @@ func kindOf(tag string) string {
 	switch {
 	case group == "GPS" || has("gps", "location", "latitude", "longitude", "city", "country", "sublocation"):
 		return cleaning.Position
-	case has("artist", "author", "creator", "by-line", "copyright", "owner", "credit", "rights", "photographer") && !has("creatortool"):
+	case has("creatortool"):
+		return cleaning.Metadata
+	case has("artist", "author", "creator", "by-line", "copyright", "owner", "credit", "rights", "photographer"):
 		return cleaning.Author
 	}
 	return cleaning.Metadata

@@ -124,7 +124,8 @@ func (t *Tools) Text(ctx context.Context, kind string, data []byte) (string, err
 	return strings.Join(pages, "\n"), err
 }
 
-// justMade is how old a folder is at least before it is taken for left: between being made and being held it is nobody's.
+// justMade is how old a folder is at least before it is taken for left: between being made and being held it is
+// nobody's.
 const justMade = time.Minute
 
 // Sweep removes the folders of processes that were killed. A process holds its own while it lives.

@@ -14,8 +14,8 @@ import (
 // read are the languages that text in pictures is read in: those of the packages that the setup installs.
 const read = "eng+por+ita"
 
-// Pages makes one PDF of photographs of pages, in their order: found, straightened, turned upright and cleaned, with the
-// text that can be read in them laid under the picture, as the Workshop's scan does unless told otherwise.
+// Pages makes one PDF of photographs of pages, in their order: found, straightened, turned upright and cleaned, with
+// the text that can be read in them laid under the picture, as the Workshop's scan does unless told otherwise.
 func (t *Tools) Pages(ctx context.Context, photos []inspect.Named) ([]byte, error) {
 	s, err := t.Scan(ctx, photos, ScanWishes{Strength: imaging.DefaultStrength, Text: read})
 	if err != nil {

@@ -16,13 +16,13 @@ func TestWhatAKilledProcessLeftIsSwept(t *testing.T) {
 	require.NoError(t, err)
 	defer alive.Close()
 	old := time.Now().Add(-2 * justMade)
-	make := func(name string, at time.Time) string {
+	folder := func(name string, at time.Time) string {
 		path := filepath.Join(root, name)
 		require.NoError(t, os.MkdirAll(filepath.Join(path, "look-1"), 0o700))
 		require.NoError(t, os.Chtimes(path, at, at))
 		return path
 	}
-	left, before, fresh, foreign := make("run-1", old), make("look-2", old), make("run-3", time.Now()), make("notes", old)
+	left, before, fresh, foreign := folder("run-1", old), folder("look-2", old), folder("run-3", time.Now()), folder("notes", old)
 	require.NoError(t, os.Chtimes(alive.dir, old, old))
 	other, err := New(root) // as a process does at its start
 	require.NoError(t, err)

@@ -22,8 +22,8 @@ const (
 
 	sessionPoll = 2 * time.Second // within which a stream ends after its session
 
-	// unsettledFor is how long after an event was written one with a smaller id may still come: ids are given when a row
-	// is written, and it is seen when its transaction commits. None takes nearly as long.
+	// unsettledFor is how long after an event was written one with a smaller id may still come: ids are given when a
+	// row is written, and it is seen when its transaction commits. None takes nearly as long.
 	unsettledFor = 2 * time.Minute
 )
 

@@ -74,7 +74,7 @@ func (s *Server) Routes() (*gin.Engine, error) {
 		s.Log.Error("a request failed", "path", c.FullPath(), "problem", problem, "stack", string(debug.Stack()))
 		c.AbortWithStatusJSON(
 			http.StatusInternalServerError,
-			api.Problem{Message: "Orario has a problem of its own. Look whether it was done, and try again if not."},
+			api.Problem{Message: ours},
 		)
 	}), secure, s.identify)
 
@@ -236,6 +236,9 @@ func malformed(c *gin.Context, err error) {
 	problem(c, http.StatusBadRequest, "The request is malformed: "+err.Error())
 }
 
+// ours is what a page is told of a failure that is ours: something may have been done before it.
+const ours = "Orario has a problem of its own. Look whether it was done, and try again if not."
+
 // fail turns the errors of use cases into answers.
 func (s *Server) fail(c *gin.Context, err error) {
 	var complaint refusal.Complaint
@@ -258,7 +261,7 @@ func (s *Server) fail(c *gin.Context, err error) {
 		c.AbortWithStatus(499) // nobody listens any more
 	default:
 		s.Log.Error("a request failed", "path", c.FullPath(), "error", err)
-		problem(c, http.StatusInternalServerError, "Orario has a problem of its own. Look whether it was done, and try again if not.")
+		problem(c, http.StatusInternalServerError, ours)
 	}
 }
 

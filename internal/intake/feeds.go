@@ -219,7 +219,9 @@ func (s Service) GiveUpFeed(ctx context.Context, job query.Job) (time.Duration, 
 	if err := s.Store.SetFeedNotice(ctx, query.SetFeedNoticeParams{Notice: notice, ID: f.ID}); err != nil {
 		return 0, err
 	}
-	return 0, announce.Tell(ctx, s.Store, s.Now(), announce.Event{Student: f.StudentID, Kind: announce.Calendar, Text: notice})
+	return 0, announce.Tell(ctx, s.Store, s.Now(), announce.Event{
+		Student: f.StudentID, Kind: announce.Calendar, Text: notice,
+	})
 }
 
 func (s Service) replaceBusy(ctx context.Context, f query.Feed, in Import, text string) error {

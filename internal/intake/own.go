@@ -62,7 +62,9 @@ func (s Service) changing(
 		if err := do(q, row); err != nil {
 			return err
 		}
-		return announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: assignment, Kind: announce.Edited})
+		return announce.Tell(ctx, q, s.Now(), announce.Event{
+			Student: student, Assignment: assignment, Kind: announce.Edited,
+		})
 	})
 }
 

@@ -117,7 +117,8 @@ func migrate(ctx context.Context, db *sql.DB, name string, migrations fs.FS) err
 // begin writes the first row of the table of versions where a start broke off between making it and that.
 func begin(ctx context.Context, db *sql.DB, name string) error {
 	var there bool
-	const look = "SELECT COUNT(*) > 0 FROM information_schema.tables WHERE table_schema = ? AND table_name = 'goose_db_version'"
+	const look = "SELECT COUNT(*) > 0 FROM information_schema.tables WHERE table_schema = ? AND " +
+		"table_name = 'goose_db_version'"
 	err := db.QueryRowContext(ctx, look, name).Scan(&there)
 	if err == nil && there {
 		_, err = db.ExecContext(ctx, "INSERT INTO goose_db_version (version_id, is_applied) "+

@@ -97,9 +97,9 @@ const (
 	Beside  = "beside"
 )
 
-// BeginWith makes a handout the student's own copy: it goes into the bundle under the name that the brief asks for, else
-// that of the course's habit, and the checks say as long as nothing was changed in it. Where its slot has no room any more
-// it is asked (a [refusal.Conflict]) whether it goes in place of what is there or beside it.
+// BeginWith makes a handout the student's own copy: it goes into the bundle under the name that the brief asks for,
+// else that of the course's habit, and the checks say as long as nothing was changed in it. Where its slot has no room
+// any more it is asked (a [refusal.Conflict]) whether it goes in place of what is there or beside it.
 func (s Service) BeginWith(ctx context.Context, student, handout, part int64, where string) error {
 	h, err := s.Store.Handout(ctx, query.HandoutParams{ID: handout, StudentID: student})
 	if err != nil {
@@ -125,8 +125,8 @@ func (s Service) BeginWith(ctx context.Context, student, handout, part int64, wh
 		}
 	}
 	if there != nil && where == "" {
-		return refusal.Conflict{Message: fmt.Sprintf("%s lies in the slot %q already. Put the copy in its place, or beside it?",
-			there.Name, slot)}
+		const asks = "%s lies in the slot %q already. Put the copy in its place, or beside it?"
+		return refusal.Conflict{Message: fmt.Sprintf(asks, there.Name, slot)}
 	}
 	named := copyName(state, slot, h.Name, facts)
 	return s.Store.InTx(ctx, func(q *query.Queries) error {
@@ -178,8 +178,8 @@ func slotOfForm(state *coursework.Standing, kind string) (name string) {
 	return name
 }
 
-// copyName is the name of the student's own copy of a handout: as the brief asks, else as the course's habit has it, else
-// the family name before the handout's (common practice: a file tells whose it is).
+// copyName is the name of the student's own copy of a handout: as the brief asks, else as the course's habit has it,
+// else the family name before the handout's (common practice: a file tells whose it is).
 func copyName(state *coursework.Standing, slot, handout string, facts *inspect.Facts) string {
 	b := state.Bundle()
 	b.Fields = state.Fields()

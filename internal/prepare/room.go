@@ -53,8 +53,8 @@ func (s Service) Space(ctx context.Context, student int64) (Space, error) {
 func (s Service) Admit(ctx context.Context, owner string, bytes int64) error {
 	if s.Room.Free != nil && s.Room.Margin > 0 {
 		if free, known := s.Room.Free(ctx); known && free-bytes < s.Room.Margin {
-			return refusal.Say("There is no room for anything new on the server now. What lies in your bundles can be " +
-				"sent all the same; tell whoever runs Orario, and add it later.")
+			return refusal.Say("There is no room for anything new on the server now. What lies in your bundles " +
+				"can be sent all the same; tell whoever runs Orario, and add it later.")
 		}
 	}
 	if s.Room.Quota <= 0 {
@@ -94,8 +94,8 @@ func (s Service) Fits(ctx context.Context, q *query.Queries, student int64) erro
 		return err
 	}
 	if used > s.Room.Quota {
-		return refusal.Say("With this, %s would be kept for you, and your room is %s. Remove files in the Library that you no "+
-			"longer need.", wording.Bytes(used), wording.Bytes(s.Room.Quota))
+		return refusal.Say("With this, %s would be kept for you, and your room is %s. Remove files in the Library "+
+			"that you no longer need.", wording.Bytes(used), wording.Bytes(s.Room.Quota))
 	}
 	return nil
 }

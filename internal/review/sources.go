@@ -144,7 +144,9 @@ func (s Service) AddSource(ctx context.Context, student, assignment int64, uploa
 	if err != nil {
 		return fmt.Errorf("adding a source: %w", err)
 	}
-	return announce.Tell(ctx, s.Store, s.Now(), announce.Event{Student: student, Assignment: assignment, Kind: announce.Bundle})
+	return announce.Tell(ctx, s.Store, s.Now(), announce.Event{
+		Student: student, Assignment: assignment, Kind: announce.Bundle,
+	})
 }
 
 // RemoveSource takes a source out; the file stays in the Library.

@@ -136,8 +136,8 @@ func Find(
 	return r, standing, err
 }
 
-// One is [Find] for who changes one assignment and shows none: where something was changed since the roster was read last,
-// that assignment alone is read, so that the others' due times are not in its crowd.
+// One is [Find] for who changes one assignment and shows none: where something was changed since the roster was read
+// last, that assignment alone is read, so that the others' due times are not in its crowd.
 func One(
 	ctx context.Context, s Store, student, assignment, part int64, now time.Time,
 ) (standing *coursework.Standing, err error) {

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"orario/core/brief"
+	"orario/core/receipt"
 	"orario/core/wording"
 	"orario/internal/announce"
 	"orario/internal/courier"
@@ -311,13 +312,17 @@ func (s Service) accept(ctx context.Context, d *delivery, r courier.Receipt) err
 				return err
 			}
 		}
-		arrived := fmt.Sprintf("%s has arrived: %s.", d.way.Assignment.Title, r.Number)
-		if why := proof.Disagreement(); why != "" {
-			arrived = fmt.Sprintf("The receipt of %s does not agree with what was sent: %s The site says it has it as %s; it is asked again.",
-				d.way.Assignment.Title, why, r.Number)
-		}
-		return announce.Tell(ctx, q, s.Now(), d.event(announce.Receipt, arrived))
+		return announce.Tell(ctx, q, s.Now(), d.event(announce.Receipt, d.arrived(proof, r.Number)))
 	})
+}
+
+// arrived tells that something has arrived, or first that its receipt disagrees.
+func (d *delivery) arrived(proof receipt.Proof, number string) string {
+	if why := proof.Disagreement(); why != "" {
+		return fmt.Sprintf("The receipt of %s does not agree with what was sent: %s The site says it has it as %s; "+
+			"it is asked again.", d.way.Assignment.Title, why, number)
+	}
+	return fmt.Sprintf("%s has arrived: %s.", d.way.Assignment.Title, number)
 }
 
 // refuse ends a submission that the site does not take; the attempt is prepared further.

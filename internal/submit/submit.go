@@ -174,7 +174,9 @@ func (s Service) fix(
 	); err != nil {
 		return 0, err
 	}
-	return id, announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: state.ID, Kind: announce.Bundle})
+	return id, announce.Tell(ctx, q, s.Now(), announce.Event{
+		Student: student, Assignment: state.ID, Kind: announce.Bundle,
+	})
 }
 
 // unchanged says whether the bundle is still what was found fit to be sent.
@@ -272,7 +274,9 @@ func (s Service) NoteOf(
 		}
 		return errors.Join(
 			err,
-			announce.Tell(ctx, q, s.Now(), announce.Event{Student: student, Assignment: state.ID, Kind: announce.Edited}),
+			announce.Tell(ctx, q, s.Now(), announce.Event{
+				Student: student, Assignment: state.ID, Kind: announce.Edited,
+			}),
 		)
 	})
 }

@@ -108,6 +108,16 @@ func Write(ctx context.Context, db *sql.DB, student int64, w io.Writer) error {
 	if err != nil {
 		return err
 	}
+	if err := addFiles(ctx, tx, db, student, versions, out); err != nil {
+		return err
+	}
+	return out.Close()
+}
+
+// addFiles adds the versions of the Library, and what lies on the bench.
+func addFiles(
+	ctx context.Context, tx *sql.Tx, db *sql.DB, student int64, versions []map[string]any, out *zip.Writer,
+) error {
 	store := contents.Store{DB: db}
 	for _, v := range versions {
 		content, err := store.Open(ctx, fmt.Sprint(v["digest"]), 0)
@@ -118,7 +128,8 @@ func Write(ctx context.Context, db *sql.DB, student int64, w io.Writer) error {
 			return fmt.Errorf("the file %v: %w", v["name"], err)
 		}
 	}
-	made, err := records(ctx, tx, "SELECT f.workpiece_id, f.n, f.name, f.digest FROM workpiece_file f JOIN workpiece w ON "+
+	made, err := records(ctx, tx, "SELECT f.workpiece_id, f.n, f.name, f.digest FROM workpiece_file f "+
+		"JOIN workpiece w ON "+
 		"w.id = f.workpiece_id WHERE w.student_id = ? ORDER BY 1, 2", student)
 	if err != nil {
 		return fmt.Errorf("reading the workpieces: %w", err)
@@ -133,11 +144,11 @@ func Write(ctx context.Context, db *sql.DB, student int64, w io.Writer) error {
 			return fmt.Errorf("the workpiece %v: %w", f["name"], err)
 		}
 	}
-	return out.Close()
+	return nil
 }
 
-// plain is a name that stays where it is put, on every system: without separators, drive letters and what no file system
-// takes.
+// plain is a name that stays where it is put, on every system: without separators, drive letters and what no file
+// system takes.
 func plain(name string) string {
 	return strings.Map(func(r rune) rune {
 		if r < ' ' || strings.ContainsRune(`/\:<>"|?*`, r) {

@@ -41,5 +41,6 @@ func (s Service) link(ctx context.Context, _ []inspect.Named, w Wishes, _ func(i
 	if w.Name == "" {
 		w.Name = "link-" + at.Hostname()
 	}
-	return result{files: []inspect.Named{named(nil, w, "txt", []byte(address+"\n"+record+"\n"))}, said: []string{said}}, nil
+	made := named(nil, w, "txt", []byte(address+"\n"+record+"\n"))
+	return result{files: []inspect.Named{made}, said: []string{said}}, nil
 }

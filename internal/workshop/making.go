@@ -36,7 +36,8 @@ func (s Service) convert(ctx context.Context, of []inspect.Named, w Wishes, _ fu
 
 func (s Service) split(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
 	parts, err := s.Tools.Split(ctx, of[0], w.Every, w.MaxBytes)
-	return result{files: parts, said: []string{fmt.Sprintf("%s of %s", wording.Count(len(parts), "file", "files"), of[0].Name)}}, err
+	said := fmt.Sprintf("%s of %s", wording.Count(len(parts), "file", "files"), of[0].Name)
+	return result{files: parts, said: []string{said}}, err
 }
 
 // gather makes one PDF of several pieces of evidence, each behind a page with its heading and what is said of it.
@@ -131,7 +132,8 @@ func (s Service) searchable(ctx context.Context, of []inspect.Named, w Wishes, _
 
 func (s Service) write(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
 	pdf, err := s.Tools.Write(ctx, of[0], *w.Ink)
-	return result{files: []inspect.Named{named(of, w, "pdf", pdf)}, said: []string{"What was written is part of the pages."}}, err
+	said := []string{"What was written is part of the pages."}
+	return result{files: []inspect.Named{named(of, w, "pdf", pdf)}, said: said}, err
 }
 
 // typed makes a file of a typed answer.

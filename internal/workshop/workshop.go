@@ -163,8 +163,8 @@ func (s Service) Begin(
 		sum += found.Bytes
 	}
 	if sum > mostWorked {
-		return nil, refusal.Say("These files have %s together, and at most %s are worked on at a time. Choose fewer, or make "+
-			"them smaller first.", wording.Bytes(sum), wording.Bytes(mostWorked))
+		return nil, refusal.Say("These files have %s together, and at most %s are worked on at a time. Choose fewer, "+
+			"or make them smaller first.", wording.Bytes(sum), wording.Bytes(mostWorked))
 	}
 	of, err := json.Marshal(append([]int64{}, versions...))
 	if err != nil {

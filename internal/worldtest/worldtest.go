@@ -60,8 +60,8 @@ type World struct {
 	Site     int64
 }
 
-// repeating does what a transaction does twice, the first time in vain, as it comes after a deadlock: what a room leaves
-// behind outside its transaction shows in every test.
+// repeating does what a transaction does twice, the first time in vain, as it comes after a deadlock: what a room
+// leaves behind outside its transaction shows in every test.
 type repeating struct{ *mariadb.DB }
 
 func (r repeating) InTx(ctx context.Context, do func(*query.Queries) error) error {
