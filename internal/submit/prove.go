@@ -145,9 +145,9 @@ func (s Service) LookAgain(ctx context.Context, job query.Job) (time.Duration, e
 	}
 	err = s.accept(ctx, d, r)
 	if mariadb.IsDuplicate(err) {
-		text := fmt.Sprintf("%s has %s all the same, as %s, although it had refused it; "+
-			"another is under way "+
-			"or has arrived since. Ask the instructor which one counts.", d.way.Site.Name, d.way.Assignment.Title, r.Number)
+		const told = "%s has %s all the same, as %s, although it had refused it; another is under way or has arrived " +
+			"since. Ask the instructor which one counts."
+		text := fmt.Sprintf(told, d.way.Site.Name, d.way.Assignment.Title, r.Number)
 		return 0, announce.Tell(ctx, s.Store, s.Now(), d.event(announce.Receipt, text))
 	}
 	return 0, err
