@@ -65,3 +65,15 @@ test("while the line is down nothing is lost, and it is tried again", async () =
   await waitFor(() => expect(kept.body).toBe("on the train"), { timeout: 6000 });
   await waitFor(() => expect(writing.current.trouble).toBe(""));
 }, 12_000);
+
+test("what is written on after a pause goes over the revision that was kept", async () => {
+  const writing = await opened();
+  for (const text of ["one", "one two", "one two three"]) {
+    act(() => writing.current.change(text));
+    await waitFor(() => expect(kept.body).toBe(text), { timeout: 3000 });
+    await waitFor(() => expect(writing.current.stands).toBe("kept"));
+  }
+  expect(puts).toEqual(["one", "one two", "one two three"]);
+  expect(kept.revision).toBe(3);
+  expect(writing.current.trouble).toBe("");
+}, 12_000);
