@@ -17,7 +17,7 @@ func backupCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "backup FILE",
 		Short: "Write everything, files too, into one file, while Orario runs; keep the key beside it",
-		Args:  cobra.ExactArgs(1),
+		Args:  takes(1, 1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			s, err := readSettings()
 			if err != nil {
@@ -38,7 +38,7 @@ func restoreCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "restore FILE",
 		Short: "Bring a backup into an empty database, and look whether it is whole",
-		Args:  cobra.ExactArgs(1),
+		Args:  takes(1, 1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			s, err := readSettings()
 			if err != nil {

@@ -75,7 +75,7 @@ func convertCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "convert IN... OUT",
 		Short: "Make a file of another form; several become one PDF or one ZIP",
-		Args:  cobra.MinimumNArgs(2),
+		Args:  takes(2, 0),
 	}
 	cmd.Flags().StringVar(&w.Pages, "pages", "", "of a PDF, such as 2-4,7")
 	cmd.Flags().IntVar(&w.Turn, "turn", 0, "degrees clockwise: 90, 180 or 270")
@@ -127,7 +127,7 @@ func scanCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "scan PHOTO... -o OUT.pdf",
 		Short: "Make a PDF of photographed pages: found, straightened, turned, cleaned",
-		Args:  cobra.MinimumNArgs(1),
+		Args:  takes(1, 0),
 	}
 	cmd.Flags().StringVarP(&out, "output", "o", "", "the PDF to write")
 	cmd.Flags().StringVar(&w.Paper, "paper", "", "a4, letter, or photo for the whole photograph; else what is seen")
@@ -191,7 +191,7 @@ func cleanCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "clean IN OUT",
 		Short: "Take out what readers are not meant to see: changes, comments, names, positions, programs",
-		Args:  cobra.ExactArgs(2),
+		Args:  takes(2, 2),
 	}
 	cmd.Flags().StringArrayVar(&keep, "keep", nil, "a kind that stays (repeatable): "+strings.Join(cleaning.Kinds, " "))
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")

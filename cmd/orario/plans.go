@@ -25,7 +25,7 @@ import (
 // scenarioCommand is a command that answers one JSON document.
 func scenarioCommand[S, A any](use, short string, answer func(S) (A, error), people func(A)) *cobra.Command {
 	var asJSON bool
-	cmd := &cobra.Command{Use: use, Short: short, Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{Use: use, Short: short, Args: takes(1, 1)}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.RunE = func(_ *cobra.Command, args []string) error {
 		text, err := readFileOrInput(args[0])
@@ -89,7 +89,7 @@ func planCommand() *cobra.Command {
 func briefCommand() *cobra.Command {
 	var asJSON bool
 	var at, zone string
-	cmd := &cobra.Command{Use: "brief FILE|-", Short: "What instructions ask for", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{Use: "brief FILE|-", Short: "What instructions ask for", Args: takes(1, 1)}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.Flags().StringVar(&at, "now", "", "the instant that dates without a year count from; this one if left out")
 	cmd.Flags().StringVar(&zone, "zone", "UTC", "time zone in which now has its day")
@@ -122,7 +122,7 @@ func calendarCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "calendar FILE.ics|FILE.csv|-",
 		Short: "What is due, out of a calendar or a table",
-		Args:  cobra.ExactArgs(1),
+		Args:  takes(1, 1),
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.Flags().

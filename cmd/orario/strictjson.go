@@ -9,7 +9,19 @@ import (
 	"os"
 	"reflect"
 	"strings"
+
+	"github.com/spf13/cobra"
 )
+
+// takes refuses fewer or more arguments than a command takes, and says how it is written; most 0: any number.
+func takes(least, most int) cobra.PositionalArgs {
+	return func(cmd *cobra.Command, args []string) error {
+		if len(args) < least || most > 0 && len(args) > most {
+			return fmt.Errorf("this takes other arguments; write it as: orario %s", cmd.Use)
+		}
+		return nil
+	}
+}
 
 func readFileOrInput(path string) ([]byte, error) {
 	if path == "-" {

@@ -72,7 +72,7 @@ func similarityCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "similarity --against PATH FILE",
 		Short: "Find the passages that a document shares with others",
-		Args:  cobra.ExactArgs(1),
+		Args:  takes(1, 1),
 	}
 	cmd.Flags().StringArrayVar(&against, "against", nil, "a file or folder to compare with (repeatable)")
 	cmd.Flags().
@@ -159,7 +159,7 @@ func verifyCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "verify RECEIPT.json FILE...",
 		Short: "Hold a receipt against files",
-		Args:  cobra.MinimumNArgs(1),
+		Args:  takes(1, 0),
 	}
 	cmd.Flags().StringVar(&keyFile, "key", "", "file with the site's public key")
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
@@ -220,18 +220,18 @@ func yes(ok bool) string {
 func inspectCommand() *cobra.Command {
 	var asJSON bool
 	cmd := &cobra.Command{
-		Use:   "inspect FILE...",
+		Use:   "inspect FILE...|-",
 		Short: "Say what files are, by their content",
-		Args:  cobra.MinimumNArgs(1),
+		Args:  takes(1, 0),
 	}
 	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		return withTools(func(tools *convert.Tools) error {
 			list := []*inspect.Facts{}
 			for _, path := range args {
-				data, err := os.ReadFile(path)
+				data, err := readFileOrInput(path)
 				if err != nil {
-					return unreadable(path, err)
+					return err
 				}
 				facts, err := tools.Facts(cmd.Context(), path, data)
 				if err != nil { // without a sandbox one's own files are looked at all the same

@@ -140,6 +140,33 @@ func TestInspectCommand(t *testing.T) {
 	assert.Equal(t, 2, code)
 	assert.Nil(t, out, "nothing on standard output")
 	assert.Contains(t, complaint, "no-such-file cannot be read")
+
+	in, err := os.Open(file(t, "typed.txt", "three words here"))
+	require.NoError(t, err)
+	stdin := os.Stdin
+	os.Stdin = in
+	defer func() { os.Stdin = stdin }()
+	out, code, _ = run(t, "inspect", "--json", "-")
+	assert.Zero(t, code)
+	first := out["list"].([]any)[0].(map[string]any)
+	assert.Equal(t, []any{"-", "txt", 3.0}, []any{first["file"], first["kind"], first["words"]})
+}
+
+// Too few or too many arguments are refused with how the command is written.
+func TestHowCommandsAreWritten(t *testing.T) {
+	for _, c := range []struct {
+		args  []string
+		write string
+	}{
+		{[]string{"inspect"}, "orario inspect FILE...|-"},
+		{[]string{"convert", "a.docx"}, "orario convert IN... OUT"},
+		{[]string{"clean", "a.docx", "b.docx", "c.docx"}, "orario clean"},
+		{[]string{"brief"}, "orario brief FILE|-"},
+	} {
+		_, code, complaint := runText(t, c.args...)
+		assert.Equal(t, 2, code, "%v", c.args)
+		assert.Contains(t, complaint, "write it as: "+c.write)
+	}
 }
 
 func TestNameCommand(t *testing.T) {
