@@ -350,7 +350,7 @@ func (s *site) calls() map[string]call {
 		"PUT /api/assignments/:id/order":      {at("order"), id(`{"part":0,"items":[%d]}`, s.item), 0},
 		"POST /api/assignments/:id/name/try":  {at("name/try"), `{"pattern":"{family}"}`, 200},
 		"POST /api/assignments/:id/handouts":  {at("handouts"), "", 200},
-		"POST /api/handouts/:id/begin":        {id("/api/handouts/%d/begin", s.handout), `{"part":0}`, 204},
+		"POST /api/handouts/:id/begin":        {id("/api/handouts/%d/begin", s.handout), `{"part":0,"where":"beside"}`, 204},
 		"POST /api/assignments/:id/names":     {at("names"), `{"part":0}`, 200},
 		"GET /api/assignments/:id/workpieces": {at("workpieces"), "", 200},
 		"POST /api/assignments/:id/workpieces": {

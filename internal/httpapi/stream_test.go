@@ -346,7 +346,7 @@ func TestWhatIsSharedComesIntoTheLibrary(t *testing.T) {
 	require.NoError(t, err)
 	answer.Body.Close()
 	assert.Equal(t, http.StatusSeeOther, answer.StatusCode)
-	assert.Equal(t, "/library", answer.Header.Get("Location"))
+	assert.Regexp(t, `^/library\?came=\d+,\d+$`, answer.Header.Get("Location"), "where it is asked where they belong")
 	found, err := s.Desk.Find(context.Background(), s.Student, "monday")
 	require.NoError(t, err)
 	require.Len(t, found, 1)

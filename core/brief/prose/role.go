@@ -72,7 +72,7 @@ var (
 	othersTask = waysOf(
 		`(?:bought|buy|order|look at|have a look|pay|vote|apply|register|enrol|sign up|attend|borrow|reserve|`+
 			`form (?:groups?|teams?|pairs)|show (?:me|us)|covers?)\b[^.;]{0,60}$`,
-		`\b(?:i|we|you)(?:'ll| will| shall)? (?:answer|confirm|acknowledge|get|receive|hear|reply|return|mark|publish|post|read)\b[^.;]{0,50}$`,
+		`\b(?:i|we|you)(?:'ll| will| shall)? (?:answer|confirm|acknowledge|get|receive|hear|reply|return|publish|post)\b[^.;]{0,50}$`,
 		`deadline for (?:the |your )?(?:title|topic|outline|registration|choice|proposal)s?\b[^.;]{0,20}$`,
 		`if you (?:can't|cannot|don't|do not|won't) make it\b[^.;,]{0,30}$`,
 		`we(?:'ll| will| shall)? (?:discuss|meet|talk|read|visit|watch|present|play|look at|go|walk|rehearse)\b[^.;]{0,50}$`,
