@@ -115,9 +115,10 @@ export function useWork(id: number, part: number, piece: number, look: (piece: n
     ask(api.POST("/api/workpieces/{id}/taken", { params: path, body: how })),
   );
   const back = useAct(() => ask(api.DELETE("/api/workpieces/{id}/taken", { params: path })));
-  const drop = useAct(() =>
-    ask(api.DELETE("/api/workpieces/{id}", { params: path })).then(() => look(0)),
-  );
+  const drop = useAct(() => {
+    look(0); // nobody looks at it any more when it goes
+    return ask(api.DELETE("/api/workpieces/{id}", { params: path }));
+  });
   return {
     lying: lying.data ?? [],
     now: piece > 0 ? now.data : undefined,
