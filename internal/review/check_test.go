@@ -119,7 +119,10 @@ func TestWhatCannotBeCheckedIsSaid(t *testing.T) {
 	require.NoError(t, w.Prepare.Remove(ctx, w.Student, item))
 	w.Add(id, name, []byte(sounding))
 	assert.ErrorContains(t, w.Review.CheckOwn(ctx, w.Student, id, 0), "Add a source first")
-	_, err := w.Review.ReadOwn(ctx, w.Student, id, 0)
+	none, err := w.Review.ReadOwn(ctx, w.Student, id, 0)
+	require.NoError(t, err)
+	assert.Nil(t, none, "that it was never checked is an answer")
+	_, err = w.Review.ReadOwn(ctx, w.Student, id+1000, 0)
 	assert.ErrorIs(t, err, refusal.ErrNotFound)
 
 	require.NoError(t, w.Review.AddSource(ctx, w.Student, id, w.Upload("photo.bin", []byte{0, 1, 2}), false))
