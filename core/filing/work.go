@@ -26,8 +26,8 @@ const (
 )
 
 // Rank orders open work by how likely a file belongs to it: by the course's code and the words of the title in the
-// file's name, then in the beginning of its text; of equals what is due first. A word that all works share says
-// nothing.
+// file's name, then in the beginning of its text; of equals what is due first. A word says the less
+// the more works share it.
 func Rank(name, text string, works []Work) []Work {
 	in, said := words(name), words(text[:min(len(text), lookedInto)])
 	shared := map[string]int{}

@@ -152,8 +152,8 @@ func (s Service) mailReset(ctx context.Context, email string) error {
 	})
 }
 
-// Reset sets a password by the token of a link, once, ends all sessions, and lets the account be tried anew from
-// anywhere. It gives whose it is, by which the browser is known from then on.
+// Reset sets a password by the token of a link, once, and ends all sessions. It gives whose it is, by which the browser
+// is known from then on, so that nobody's guesses keep it out.
 func (s Service) Reset(ctx context.Context, token, password string) (student int64, err error) {
 	hash, err := hashed(password)
 	if err != nil {

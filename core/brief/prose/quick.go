@@ -191,8 +191,8 @@ func leftIn(line, rest []rune) (list []Span) {
 	return list
 }
 
-// work takes how long it is expected to take. A bare "4h" is work and no time of day, as people write one who mean four in
-// the morning; from nine on it may be one (common practice: "14h").
+// work takes how long it is expected to take. A bare "4h" is work and no time of day, since few mean four in the
+// morning; from nine on it may be one (common practice: "14h").
 func (l *Line) work(plain string, blank func(span)) {
 	for _, way := range []*regexp.Regexp{quickHours, quickWork, quickBare} {
 		m := way.FindStringSubmatchIndex(plain)
