@@ -54,9 +54,12 @@ func (s Sheet) Sound() error {
 		if slot.Most < 0 || slot.MaxBytes < 0 {
 			return fmt.Errorf("an amount that %q asks for is under 0", slot.Name)
 		}
-		for what, r := range map[string]*Range{"pages": slot.Pages, "words": slot.Words, "seconds": slot.Seconds} {
-			if r != nil && (r.Min < 0 || r.Max < 0 || r.Max > 0 && r.Min > r.Max) {
-				return fmt.Errorf("%q asks for at least %d and at most %d %s", slot.Name, r.Min, r.Max, what)
+		for _, of := range []struct {
+			what  string
+			bound *Range
+		}{{"pages", slot.Pages}, {"words", slot.Words}, {"seconds", slot.Seconds}} {
+			if r := of.bound; r != nil && (r.Min < 0 || r.Max < 0 || r.Max > 0 && r.Min > r.Max) {
+				return fmt.Errorf("%q asks for at least %d and at most %d %s", slot.Name, r.Min, r.Max, of.what)
 			}
 		}
 	}
