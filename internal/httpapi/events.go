@@ -29,18 +29,25 @@ const (
 
 // events sends what happens, as server-sent events (WHATWG HTML §9.2), from now on or from the id that
 // a reconnecting browser or page names. Events come from a table, so it does not matter which process did what.
-// After a reconnection those of the last two minutes may come once more; who hears them goes by their ids.
+// After a reconnection those of the last two minutes may come once more; who hears them goes by their ids. At a first
+// connection these come without their text: a page may have been read before it was connected, so it has to look
+// again, but they were told at their time.
 func (s *Server) events(c *gin.Context) {
 	ctx := c.Request.Context()
 	heard := &hearing{db: s.DB, student: c.GetInt64(studentKey)}
 	last, err := strconv.ParseInt(cmp.Or(c.GetHeader("Last-Event-ID"), c.Query("after")), 10, 64)
-	if err = heard.begin(ctx, last, err == nil); err != nil {
+	missed, err := heard.begin(ctx, last, err == nil)
+	if err != nil {
 		s.fail(c, err)
 		return
 	}
 	c.Header("Content-Type", "text/event-stream")
 	c.Header("X-Accel-Buffering", "no")
 	fmt.Fprintf(c.Writer, "retry: 2000\n\n")
+	for _, e := range missed {
+		e.Text = ""
+		write(c.Writer, e)
+	}
 	c.Writer.Flush()
 	quiet, asked := time.Now(), time.Now()
 	for {
@@ -90,18 +97,17 @@ type hearing struct {
 	mark    query.EventsMarkRow // of those above when they were last read
 }
 
-// begin has a hearing go on after an id, or from now on.
-func (h *hearing) begin(ctx context.Context, last int64, named bool) (err error) {
+// begin has a hearing go on after an id, or from now on; then it gives what happened just before.
+func (h *hearing) begin(ctx context.Context, last int64, named bool) (missed []query.Event, err error) {
 	h.above = map[int64]bool{}
 	if err = h.settle(ctx); err != nil {
-		return err
+		return nil, err
 	}
 	if named {
 		h.upTo = min(h.upTo, last)
-		return nil
+		return nil, nil
 	}
-	_, err = h.next(ctx)
-	return err
+	return h.next(ctx)
 }
 
 // settle forgets the names of what is old enough that nothing can come below it any more.

@@ -91,7 +91,7 @@ function refresh(client: QueryClient, events: Event[]) {
 
 /** A reminder, or a change that happened while nobody looked, is told by the system where that is allowed. */
 function notify(event: Event) {
-  if (event.kind !== "reminder" && event.kind !== "notice") return;
+  if (!event.text || (event.kind !== "reminder" && event.kind !== "notice")) return;
   if (
     document.hidden &&
     typeof Notification !== "undefined" &&
