@@ -281,7 +281,8 @@ func (a *app) runner(figures *prometheus.Registry) *mariadb.Runner {
 }
 
 // inUse are the columns that refer to contents by their digest.
-var inUse = []string{"version.digest", "handout.digest", "submission_file.digest", "workpiece_file.digest"}
+var inUse = []string{"version.digest", "handout.digest", "submission_file.digest", "workpiece_file.digest",
+	"laid_out.made"}
 
 // purge is the handler of [mariadb.PurgeJob]: it takes out what has had its time, once an hour.
 func (a *app) purge(ctx context.Context, _ query.Job) (time.Duration, error) {

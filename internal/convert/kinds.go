@@ -49,6 +49,7 @@ var becomes = map[Sort][]string{
 type KindUse struct {
 	Sort    Sort     `json:"sort"`
 	Becomes []string `json:"becomes"`
+	Pages   bool     `json:"pages"`   // its pages can be shown
 	Cleaned bool     `json:"cleaned"` // what it tells of its author and more can be taken out
 }
 
@@ -56,9 +57,15 @@ type KindUse struct {
 func Kinds() map[string]KindUse {
 	m := map[string]KindUse{}
 	for kind, sort := range sorts {
-		m[kind] = KindUse{sort, becomes[sort], Cleans(kind)}
+		m[kind] = KindUse{sort, becomes[sort], HasPages(kind), Cleans(kind)}
 	}
 	return m
+}
+
+// HasPages says whether files of a kind are laid out on pages by a program of their own, which has to be run to show
+// them.
+func HasPages(kind string) bool {
+	return slices.Contains([]string{"docx", "docm", "doc", "odt", "rtf", "pptx", "ppt", "odp"}, kind)
 }
 
 // can says whether a file of a kind can be made into a form.

@@ -35,6 +35,21 @@ func (s *Server) versionContent(c *gin.Context) {
 	s.download(c, v.Name, v.Digest, v.Bytes, err)
 }
 
+func (s *Server) versionPages(c *gin.Context) {
+	id, _ := strconv.ParseInt(c.Param("id"), 10, 64) // 0 is nobody's
+	v, err := s.DB.VersionFile(c.Request.Context(), query.VersionFileParams{ID: id, StudentID: c.GetInt64(studentKey)})
+	s.pages(c, v.Digest, v.Kind, v.Bytes, err)
+}
+
+// pages sends the pages of a document, as a PDF.
+func (s *Server) pages(c *gin.Context, digest, kind string, size int64, err error) {
+	var made query.LaidOutRow
+	if err == nil {
+		made, err = s.Workshop.Pages(c.Request.Context(), digest, kind, size)
+	}
+	s.send(c, made.Made, made.Bytes, "application/pdf", "inline", err)
+}
+
 func (s *Server) handoutContent(c *gin.Context) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64)
 	h, err := s.DB.Handout(c.Request.Context(), query.HandoutParams{ID: id, StudentID: c.GetInt64(studentKey)})

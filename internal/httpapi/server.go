@@ -94,9 +94,11 @@ func (s *Server) Routes() (*gin.Engine, error) {
 	signedIn.GET("/api/table", s.table)
 	signedIn.GET("/api/export", s.export)
 	signedIn.GET("/api/versions/:id/content", s.versionContent)
+	signedIn.GET("/api/versions/:id/pages", s.versionPages)
 	signedIn.GET("/api/handouts/:id/content", s.handoutContent)
 	signedIn.POST("/share", s.share)
 	signedIn.GET("/api/workpieces/:id/files/:n/content", s.workpieceContent)
+	signedIn.GET("/api/workpieces/:id/files/:n/pages", s.workpiecePages)
 
 	strict := api.NewStrictHandlerWithOptions(
 		handlers{s},

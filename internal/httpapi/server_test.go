@@ -268,6 +268,7 @@ func (s *site) calls() map[string]call {
 			204,
 		},
 		"GET /api/versions/:id/content": {id("/api/versions/%d/content", s.version), "", 200},
+		"GET /api/versions/:id/pages":   {id("/api/versions/%d/pages", s.version), "", 404}, // text has none
 		"GET /api/handouts/:id/content": {id("/api/handouts/%d/content", s.handout), "", 200},
 		"PUT /api/submissions/:id/report/passages/:n": {
 			id("/api/submissions/%d/report/passages/0", s.sub),
@@ -357,6 +358,7 @@ func (s *site) calls() map[string]call {
 			at("workpieces"), id(`{"part":0,"tool":"pack","versions":[%d],"wishes":{}}`, s.version), 200,
 		},
 		"GET /api/workpieces/:id":                  {id("/api/workpieces/%d", s.piece), "", 200},
+		"GET /api/workpieces/:id/files/:n/pages":   {id("/api/workpieces/%d/files/0/pages", s.piece), "", 404},
 		"GET /api/workpieces/:id/files/:n/content": {id("/api/workpieces/%d/files/0/content", s.piece), "", 200},
 		"POST /api/workpieces/:id/taken": {
 			id("/api/workpieces/%d/taken", s.piece), `{"files":[],"instead":false,"slot":""}`, 204,
@@ -548,7 +550,7 @@ func TestAnswersAreAsTheDocumentSays(t *testing.T) {
 	calls := s.calls()
 	for _, route := range slices.Sorted(maps.Keys(calls)) { // what one changes may alter what another answers
 		c := calls[route]
-		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") || route == "POST /share" ||
+		if c.mine == 0 || strings.Contains(route, "/uploads/") || strings.Contains(route, "/content") || strings.Contains(route, "/pages") || route == "POST /share" ||
 			route == "GET /api/table" ||
 			route == "DELETE /api/session" ||
 			route == "GET /api/export" ||

@@ -16,6 +16,7 @@ import (
 	"orario/core/inspect"
 	"orario/internal/contents"
 	"orario/internal/httpapi/api"
+	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/refusal"
 	"orario/internal/workshop"
@@ -254,14 +255,24 @@ func (s *Server) passed(uploads http.Handler) gin.HandlerFunc {
 	}
 }
 
-// workpieceContent sends a file of a workpiece, to be looked at.
-func (s *Server) workpieceContent(c *gin.Context) {
+// workpieceFile is the file of a workpiece that is asked for.
+func (s *Server) workpieceFile(c *gin.Context) (query.WorkpieceFile, error) {
 	id, _ := strconv.ParseInt(c.Param("id"), 10, 64) // 0 is nobody's
 	n, err := strconv.Atoi(c.Param("n"))
 	if err != nil {
 		n = -1
 	}
-	f, err := s.Workshop.File(c.Request.Context(), c.GetInt64(studentKey), id, n)
+	return s.Workshop.File(c.Request.Context(), c.GetInt64(studentKey), id, n)
+}
+
+func (s *Server) workpiecePages(c *gin.Context) {
+	f, err := s.workpieceFile(c)
+	s.pages(c, f.Digest, f.Kind, f.Bytes, err)
+}
+
+// workpieceContent sends a file of a workpiece, to be looked at.
+func (s *Server) workpieceContent(c *gin.Context) {
+	f, err := s.workpieceFile(c)
 	if form := inspect.Shown(f.Kind); form != "" && c.Query("show") != "" {
 		s.send(c, f.Digest, f.Bytes, form, "inline", err)
 		return

@@ -42,6 +42,8 @@ type Store interface {
 	CountPass(ctx context.Context, id int64) error
 	EndPass(context.Context, query.EndPassParams) (int64, error)
 	Unfinished(ctx context.Context, owner string) ([]query.UnfinishedRow, error)
+	LaidOut(ctx context.Context, digest string) (query.LaidOutRow, error)
+	AddLaidOut(context.Context, query.AddLaidOutParams) error
 	InTx(context.Context, func(*query.Queries) error) error
 }
 
@@ -55,6 +57,7 @@ type Tools interface {
 	Clean(ctx context.Context, f inspect.Named, extension string, keep []string) ([]byte, []cleaning.Removed, error)
 	Show(ctx context.Context, f inspect.Named) (*convert.Photograph, error)
 	PDFPages(ctx context.Context, data []byte) ([]string, error)
+	ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error)
 }
 
 // Bundles are what files come from and go into.

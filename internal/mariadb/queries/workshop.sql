@@ -42,3 +42,7 @@ DELETE FROM pass WHERE id = ? AND student_id = ?;
 DELETE FROM pass WHERE ends_at < ? LIMIT 500;
 -- name: Unfinished :many
 SELECT id, at, metadata, created_at FROM upload WHERE owner = ? AND digest IS NULL AND bytes < 0 AND at > 0 ORDER BY created_at;
+-- name: LaidOut :one
+SELECT made, bytes FROM laid_out WHERE digest = ?;
+-- name: AddLaidOut :exec
+INSERT INTO laid_out (digest, made, bytes) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE made = VALUES(made), bytes = VALUES(bytes);

@@ -507,6 +507,12 @@ type Job struct {
 	Deaths     int32
 }
 
+type LaidOut struct {
+	Digest string
+	Made   string
+	Bytes  int64
+}
+
 type Ledger struct {
 	ID           int64
 	StudentID    int64

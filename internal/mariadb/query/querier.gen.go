@@ -21,6 +21,7 @@ type Querier interface {
 	AddFeed(ctx context.Context, arg AddFeedParams) (int64, error)
 	AddItem(ctx context.Context, arg AddItemParams) (int64, error)
 	AddJob(ctx context.Context, arg AddJobParams) error
+	AddLaidOut(ctx context.Context, arg AddLaidOutParams) error
 	AddLedger(ctx context.Context, arg AddLedgerParams) error
 	AddLostJobs(ctx context.Context, arg AddLostJobsParams) (int64, error)
 	AddPart(ctx context.Context, arg AddPartParams) (int64, error)
@@ -89,6 +90,7 @@ type Querier interface {
 	JobsDueOfBusy(ctx context.Context, arg JobsDueOfBusyParams) ([]JobsDueOfBusyRow, error)
 	JobsOf(ctx context.Context, studentID int64) ([]Job, error)
 	KeepJob(ctx context.Context, arg KeepJobParams) (int64, error)
+	LaidOut(ctx context.Context, digest string) (LaidOutRow, error)
 	LastAttempt(ctx context.Context, partID int64) (Attempt, error)
 	LastEvent(ctx context.Context, studentID int64) (int64, error)
 	Ledger(ctx context.Context, studentID int64) ([]LedgerRow, error)

@@ -11,6 +11,21 @@ import (
 	"time"
 )
 
+const addLaidOut = `-- name: AddLaidOut :exec
+INSERT INTO laid_out (digest, made, bytes) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE made = VALUES(made), bytes = VALUES(bytes)
+`
+
+type AddLaidOutParams struct {
+	Digest string
+	Made   string
+	Bytes  int64
+}
+
+func (q *Queries) AddLaidOut(ctx context.Context, arg AddLaidOutParams) error {
+	_, err := q.db.ExecContext(ctx, addLaidOut, arg.Digest, arg.Made, arg.Bytes)
+	return err
+}
+
 const addPass = `-- name: AddPass :execlastid
 INSERT INTO pass (digest, student_id, part_id, slot, ends_at) VALUES (?, ?, ?, ?, ?)
 `
@@ -137,6 +152,22 @@ func (q *Queries) EndPass(ctx context.Context, arg EndPassParams) (int64, error)
 		return 0, err
 	}
 	return result.RowsAffected()
+}
+
+const laidOut = `-- name: LaidOut :one
+SELECT made, bytes FROM laid_out WHERE digest = ?
+`
+
+type LaidOutRow struct {
+	Made  string
+	Bytes int64
+}
+
+func (q *Queries) LaidOut(ctx context.Context, digest string) (LaidOutRow, error) {
+	row := q.db.QueryRowContext(ctx, laidOut, digest)
+	var i LaidOutRow
+	err := row.Scan(&i.Made, &i.Bytes)
+	return i, err
 }
 
 const lockWorkpiece = `-- name: LockWorkpiece :one

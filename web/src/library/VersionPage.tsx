@@ -8,7 +8,7 @@ import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
 import { WordChanges } from "../shared/WordChanges";
 import { Places, Row } from "./LibraryPage";
-import { formOf, sortOf } from "../shared/kinds";
+import { formOf, sortOf, uses } from "../shared/kinds";
 import styles from "./LibraryPage.module.css";
 
 const Shown = lazy(() => import("../workshop/bench/Look").then((m) => ({ default: m.Shown })));
@@ -30,7 +30,7 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
   const v = s.version;
   const zone = useMe().data?.zone ?? "UTC";
   const content = `/api/versions/${v.id}/content`;
-  const shown = ["pdf", "picture", "sound", "film"].includes(sortOf(v.kind));
+  const shown = ["pdf", "picture", "sound", "film"].includes(sortOf(v.kind)) || uses(v.kind).pages;
   return (
     <section className={styles.page}>
       <div className={styles.head}>
@@ -57,15 +57,15 @@ function Sheet({ sheet: s }: { sheet: Schemas["VersionSheet"] }) {
         <div className={styles.preview}>
           {shown && (
             <Suspense>
-              <Shown name={v.name} kind={v.kind} source={content} version={v.id} />
+              <Shown name={v.name} kind={v.kind} source={content} version={v.id} caption={false} />
             </Suspense>
           )}
           {s.text ? (
-            <>
-              <h2>Text in it</h2>
+            <details open={!shown}>
+              <summary>Text in it</summary>
               <pre>{s.text}</pre>
               {s.cut && <p className="soft">There is more of it; download the file for all.</p>}
-            </>
+            </details>
           ) : (
             !shown && <p className="soft">There is no text to show of this file.</p>
           )}

@@ -1,9 +1,9 @@
 import list from "./kinds.json";
 
 /** What can be done with files of a kind: see the table's source, package convert. */
-type Use = { sort: string; becomes: string[]; cleaned: boolean };
+type Use = { sort: string; becomes: string[]; pages: boolean; cleaned: boolean };
 
-const none: Use = { sort: "", becomes: [], cleaned: false };
+const none: Use = { sort: "", becomes: [], pages: false, cleaned: false };
 
 export const uses = (kind: string): Use => (list as Record<string, Use>)[kind] ?? none;
 

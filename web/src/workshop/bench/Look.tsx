@@ -2,7 +2,7 @@ import { lazy, Suspense } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../../api/client";
 import { useVersion } from "../../shared/queries";
-import { formOf, sortOf } from "../../shared/kinds";
+import { formOf, sortOf, uses } from "../../shared/kinds";
 import { type Chosen, type Workpiece } from "../work";
 import styles from "./Look.module.css";
 
@@ -34,17 +34,30 @@ export function Look({ chosen, made }: { chosen?: Chosen[]; made?: Workpiece }) 
   );
 }
 
-type ShownProps = { name: string; kind: string; source: string; version?: number; read?: boolean };
+type ShownProps = {
+  name: string;
+  kind: string;
+  source: string;
+  version?: number;
+  read?: boolean;
+  caption?: boolean;
+};
 
 /** One file, as large as there is room. */
-export function Shown({ name, kind, source, version, read }: ShownProps) {
+export function Shown({ name, kind, source, version, read, caption = true }: ShownProps) {
   const sort = sortOf(kind);
+  const pages = kind === "pdf" ? source : source.replace(/content$/, "pages");
   return (
     <figure className={styles.shown}>
-      <figcaption className="mono">{name}</figcaption>
-      {kind === "pdf" ? (
+      {caption && <figcaption className="mono">{name}</figcaption>}
+      {kind === "pdf" || uses(kind).pages ? (
         <Suspense fallback={<p className="soft">Reading…</p>}>
-          <PdfPages source={source} name={name} read={read} />
+          <PdfPages
+            source={pages}
+            name={name}
+            read={read}
+            instead={version && kind !== "pdf" && <Words version={version} />}
+          />
         </Suspense>
       ) : sort === "picture" ? (
         version ? (

@@ -1,7 +1,7 @@
 import { useElementSize } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import type { PDFPageProxy } from "pdfjs-dist";
-import { useId } from "react";
+import { useId, type ReactNode } from "react";
 import styles from "./Look.module.css";
 import { usePages, usePdf } from "./pdf";
 import { PdfPage } from "./PdfPage";
@@ -10,14 +10,21 @@ type Props = {
   source: string;
   name: string;
   read?: boolean; // what was read in each page stands beside it
+  instead?: ReactNode; // shown where its pages cannot be
 };
 
 /** All pages of a PDF, one under the other. */
-export default function PdfPages({ source, name, read }: Props) {
+export default function PdfPages({ source, name, read, instead }: Props) {
   const { pdf, trouble } = usePdf(source);
   const pages = usePages(pdf);
   const { ref, width } = useElementSize();
-  if (trouble) return <p className="must">{trouble}</p>;
+  if (trouble)
+    return (
+      <>
+        <p className="must">{trouble}</p>
+        {instead}
+      </>
+    );
   return (
     <div ref={ref} className={styles.pages} data-pages={pages.length}>
       {pages.length === 0 && <p className="soft">Reading…</p>}

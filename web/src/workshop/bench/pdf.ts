@@ -27,8 +27,9 @@ export function usePdf(source: string) {
       .then((opened) => {
         if (!left) setPdf(opened);
       })
-      .catch((e: Error) => {
-        if (!left) setTrouble(`It cannot be shown: ${e.message}`);
+      .catch(async (e: Error) => {
+        const why = e.name === "ResponseException" ? await said(source) : e.message;
+        if (!left) setTrouble(`It cannot be shown: ${why}`);
       });
     return () => {
       left = true;
@@ -37,6 +38,13 @@ export function usePdf(source: string) {
   }, [source]);
   return { pdf, trouble };
 }
+
+/** Why the server does not give something. */
+const said = (source: string) =>
+  fetch(source)
+    .then((r) => r.json() as Promise<{ message: string }>)
+    .then((p) => p.message)
+    .catch(() => "the server did not give it; try again");
 
 /** The pages of a PDF, in their order. */
 export function usePages(pdf: PDFDocumentProxy | undefined) {
