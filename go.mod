@@ -28,7 +28,6 @@ require (
 	github.com/teambition/rrule-go v1.8.2
 	github.com/tus/tusd/v2 v2.9.1
 	github.com/wneessen/go-mail v0.7.2
-	github.com/yuin/goldmark v1.8.7
 	golang.org/x/exp v0.0.0-20261011100332-faecfb24eb49
 	golang.org/x/image v0.48.0
 	golang.org/x/net v0.61.0

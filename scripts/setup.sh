@@ -6,6 +6,8 @@ has() { command -v "$1" >/dev/null 2>&1; }
 has mariadbd && has mariadb-install-db || need+=(mariadb-server)
 has chromium || need+=(chromium)
 has soffice || need+=(libreoffice-writer-nogui libreoffice-calc-nogui libreoffice-impress-nogui)
+compgen -G '/usr/lib/libreoffice/program/libsmlo.so' >/dev/null || need+=(libreoffice-math-nogui) # formulas
+has pandoc || need+=(pandoc)
 has pdftotext || need+=(poppler-utils)
 has ffprobe || need+=(ffmpeg)
 has gs || need+=(ghostscript)

@@ -97,6 +97,7 @@ func convertCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
+		w.Beside = besideIt
 		return withTools(func(tools *convert.Tools) error {
 			made, err := tools.Make(cmd.Context(), files, strings.TrimPrefix(filepath.Ext(out), "."), w)
 			var over convert.Over
@@ -118,6 +119,16 @@ func convertCommand() *cobra.Command {
 		})
 	}
 	return cmd
+}
+
+// besideIt reads a picture that a text refers to, from the text's own folder or below.
+func besideIt(of inspect.Named, path string) ([]byte, error) {
+	folder, err := os.OpenRoot(filepath.Dir(of.Name))
+	if err != nil {
+		return nil, err
+	}
+	defer folder.Close()
+	return folder.ReadFile(path)
 }
 
 func scanCommand() *cobra.Command {

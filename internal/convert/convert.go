@@ -89,7 +89,11 @@ func (t *Tools) Warm() {
 // 90 s for a document that is hard to lay out; after that it gives up. The time begins when those that came before are
 // done. The document is not changed.
 func (t *Tools) ToPDF(ctx context.Context, kind string, data []byte) ([]byte, error) {
-	job, err := officeJobOf(kind, data)
+	return t.laidOut(ctx, inspect.Named{Name: "in." + kind, Data: data}, kind, Wishes{})
+}
+
+func (t *Tools) laidOut(ctx context.Context, f inspect.Named, kind string, w Wishes) ([]byte, error) {
+	job, err := t.officeJobOf(ctx, f, kind, w)
 	if err != nil {
 		return nil, err
 	}

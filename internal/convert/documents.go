@@ -10,14 +10,10 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/yuin/goldmark"
-	"github.com/yuin/goldmark/extension"
-	goldhtml "github.com/yuin/goldmark/renderer/html"
 	nethtml "golang.org/x/net/html"
 	"golang.org/x/net/html/atom"
 
 	"orario/core/inspect"
-	"orario/core/wording"
 )
 
 // office's filters for what it writes.
@@ -26,7 +22,7 @@ var filters = map[string]string{
 }
 
 // makeDocument makes a document that can be written on of another.
-func (t *Tools) makeDocument(ctx context.Context, m *Made, f inspect.Named, kind, form string) error {
+func (t *Tools) makeDocument(ctx context.Context, m *Made, f inspect.Named, kind, form string, w Wishes) error {
 	if kind == form {
 		return fmt.Errorf("%s is of that form already", f.Name)
 	}
@@ -43,9 +39,14 @@ func (t *Tools) makeDocument(ctx context.Context, m *Made, f inspect.Named, kind
 		m.did("the text of %s", f.Name)
 		return err
 	}
-	job, err := officeJobOf(kind, f.Data)
+	job, err := t.officeJobOf(ctx, f, kind, w)
 	if err != nil {
 		return fmt.Errorf("%s: %w", f.Name, err)
+	}
+	if kind == "md" && form == "docx" { // it is made already
+		m.Data = job.data
+		m.did("%s as .docx", f.Name)
+		return nil
 	}
 	job.to, job.how = form, filters[form]
 	if m.Data, err = t.byOffice(ctx, job); err != nil {
@@ -55,74 +56,28 @@ func (t *Tools) makeDocument(ctx context.Context, m *Made, f inspect.Named, kind
 	return nil
 }
 
-// officeJobOf is what LibreOffice is given of a file: what is text only is laid out as a page in UTF-8 first, since
-// LibreOffice guesses at its encoding and its separators.
-func officeJobOf(kind string, data []byte) (officeJob, error) {
+// officeJobOf is what LibreOffice is given of a file: Markdown is set as a document, and what is text only is laid out
+// as a page in UTF-8 first, since LibreOffice guesses at its encoding and its separators.
+func (t *Tools) officeJobOf(ctx context.Context, f inspect.Named, kind string, w Wishes) (officeJob, error) {
 	if !slices.Contains([]string{"md", "txt", "csv", "tsv", "html"}, kind) {
-		return officeJob{name: "in." + kind, data: data}, nil
+		return officeJob{name: "in." + kind, data: f.Data}, nil
 	}
-	page, err := inspect.Decoded(data)
+	page, err := inspect.Decoded(f.Data)
 	if err != nil {
 		return officeJob{}, err
 	}
 	switch kind {
 	case "md":
-		page, err = markdownPage(page)
+		document, err := t.typeset(ctx, page, w.Page, w.picturesBeside(f, kind, page))
+		return officeJob{name: "in.docx", data: document}, err
+	case "html":
+		page = unlinked(page, w.picturesBeside(f, kind, page))
 	case "txt":
 		page = linesPage(page)
 	case "csv", "tsv":
 		page, err = tablePage(page, inspect.Delimiter(page))
 	}
-	return officeJob{name: "in.html", data: []byte("\xef\xbb\xbf" + unlinked(page)), read: "HTML (StarWriter)"}, err
-}
-
-func markdownPage(text string) (string, error) {
-	body, err := Markdown(text)
-	return "<!doctype html><html><body>" + body + "</body></html>", err
-}
-
-// Bounds of Markdown, far above what anybody writes.
-const (
-	mostMarkdown = 2 << 20 // bytes
-	deepest      = 20      // quotations within quotations
-	mostUnclosed = 100     // links that begin and never end
-)
-
-// layable refuses Markdown that could not be laid out in good time.
-func layable(text string) error {
-	if len(text) > mostMarkdown {
-		return fmt.Errorf("it has more than %s of Markdown; split it", wording.Bytes(mostMarkdown))
-	}
-	if open := strings.Count(text, "]("); open-strings.Count(text, ")") > mostUnclosed {
-		return errors.New("too many links in it begin with [words]( and have no ) at their end; close them")
-	}
-	for line := range strings.Lines(text) {
-		marks := 0
-		for _, c := range line {
-			if c == '>' {
-				marks++
-			} else if c != ' ' && c != '\t' {
-				break
-			}
-		}
-		if marks > deepest {
-			return fmt.Errorf("quotations stand within each other more than %d deep; take some of the > away", deepest)
-		}
-	}
-	return nil
-}
-
-// Markdown lays Markdown (CommonMark with GFM's extensions) out as HTML, without raw HTML in it, scripts or anything
-// that would be fetched.
-// What takes the time of the square of its length is refused.
-func Markdown(text string) (string, error) {
-	if err := layable(text); err != nil {
-		return "", err
-	}
-	var b strings.Builder
-	md := goldmark.New(goldmark.WithExtensions(extension.GFM), goldmark.WithRendererOptions(goldhtml.WithXHTML()))
-	err := md.Convert([]byte(text), &b)
-	return unlinked(b.String()), err
+	return officeJob{name: "in.html", data: []byte("\xef\xbb\xbf" + page), read: "HTML (StarWriter)"}, err
 }
 
 // linesPage keeps the lines of a text and the columns in it.
@@ -139,11 +94,16 @@ func linesPage(text string) string {
 	return b.String()
 }
 
-// unlinked is a page without what it would fetch: pictures, frames, styles and scripts from elsewhere. What it carries
-// in itself (data:) stays.
-func unlinked(page string) string {
+// unseen are elements whose text no reader sees.
+var unseen = []atom.Atom{atom.Script, atom.Noscript, atom.Template, atom.Iframe, atom.Object, atom.Noembed, atom.Noframes}
+
+// unlinked is a page without what it would fetch: pictures, frames, styles and scripts from elsewhere, and without
+// what only browsers see. The pictures that are given beside it stay, and so do those that it carries in itself
+// (data:).
+func unlinked(page string, beside []inspect.Named) string {
 	z := nethtml.NewTokenizer(strings.NewReader(page))
 	var b strings.Builder
+	var within atom.Atom // of the unseen, 0: of none
 	for {
 		kind := z.Next()
 		if kind == nethtml.ErrorToken {
@@ -151,21 +111,46 @@ func unlinked(page string) string {
 		}
 		raw := string(z.Raw())
 		if kind != nethtml.StartTagToken && kind != nethtml.SelfClosingTagToken {
-			b.WriteString(raw)
+			ends := kind == nethtml.EndTagToken && within != 0 && z.Token().DataAtom == within
+			if within == 0 {
+				b.WriteString(raw)
+			}
+			if ends {
+				within = 0
+			}
 			continue
 		}
 		token := z.Token()
+		if within == 0 && kind == nethtml.StartTagToken && slices.Contains(unseen, token.DataAtom) {
+			within = token.DataAtom
+		}
 		switch token.DataAtom {
-		case atom.Link, atom.Script, atom.Iframe, atom.Frame, atom.Object, atom.Embed, atom.Base, atom.Meta:
+		case atom.Link, atom.Frame, atom.Embed, atom.Base, atom.Meta:
 			continue
 		}
-		token.Attr = slices.DeleteFunc(token.Attr, func(a nethtml.Attribute) bool {
-			fetches := slices.Contains([]string{"src", "srcset", "background", "data", "poster", "style"}, a.Key)
-			return fetches && !strings.HasPrefix(strings.TrimSpace(a.Val), "data:image/") &&
-				(a.Key != "style" || strings.Contains(strings.ToLower(a.Val), "url("))
-		})
-		b.WriteString(token.String())
+		if within == 0 {
+			b.WriteString(unfetching(token, beside).String())
+		}
 	}
+}
+
+// unfetching is a tag without the attributes that something would be fetched for.
+func unfetching(token nethtml.Token, beside []inspect.Named) nethtml.Token {
+	for n, a := range token.Attr {
+		if local, ok := below(a.Val); ok && a.Key == "src" && token.DataAtom == atom.Img {
+			for _, f := range beside {
+				if f.Name == local {
+					token.Attr[n].Val = carried(f.Data)
+				}
+			}
+		}
+	}
+	token.Attr = slices.DeleteFunc(token.Attr, func(a nethtml.Attribute) bool {
+		fetches := slices.Contains([]string{"src", "srcset", "background", "data", "poster", "style"}, a.Key)
+		return fetches && !strings.HasPrefix(strings.TrimSpace(a.Val), "data:image/") &&
+			(a.Key != "style" || strings.Contains(strings.ToLower(a.Val), "url("))
+	})
+	return token
 }
 
 func tablePage(text string, comma rune) (string, error) {

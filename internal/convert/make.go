@@ -22,6 +22,10 @@ type Wishes struct {
 	PDFA     bool    // PDF/A-2b (ISO 19005-2)
 	From     float64 // of sound and film: seconds from the beginning
 	Length   float64 // of sound and film: seconds; 0: to the end
+	Page     Page    // how Markdown is set
+
+	// Beside gives a picture that a Markdown or HTML file refers to by a path below its own folder; nil: none is read.
+	Beside func(of inspect.Named, path string) ([]byte, error)
 }
 
 // Over says that something could not be made small enough.
@@ -82,7 +86,7 @@ func (t *Tools) Make(ctx context.Context, files []inspect.Named, extension strin
 	case inspect.IsRecording(form):
 		err = t.makeRecording(ctx, m, files[0], form, w)
 	default:
-		err = t.makeDocument(ctx, m, files[0], kinds[0], form)
+		err = t.makeDocument(ctx, m, files[0], kinds[0], form, w)
 	}
 	if err != nil {
 		return nil, err

@@ -45,14 +45,22 @@ func makes(t *testing.T, x *Tools, to string, w Wishes, files ...inspect.Named) 
 
 // What a page would fetch is not even given to LibreOffice, whichever way the conversion is asked for.
 func TestPagesFetchNothing(t *testing.T) {
+	x := tools(t)
 	for kind, text := range map[string]string{
 		"html": `<link href="https://a.example/s.css"><p style="background:url(//a.example/b)">Tides</p>` +
 			`<img src="file:///etc/passwd"><iframe src="/etc/passwd"></iframe><script>fetch("a.example")</script>`,
 		"md":  "Tides ![a](https://a.example/p.png)\n",
 		"txt": "Tides \u00e9 <img src='a.example'>",
 	} {
-		job, err := officeJobOf(kind, []byte(text))
+		job, err := x.officeJobOf(context.Background(), file("in."+kind, []byte(text)), kind, Wishes{})
 		require.NoError(t, err, kind)
+		if kind == "md" {
+			read, err := inspect.Text("docx", job.data)
+			require.NoError(t, err)
+			assert.Equal(t, "Tides a", strings.TrimSpace(read))
+			assert.NotContains(t, unzipped(t, job.data), "a.example")
+			continue
+		}
 		assert.Contains(t, string(job.data), "Tides", kind)
 		for _, fetched := range []string{"src=", "url(", "<link", "<iframe", "<script"} {
 			if kind != "txt" || fetched != "src=" { // there it is text
@@ -62,7 +70,6 @@ func TestPagesFetchNothing(t *testing.T) {
 		assert.NotContains(t, string(job.data), "<img src", kind)
 	}
 	utf16 := []byte("\xff\xfeT\x00i\x00d\x00e\x00s\x00 \x00\xe9\x00")
-	x := tools(t)
 	pdf, err := x.ToPDF(context.Background(), "txt", utf16)
 	require.NoError(t, err)
 	text, err := x.Text(context.Background(), "pdf", pdf)

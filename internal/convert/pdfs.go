@@ -33,7 +33,7 @@ const maxToolTime = 120 * time.Second
 func (t *Tools) makePDF(ctx context.Context, m *Made, files []inspect.Named, kinds []string, w Wishes) error {
 	var pdfs [][]byte
 	for i, f := range files {
-		pdf, err := t.asPDF(ctx, m, f, kinds[i])
+		pdf, err := t.asPDF(ctx, m, f, kinds[i], w)
 		if err != nil {
 			return err
 		}
@@ -70,7 +70,7 @@ func (t *Tools) makePDF(ctx context.Context, m *Made, files []inspect.Named, kin
 }
 
 // asPDF makes a PDF of one file; one that is a PDF stays as it is.
-func (t *Tools) asPDF(ctx context.Context, m *Made, f inspect.Named, kind string) (pdf []byte, err error) {
+func (t *Tools) asPDF(ctx context.Context, m *Made, f inspect.Named, kind string, w Wishes) (pdf []byte, err error) {
 	switch sorts[kind] {
 	case PDF:
 		return f.Data, nil
@@ -82,7 +82,7 @@ func (t *Tools) asPDF(ctx context.Context, m *Made, f inspect.Named, kind string
 		m.did("%s on %s", f.Name, wording.Count(len(pages), "page", "pages"))
 		return PicturePages(pages)
 	case Document, Sheet:
-		if pdf, err = t.ToPDF(ctx, kind, f.Data); err != nil {
+		if pdf, err = t.laidOut(ctx, f, kind, w); err != nil {
 			return nil, fmt.Errorf("%s: %w", f.Name, err)
 		}
 		m.did("%s laid out as PDF", f.Name)

@@ -26,7 +26,7 @@ func (t *Tools) Write(ctx context.Context, f inspect.Named, sheet ink.Sheet) ([]
 		return nil, err
 	}
 	m := &Made{}
-	pdf, err := t.asPDF(ctx, m, f, kind)
+	pdf, err := t.asPDF(ctx, m, f, kind, Wishes{})
 	if err != nil {
 		return nil, err
 	}

@@ -42,6 +42,7 @@ var tools = []struct{ program, without string }{
 	{"bwrap", "no file can be looked at or converted"},
 	{"prlimit", "no file can be looked at or converted"},
 	{"soffice", "no document can be converted"},
+	{"pandoc", "no Markdown can be laid out"},
 	{"pdftotext", "the text of PDFs is not known"},
 	{"pdftoppm", "pages of PDFs are neither read nor shown"},
 	{"exiftool", "pictures, sound and film are not cleaned"},

@@ -13,6 +13,7 @@ import (
 	"orario/core/naming"
 	"orario/core/wording"
 	"orario/internal/convert"
+	"orario/internal/refusal"
 )
 
 // named is a file with the name that is wished for, or that its first source has, and an extension.
@@ -136,18 +137,36 @@ func (s Service) write(ctx context.Context, of []inspect.Named, w Wishes, _ func
 	return result{files: []inspect.Named{named(of, w, "pdf", pdf)}, said: said}, err
 }
 
-// typed makes a file of a typed answer.
-func (s Service) typed(ctx context.Context, _ []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
+// typed makes a file of a typed answer, with the pictures in it that it refers to by their names.
+func (s Service) typed(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {
 	source := inspect.Named{Name: cmp.Or(w.Name, "answer") + ".md", Data: []byte(w.Text)}
 	if w.Form == "md" || w.Form == "txt" {
 		source.Name = cmp.Or(w.Name, "answer") + "." + w.Form
 		return result{files: []inspect.Named{source}}, nil
 	}
-	m, err := s.Tools.Make(ctx, []inspect.Named{source}, w.Form, convert.Wishes{})
+	m, err := s.Tools.Make(ctx, []inspect.Named{source}, w.Form, convert.Wishes{
+		Page: w.Page, Beside: func(_ inspect.Named, path string) ([]byte, error) { return s.pictureOf(ctx, of, path) },
+	})
 	if err != nil {
 		return result{}, err
 	}
 	return result{files: []inspect.Named{named([]inspect.Named{source}, w, w.Form, m.Data)}, said: nil}, nil
+}
+
+// pictureOf is a picture upright, as a text refers to it: by its name, as .jpg whatever its form is.
+func (s Service) pictureOf(ctx context.Context, of []inspect.Named, path string) ([]byte, error) {
+	wanted, _ := naming.Split(path)
+	for _, f := range of {
+		if stem, _ := naming.Split(f.Name); stem != wanted {
+			continue
+		}
+		p, err := s.Tools.Show(ctx, f)
+		if err != nil {
+			return nil, err
+		}
+		return p.JPEG, nil
+	}
+	return nil, refusal.ErrNotFound
 }
 
 func (s Service) pack(ctx context.Context, of []inspect.Named, w Wishes, _ func(int, int)) (result, error) {

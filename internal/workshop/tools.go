@@ -50,7 +50,7 @@ var tools = map[string]tool{
 	"scan":       {1, 60, Service.scan},
 	"searchable": {1, 1, Service.searchable},
 	"write":      {1, 1, Service.write},
-	"type":       {0, 0, Service.typed},
+	"type":       {0, 100, Service.typed},
 	"pack":       {1, 100, Service.pack},
 	"unpack":     {1, 1, Service.unpack},
 	"clean":      {1, 1, Service.clean},

@@ -42,6 +42,7 @@ type Store interface {
 	CountPass(ctx context.Context, id int64) error
 	EndPass(context.Context, query.EndPassParams) (int64, error)
 	Unfinished(ctx context.Context, owner string) ([]query.UnfinishedRow, error)
+	Instructions(context.Context, query.InstructionsParams) (string, error)
 	LaidOut(ctx context.Context, digest string) (query.LaidOutRow, error)
 	AddLaidOut(context.Context, query.AddLaidOutParams) error
 	InTx(context.Context, func(*query.Queries) error) error
@@ -108,6 +109,9 @@ type Wishes struct {
 	Headings []Heading          `json:"headings,omitempty"`  // gather: by file
 	URL      string             `json:"url,omitempty"`       // link
 	Name     string             `json:"name,omitempty"`      // of what comes out; else that of its first file
+	Slot     string             `json:"slot,omitempty"`      // type: what the text is for
+	Heading  bool               `json:"heading,omitempty"`   // type: with title, course and name at its head
+	Page     convert.Page       `json:"page,omitzero"`       // type: how it is set; the assignment says
 }
 
 // A Heading stands before a piece of evidence, with what is said of it, in Markdown.
@@ -172,6 +176,14 @@ func (s Service) Begin(
 	of, err := json.Marshal(append([]int64{}, versions...))
 	if err != nil {
 		return nil, err
+	}
+	w.Page = convert.Page{}
+	if tool == "type" {
+		asked, err := s.style(ctx, student, state, w.Slot)
+		if err != nil {
+			return nil, err
+		}
+		w.Page = page(state, asked, w.Heading)
 	}
 	wishes, err := json.Marshal(w)
 	if err != nil {

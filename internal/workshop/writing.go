@@ -9,6 +9,9 @@ import (
 	"strings"
 	"time"
 
+	"orario/core/brief"
+	"orario/core/brief/prose"
+	"orario/core/coursework"
 	"orario/core/inspect"
 	"orario/core/wording"
 	"orario/internal/contents"
@@ -100,25 +103,30 @@ func (s Service) Keep(
 	})
 }
 
-// A Typed answer as it will look.
+// A Typed answer, counted, and how it will be set.
 type Typed struct {
-	HTML  string `json:"html"`
-	Words int    `json:"words"`
-	Says  string `json:"says"` // beside what the brief asks for
-	Short bool   `json:"short"`
+	Words int          `json:"words"`
+	Says  string       `json:"says"` // beside what the brief asks for
+	Short bool         `json:"short"`
+	Page  convert.Page `json:"page"`
+	Set   string       `json:"set"` // the page in words
 }
 
-// Type lays a typed answer out as HTML and counts its words against what the slot asks for.
+// Type counts the words of a typed answer against what the slot asks for, and says how it will be set.
 func (s Service) Type(ctx context.Context, student, assignment, part int64, slot, text string) (*Typed, error) {
 	state, err := s.Bundles.State(ctx, student, assignment, part)
 	if err != nil {
 		return nil, err
 	}
-	page, err := convert.Markdown(text)
+	asked, err := s.style(ctx, student, state, slot)
 	if err != nil {
-		return nil, refusal.Because(err)
+		return nil, err
 	}
-	t := &Typed{HTML: page}
+	t := &Typed{Page: page(state, asked, true)}
+	t.Set = fmt.Sprintf("%s, %g pt, lines at %g", t.Page.Font, t.Page.Size, t.Page.Spacing)
+	if asked.Font != "" || asked.Size > 0 || asked.Spacing > 0 {
+		t.Set += ", as is asked for"
+	}
 	if words := inspect.File("answer.md", []byte(text)).Words; words != nil { // as the checks count them
 		t.Words = *words
 	}
@@ -129,6 +137,36 @@ func (s Service) Type(ctx context.Context, student, assignment, part int64, slot
 		t.Short = !asked.Holds(t.Words)
 	}
 	return t, nil
+}
+
+// style is how a text for a slot is to be set: what the student kept of it, else what a site's instructions say.
+func (s Service) style(
+	ctx context.Context, student int64, state *coursework.Standing, slot string,
+) (prose.Style, error) {
+	if !state.BySite() {
+		return state.Own.Style(slot), nil
+	}
+	text, err := s.Store.Instructions(ctx, query.InstructionsParams{ID: state.ID, StudentID: student})
+	if err != nil {
+		return prose.Style{}, refusal.NotFound(err)
+	}
+	read := brief.Own{Asks: brief.Asked(prose.Read(text, state.Now.In(state.Window.Zone)))}
+	return read.Style(slot), nil
+}
+
+// page is how a typed answer is set: as is asked for, and else as is usual.
+func page(state *coursework.Standing, asked prose.Style, heading bool) convert.Page {
+	p := convert.Page{Font: asked.Font, Size: asked.Size, Spacing: asked.Spacing}
+	if heading {
+		fields := state.Fields()
+		p.Title = state.Title
+		p.Course = strings.TrimSpace(state.Course.Code + " " + state.Course.Title)
+		p.Author = strings.TrimSpace(fields["given"] + " " + fields["family"])
+		if fields["number"] != "" {
+			p.Author += ", " + fields["number"]
+		}
+	}
+	return p.Sound()
 }
 
 // A Recording broke off, or goes on in another tab.

@@ -1654,6 +1654,8 @@ export interface components {
             keep?: string[];
             url?: string;
             name?: string;
+            slot?: string;
+            heading?: boolean;
             headings?: {
                 title: string;
                 text: string;
@@ -1716,11 +1718,22 @@ export interface components {
             revision: number;
         };
         Typed: {
-            html: string;
             words: number;
             says: string;
             /** @description or too long */
             short: boolean;
+            /** @description how it will be set, in words */
+            set: string;
+            page: {
+                font: string;
+                /** @description points */
+                size: number;
+                /** @description of its lines */
+                spacing: number;
+                title?: string;
+                course?: string;
+                author?: string;
+            };
         };
         Photograph: {
             width: number;

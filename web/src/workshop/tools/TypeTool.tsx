@@ -1,16 +1,17 @@
-import { Button, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { Button, Checkbox, NativeSelect, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useDebouncedValue } from "@mantine/hooks";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { createPortal } from "react-dom";
 import { api, ask } from "../../api/client";
+import Editor from "../editor/Editor";
+import { used } from "../editor/pictures";
 import { Kept } from "../Kept";
-import type { ToolProps } from "../work";
+import { filesOf, type ToolProps } from "../work";
 import { useWriting } from "../writing";
 import { SlotChoice } from "../SlotChoice";
-import styles from "./TypeTool.module.css";
 
-/** An answer in Markdown, seen as it will look, with its words counted against the brief. */
+/** An answer, written as it will be set, with its words counted against the brief. */
 export default function TypeTool({ desk, begin, busy, bench }: ToolProps) {
   const { id, part_id: part } = desk.line;
   const writing = useWriting(id, part, 0);
@@ -21,6 +22,8 @@ export default function TypeTool({ desk, begin, busy, bench }: ToolProps) {
     ["docx", "pdf", "txt", "md"].find((f) => asked.includes(f)) ?? "pdf",
   );
   const [name, setName] = useState(desk.line.title);
+  const [heading, setHeading] = useState(true);
+  const files = useMemo(() => filesOf(desk), [desk]);
   const [still] = useDebouncedValue(text, 300);
   const laid = useQuery({
     queryKey: ["typed", id, part, slot, still],
@@ -47,34 +50,34 @@ export default function TypeTool({ desk, begin, busy, bench }: ToolProps) {
           label: f.toUpperCase() + (asked.includes(f) ? ", as is asked for" : ""),
         }))}
       />
+      {laid.data && form !== "txt" && form !== "md" && (
+        <>
+          <Checkbox
+            label="With title, course and name at its head"
+            checked={heading}
+            onChange={(e) => setHeading(e.target.checked)}
+          />
+          <p className="soft">Set in {laid.data.set}.</p>
+        </>
+      )}
       <Kept writing={writing} />
       <Button
         loading={busy}
         disabled={text.trim() === ""}
-        onClick={() => begin("type", { text, form, name }, [])}
+        onClick={() => begin("type", { text, form, name, slot, heading }, used(files, text))}
       >
         Make a file of it
       </Button>
       {bench &&
+        writing.body !== undefined &&
         createPortal(
-          <div className={styles.both}>
-            <Textarea
-              label="Your answer, in Markdown"
-              autosize
-              minRows={18}
-              value={text}
-              disabled={writing.body === undefined}
-              onChange={(e) => writing.change(e.target.value)}
-            />
-            <div>
-              <p className={styles.caption}>As it will look</p>
-              {/* The server leaves nothing in it that runs or is fetched. */}
-              <div
-                className={styles.paper}
-                dangerouslySetInnerHTML={{ __html: laid.data?.html ?? "" }}
-              />
-            </div>
-          </div>,
+          <Editor
+            text={text}
+            change={writing.change}
+            files={files}
+            page={laid.data?.page}
+            heading={heading}
+          />,
           bench,
         )}
     </>

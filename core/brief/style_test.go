@@ -1,0 +1,25 @@
+package brief_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"orario/core/brief"
+	"orario/core/brief/prose"
+)
+
+func TestStyleIsThatOfTheSlotFirst(t *testing.T) {
+	of := func(thing string, s prose.Style) brief.Ask {
+		a := brief.Yours("style", s)
+		a.Thing = thing
+		return a
+	}
+	own := brief.Own{Asks: []brief.Ask{
+		of("", prose.Style{Font: "Arial", Size: 11}), brief.Yours("forms", []string{"pdf"}),
+		of("essay", prose.Style{Size: 12}), of("", prose.Style{Spacing: 1.5}), of("", prose.Style{Spacing: 2}),
+	}}
+	assert.Equal(t, prose.Style{Font: "Arial", Size: 12, Spacing: 1.5}, own.Style("essay"))
+	assert.Equal(t, prose.Style{Font: "Arial", Size: 11, Spacing: 1.5}, own.Style("data"))
+	assert.Zero(t, brief.Own{}.Style(""))
+}
