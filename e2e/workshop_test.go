@@ -26,9 +26,8 @@ func choose(name string) browser.Step {
 	return browser.Press(`//button[@aria-pressed="false"][contains(., "` + name + `")]`)
 }
 
-// answer is where an answer is typed, once what was kept of it is there. Another text area, which only measures the
-// height of this one, lies outside of the bench.
-const answer = `//*[@id="bench"]//textarea[not(@disabled)]`
+// answer is where an answer is typed, once what was kept of it is there.
+const answer = `//*[@id="bench"]//*[@aria-label="Your answer"]`
 
 const inBundle = `//h2[.="In the bundle"]`
 
@@ -76,9 +75,22 @@ func atTheBench(s *stage) {
 	s.do(
 		tool("Type"),
 		browser.See(answer), // what was kept is there
-		chromedp.SendKeys(answer, "# Sheet 6\n\nThe mean is 3.4."),
+		chromedp.SendKeys(answer, "# Sheet 6\rThe **mean** is 3.4, of $x_1$ and $x_2$"), // by Markdown's marks
 		browser.See(`//h1[.="Sheet 6"]`),
-		browser.See(browser.Says("6 words")),
+		browser.See(`//strong[.="mean"]`),
+		browser.See(`//*[@data-latex="x_2"]//*[@class="katex"]`),
+		browser.Press(browser.Button("Footnote")),
+		chromedp.SendKeys(`//label[.="Words of the footnote"]/following::input[1]`, "Read at noon.\r"),
+		browser.See(`//ol//li[.="Read at noon."]`),
+		chromedp.KeyEvent(" as told"),
+		browser.See(`//p[contains(., "as told")]`),
+		browser.Press(browser.Button("Table")),
+		chromedp.KeyEvent("Station\tHeight\tSpread"),
+		browser.See(`//th[.="Spread"]`),
+		browser.Press(browser.Button("Markdown")), // and by its source
+		browser.See(`//textarea[contains(., "$x_1$") and contains(., "[^1]: Read at noon.") and contains(., "| Station")]`),
+		browser.Press(browser.Button("Markdown")),
+		browser.See(`//*[@data-latex="x_1"]`),
 		browser.See(browser.Says("Kept.")),
 	)
 	s.accessible("Type")
@@ -180,7 +192,7 @@ func (s *stage) twoTabs() {
 		browser.Press(`//td//a[.="Sheet 6"]`),
 		browser.Press(browser.Button("make one in the Workshop")),
 		tool("Type"),
-		browser.See(`//textarea[contains(., "The mean")]`),
+		browser.See(`//*[@aria-label="Your answer"][contains(., "mean")]`),
 	)
 	path := s.here()
 	other, end := chromedp.NewContext(s.web)
@@ -188,14 +200,14 @@ func (s *stage) twoTabs() {
 	other, cancel := context.WithTimeout(other, 40*time.Second)
 	defer cancel()
 	require.NoError(s.t, chromedp.Do(other,
-		chromedp.Navigate(s.url+path), browser.See(`//textarea[contains(., "The mean")]`),
+		chromedp.Navigate(s.url+path), browser.See(`//*[@aria-label="Your answer"][contains(., "mean")]`),
 		chromedp.SendKeys(answer, " Here too."), chromedp.Sleep(300*time.Millisecond),
 		browser.See(browser.Says("Kept.")), chromedp.Sleep(1500*time.Millisecond)))
 	s.do(
 		chromedp.SendKeys(answer, " And there."),
 		browser.See(browser.Says("written on in another tab")),
 		browser.Press(browser.Button("Read the other’s")),
-		browser.See(`//textarea[contains(., "Here too.")]`),
+		browser.See(`//*[@aria-label="Your answer"][contains(., "Here too.")]`),
 	)
 }
 

@@ -7,6 +7,8 @@ import (
 	"errors"
 	"fmt"
 
+	"golang.org/x/sync/singleflight"
+
 	"orario/core/wording"
 	"orario/internal/convert"
 	"orario/internal/mariadb/query"
@@ -29,6 +31,22 @@ func (s Service) Pages(ctx context.Context, digest, kind string, size int64) (qu
 	if size > mostLaidOut {
 		return row, refusal.Say("It has more than %s, too much to be shown here; download it.", wording.Bytes(mostLaidOut))
 	}
+	made := laying.DoChan(digest, func() (any, error) {
+		return s.layOut(context.WithoutCancel(ctx), digest, kind) // who looks again finds it
+	})
+	select {
+	case r := <-made:
+		row, _ = r.Val.(query.LaidOutRow)
+		return row, r.Err
+	case <-ctx.Done():
+		return row, ctx.Err()
+	}
+}
+
+// laying are the contents whose pages are being made.
+var laying singleflight.Group
+
+func (s Service) layOut(ctx context.Context, digest, kind string) (row query.LaidOutRow, err error) {
 	data, err := s.Uploads.Read(ctx, digest)
 	if err != nil {
 		return row, err

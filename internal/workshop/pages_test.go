@@ -25,6 +25,10 @@ func TestThePagesOfADocumentAreMadeOnceAndKept(t *testing.T) {
 	v, err := w.DB.VersionFile(ctx, query.VersionFileParams{ID: of, StudentID: w.Student})
 	require.NoError(t, err)
 
+	left, leave := context.WithCancel(ctx)
+	leave()
+	_, err = w.Workshop.Pages(left, v.Digest, v.Kind, v.Bytes)
+	require.ErrorIs(t, err, context.Canceled, "who leaves waits no longer")
 	made, err := w.Workshop.Pages(ctx, v.Digest, v.Kind, v.Bytes)
 	require.NoError(t, err)
 	pdf, err := w.Workshop.Uploads.Read(ctx, made.Made)
@@ -54,10 +58,10 @@ func TestThePagesOfADocumentAreMadeOnceAndKept(t *testing.T) {
 		_, _, err = w.Workshop.Uploads.Purge(ctx, time.Now().AddDate(0, 0, 3), "version.digest", "laid_out.made")
 		require.NoError(t, err)
 	}
-	var left int
+	var stay int
 	require.NoError(t, w.DB.SQL.QueryRow("SELECT (SELECT COUNT(*) FROM laid_out) + (SELECT COUNT(*) FROM content "+
-		"WHERE digest IN (?, ?))", v.Digest, made.Made).Scan(&left))
-	assert.Zero(t, left, "and go with it")
+		"WHERE digest IN (?, ?))", v.Digest, made.Made).Scan(&stay))
+	assert.Zero(t, stay, "and go with it")
 }
 
 func TestWhatHasNoPagesIsNotLaidOut(t *testing.T) {

@@ -48,7 +48,12 @@ export default function Editor({ text, change, files, page, heading }: Props) {
     editor.commands.setContent(inlined(text), { contentType: "markdown", emitUpdate: false });
   }, [text, editor]);
   return (
-    <RichTextEditor editor={editor} classNames={parts} className={styles.editor}>
+    <RichTextEditor
+      editor={editor}
+      classNames={parts}
+      className={styles.editor}
+      labels={{ h1ControlLabel: "Heading", h2ControlLabel: "Smaller heading" }}
+    >
       <RichTextEditor.Toolbar>
         {!asSource && <Buttons editor={editor} files={files} />}
         <RichTextEditor.ControlsGroup className={styles.last}>
