@@ -95,16 +95,16 @@ func (l *Log) Removed() []Removed {
 // A cleaner cleans a file of one kind.
 type cleaner func(kind, to string, data []byte, l *Log) ([]byte, error)
 
-// within is a cleaner of a kind that stays itself.
-func within(clean func(data []byte, l *Log) ([]byte, error)) cleaner {
+// itself is a cleaner of a kind that stays itself.
+func itself(clean func(data []byte, l *Log) ([]byte, error)) cleaner {
 	return func(_, _ string, data []byte, l *Log) ([]byte, error) { return clean(data, l) }
 }
 
 // cleaners by the kinds that hold more than what is seen of them.
 var cleaners = map[string]cleaner{
 	"docx": office, "docm": office, "pptx": office, "xlsx": office, "xlsm": office,
-	"odt": within(openDocument), "odp": within(openDocument), "ods": within(openDocument),
-	"jpeg": within(jpeg), "png": within(png),
+	"odt": itself(openDocument), "odp": itself(openDocument), "ods": itself(openDocument),
+	"jpeg": itself(jpeg), "png": itself(png),
 }
 
 // Cleans says whether there may be something to take out of files of a kind.

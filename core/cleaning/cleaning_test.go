@@ -270,6 +270,6 @@ func FuzzClean(f *testing.F) {
 	f.Fuzz(func(_ *testing.T, kind string, data []byte) {
 		_, _ = Clean(kind, data, kind, NewLog(nil))
 		_, _ = Clean(kind, data, kind, NewLog([]string{Metadata}))
-		_, _ = edit(data, func(e xml.StartElement, _ []string) fate { return fate(len(e.Attr) % 3) })
+		_, _ = edit(data, func(_ int, e xml.StartElement, _ []string) fate { return fate(len(e.Attr) % 3) })
 	})
 }

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 )
 
@@ -22,8 +23,9 @@ const (
 var errUnbegun = errors.New("an element ends that did not begin")
 
 // edit copies XML byte for byte but for the elements that decide does away with; the names have their prefixes' local
-// part only. Parents are the names of the elements around, outermost first.
-func edit(data []byte, decide func(e xml.StartElement, parents []string) fate) ([]byte, error) {
+// part only. n numbers all elements in the order in which they begin, from 0 on. Parents are the names of the elements
+// around, outermost first.
+func edit(data []byte, decide func(n int, e xml.StartElement, parents []string) fate) ([]byte, error) {
 	d := xml.NewDecoder(bytes.NewReader(data))
 	var out bytes.Buffer
 	type open struct {
@@ -32,7 +34,7 @@ func edit(data []byte, decide func(e xml.StartElement, parents []string) fate) (
 	}
 	var stack []open
 	var names []string
-	dropping := 0
+	dropping, n := 0, -1
 	for {
 		from := d.InputOffset()
 		token, err := d.RawToken()
@@ -49,8 +51,8 @@ func edit(data []byte, decide func(e xml.StartElement, parents []string) fate) (
 		what := keep
 		switch t := token.(type) {
 		case xml.StartElement:
-			if dropping == 0 {
-				what = decide(t, names)
+			if n++; dropping == 0 {
+				what = decide(n, t, names)
 			}
 			stack, names = append(stack, open{t.Name.Local, what}), append(names, t.Name.Local)
 			if what == drop {
@@ -147,11 +149,73 @@ func (c *container) edit(name string, decide func(e xml.StartElement, parents []
 	if !there {
 		return nil
 	}
-	made, err := edit(content, decide)
+	made, err := edit(content, func(_ int, e xml.StartElement, parents []string) fate { return decide(e, parents) })
 	if err != nil {
 		return fmt.Errorf("%s cannot be read: %w", name, err)
 	}
 	c.parts[name] = made
+	return nil
+}
+
+// A passage of XML is what is come by on a walk through it.
+type passage struct {
+	begins func(n int, e xml.StartElement, parents []string) // elements are numbered as by [edit]
+	ends   func(name string)
+	text   func(text string, parents []string)
+}
+
+func (p passage) through(data []byte) error {
+	d := xml.NewDecoder(bytes.NewReader(data))
+	var names []string
+	n := -1
+	for {
+		token, err := d.RawToken()
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		switch t := token.(type) {
+		case xml.StartElement:
+			n++
+			p.begins(n, t, names)
+			names = append(names, t.Name.Local)
+		case xml.EndElement:
+			if len(names) == 0 {
+				return errUnbegun
+			}
+			names = names[:len(names)-1]
+			if p.ends != nil {
+				p.ends(t.Name.Local)
+			}
+		case xml.CharData:
+			if p.text != nil {
+				p.text(string(t), names)
+			}
+		}
+	}
+}
+
+// within says whether elements end with those names, outermost first.
+func within(parents []string, names ...string) bool {
+	return len(parents) >= len(names) && slices.Equal(parents[len(parents)-len(names):], names)
+}
+
+// settle walks through a part, which says by their numbers what becomes of elements, and then does that.
+func (c *container) settle(name string, look func(fates map[int]fate) passage) error {
+	content, there := c.parts[name]
+	if !there {
+		return nil
+	}
+	fates := map[int]fate{}
+	err := look(fates).through(content)
+	if err == nil && len(fates) > 0 {
+		c.parts[name], err = edit(content, func(n int, _ xml.StartElement, _ []string) fate { return fates[n] })
+	}
+	if err != nil {
+		return fmt.Errorf("%s cannot be read: %w", name, err)
+	}
 	return nil
 }
 

@@ -1,11 +1,8 @@
 package cleaning
 
 import (
-	"bytes"
 	"encoding/xml"
 	"errors"
-	"fmt"
-	"io"
 	"regexp"
 	"slices"
 	"strings"
@@ -17,7 +14,9 @@ func office(kind, to string, data []byte, l *Log) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, clean := range []func(*container, *Log) error{words, properties, comments, programs, attached, photographs} {
+	for _, clean := range []func(*container, *Log) error{
+		words, properties, settings, comments, programs, attached, photographs,
+	} {
 		if err := clean(c, l); err != nil {
 			return nil, err
 		}
@@ -55,7 +54,12 @@ func words(c *container, l *Log) error {
 			continue
 		}
 		if l.Takes(HiddenText) {
-			if err := c.unhidden(name, l); err != nil {
+			if err := errors.Join(c.unhidden(name, l), c.conditional(name, l)); err != nil {
+				return err
+			}
+		}
+		if l.Takes(TrackedChanges) {
+			if err := c.joinParagraphs(name, l); err != nil {
 				return err
 			}
 		}
@@ -111,123 +115,4 @@ func by(e xml.StartElement) string {
 		return "by " + author
 	}
 	return ""
-}
-
-// A held is what the properties of an element say, such as those of a run or a content control.
-type held struct {
-	is     bool   // what is looked for
-	nested int    // elements of the same name within it
-	words  string // that it shows
-}
-
-// holding tells of every element of a name, in the order in which they begin, whether its own properties (the element
-// of its name with Pr) hold one that says is true of.
-func holding(content []byte, name string, says func(xml.StartElement) bool) (list []held, err error) {
-	d := xml.NewDecoder(bytes.NewReader(content))
-	var around []string
-	var open []int
-	for {
-		token, err := d.RawToken()
-		if errors.Is(err, io.EOF) {
-			return list, nil
-		}
-		if err != nil {
-			return nil, err
-		}
-		n := len(around)
-		switch t := token.(type) {
-		case xml.StartElement:
-			if t.Name.Local == name {
-				for _, o := range open {
-					list[o].nested++
-				}
-				open, list = append(open, len(list)), append(list, held{})
-			} else if n > 1 && around[n-1] == name+"Pr" && around[n-2] == name && says(t) {
-				list[open[len(open)-1]].is = true
-			}
-			around = append(around, t.Name.Local)
-		case xml.EndElement:
-			if n == 0 {
-				return nil, errUnbegun
-			}
-			if around[n-1] == name {
-				open = open[:len(open)-1]
-			}
-			around = around[:n-1]
-		case xml.CharData:
-			if n > 0 && around[n-1] == "t" {
-				for _, o := range open {
-					list[o].words += string(t)
-				}
-			}
-		}
-	}
-}
-
-// isFormControl are the properties of a content control that make it a field of a form (§ 17.5.2).
-func isFormControl(e xml.StartElement) bool {
-	return slices.Contains([]string{"text", "comboBox", "dropDownList", "date", "checkbox"}, e.Name.Local)
-}
-
-// controls takes content controls that are fields of a form away; what they hold stays.
-func (c *container) controls(name string, l *Log) error {
-	fields, err := holding(c.parts[name], "sdt", isFormControl)
-	if err != nil {
-		return fmt.Errorf("%s cannot be read: %w", name, err)
-	}
-	at := 0
-	var open []bool // of the controls around: whether they are fields
-	return c.edit(name, func(e xml.StartElement, parents []string) fate {
-		depth := 0
-		for _, p := range parents {
-			if p == "sdt" {
-				depth++
-			}
-		}
-		open = open[:depth]
-		within := depth > 0 && open[depth-1]
-		switch e.Name.Local {
-		case "sdt":
-			open = append(open, fields[at].is)
-			if at++; open[depth] {
-				l.Took(FormFields, 1, "")
-				return unwrap
-			}
-		case "sdtPr", "sdtEndPr":
-			if within {
-				return drop
-			}
-		case "sdtContent":
-			if within {
-				return unwrap
-			}
-		}
-		return keep
-	})
-}
-
-// isHidden is the property of a run that is not shown (§ 17.3.2.41) by a value of ST_OnOff.
-func isHidden(e xml.StartElement) bool {
-	return e.Name.Local == "vanish" && slices.Contains([]string{"", "1", "true", "on"}, attribute(e, "val"))
-}
-
-// unhidden takes runs away that are not shown.
-func (c *container) unhidden(name string, l *Log) error {
-	runs, err := holding(c.parts[name], "r", isHidden)
-	if err != nil {
-		return fmt.Errorf("%s cannot be read: %w", name, err)
-	}
-	at := 0
-	return c.edit(name, func(e xml.StartElement, _ []string) fate {
-		if e.Name.Local != "r" {
-			return keep
-		}
-		run := runs[at]
-		if at++; !run.is {
-			return keep
-		}
-		at += run.nested // which are not come to any more
-		l.Took(HiddenText, 1, run.words)
-		return drop
-	})
 }

@@ -22,6 +22,11 @@ func openDocument(data []byte, l *Log) ([]byte, error) {
 		return nil, err
 	}
 	for _, name := range []string{"content.xml", "styles.xml"} {
+		if l.Takes(HiddenText) {
+			if err := c.unshown(name, l); err != nil {
+				return nil, err
+			}
+		}
 		changes := bytes.Count(c.parts[name], []byte("<text:changed-region"))
 		err := c.edit(name, func(e xml.StartElement, _ []string) fate { return openText(e, changes, l) })
 		if err != nil {
@@ -74,8 +79,65 @@ func (c *container) openDocumentParts(l *Log) (gone func(name string) bool) {
 	}
 }
 
-// openText is what becomes of an element of the text: changes (part 1, § 5.5), annotations (§ 14.1), notes of a slide,
-// hidden text (§ 7.7.5) and programs.
+// unshown takes text away that is not shown: hidden text (part 1, § 7.7.5), what a hidden paragraph's field (§ 7.7.6)
+// or a style hides, and hidden sections (§ 5.4). Of conditional texts (§ 7.7.3) what they show stays.
+func (c *container) unshown(name string, l *Log) error {
+	hidden, err := openStyles(c.parts["styles.xml"], c.parts["content.xml"])
+	if err != nil {
+		return fmt.Errorf("the styles cannot be read: %w", err)
+	}
+	return c.settle(name, func(fates map[int]fate) passage {
+		var paragraphs []int
+		hide := func(n int, detail string) {
+			if _, known := fates[n]; !known {
+				fates[n] = drop
+				l.Took(HiddenText, 1, detail)
+			}
+		}
+		return passage{
+			begins: func(n int, e xml.StartElement, _ []string) {
+				style := attribute(e, "style-name")
+				shown := attribute(e, "is-hidden") == "false"
+				switch e.Name.Local {
+				case "p", "h":
+					if paragraphs = append(paragraphs, n); hidden["paragraph/"+style] {
+						hide(n, "")
+					}
+				case "span":
+					if hidden["text/"+style] {
+						hide(n, "")
+					}
+				case "section":
+					by := attribute(e, "display")
+					if by == "none" || by == "condition" && !shown {
+						hide(n, "section "+attribute(e, "name"))
+					}
+				case "conditional-text":
+					fates[n] = unwrap
+					l.Took(HiddenText, 1, attribute(e, "condition"))
+				case "hidden-text":
+					if fates[n] = unwrap; !shown {
+						fates[n] = drop
+					}
+					l.Took(HiddenText, 1, attribute(e, "string-value"))
+				case "hidden-paragraph":
+					fates[n] = drop
+					if !shown && len(paragraphs) > 0 {
+						hide(paragraphs[len(paragraphs)-1], attribute(e, "condition"))
+					}
+				}
+			},
+			ends: func(name string) {
+				if (name == "p" || name == "h") && len(paragraphs) > 0 {
+					paragraphs = paragraphs[:len(paragraphs)-1]
+				}
+			},
+		}
+	})
+}
+
+// openText is what becomes of an element of the text: changes (part 1, § 5.5), annotations (§ 14.1), notes of a slide
+// and programs.
 func openText(e xml.StartElement, changes int, l *Log) fate {
 	kind, n, detail := "", 1, ""
 	switch e.Name.Local {
@@ -89,8 +151,6 @@ func openText(e xml.StartElement, changes int, l *Log) fate {
 		kind, n = Comments, 0
 	case "notes":
 		kind, detail = Comments, "speaker notes"
-	case "hidden-text", "hidden-paragraph":
-		kind, detail = HiddenText, attribute(e, "string-value")
 	case "event-listeners":
 		kind = Macros
 	}

@@ -46,6 +46,63 @@ func properties(c *container, l *Log) error {
 	return nil
 }
 
+// settings takes away what a document's settings tell of whoever made it and of the machines there: the template and
+// the source of a mail merge with their addresses, variables, and the marks of editing sessions (part 1, § 17.15.1); of
+// a workbook its own path, who has it open, and its printers.
+func settings(c *container, l *Log) error {
+	if !l.Takes(Metadata) {
+		return nil
+	}
+	personal := map[string]bool{
+		"attachedTemplate": true, "mailMerge": true, "docVars": true, "rsids": true, "docId": true,
+		"saveThroughXslt": true, "absPath": true, "fileSharing": true,
+	}
+	for _, name := range []string{"word/settings.xml", "xl/workbook.xml"} {
+		err := c.edit(name, func(e xml.StartElement, _ []string) fate {
+			if !personal[e.Name.Local] {
+				return keep
+			}
+			if e.Name.Local != "rsids" && e.Name.Local != "docId" {
+				l.Took(Metadata, 1, e.Name.Local+" "+attribute(e, "url"))
+			}
+			return drop
+		})
+		if err != nil {
+			return err
+		}
+	}
+	if err := c.edit("word/_rels/settings.xml.rels", func(e xml.StartElement, _ []string) fate {
+		if e.Name.Local == "Relationship" && attribute(e, "TargetMode") == "External" {
+			l.Took(Metadata, 1, attribute(e, "Target"))
+			return drop
+		}
+		return keep
+	}); err != nil {
+		return err
+	}
+	for _, name := range c.names {
+		switch {
+		case strings.HasPrefix(name, "xl/worksheets/sheet"), strings.HasPrefix(name, "xl/chartsheets/sheet"):
+			c.parts[name] = printer.ReplaceAll(c.parts[name], []byte("$1"))
+		case strings.Contains(name, "/printerSettings/") && !strings.HasSuffix(name, ".rels"),
+			strings.HasPrefix(name, "xl/revisions/"), strings.HasPrefix(name, "ppt/changesInfos/"),
+			name == "ppt/revisionInfo.xml",
+			strings.HasPrefix(name, "customXml/") && serverProperties.Match(c.parts[name]):
+			l.Took(Metadata, 1, name)
+			c.remove(name)
+		}
+	}
+	return nil
+}
+
+// printer is the relation of a sheet's page to the settings of a printer.
+var printer = regexp.MustCompile(`(<(?:\w+:)?pageSetup\b[^>]*?)\s+r:id="[^"]*"`)
+
+// serverProperties are what servers of documents keep of one beside it.
+var serverProperties = regexp.MustCompile(
+	`http://schemas\.microsoft\.com/(?:office/2006/metadata|sharepoint)|` +
+		`http://schemas\.openxmlformats\.org/officeDocument/2006/customXmlDataProps\b.*sharepoint`)
+
 func textOf(content []byte, element string) string {
 	m := regexp.MustCompile(`(?s)<(?:\w+:)?` + element + `(?: [^>]*)?>([^<]*)<`).FindSubmatch(content)
 	if m == nil {

@@ -288,3 +288,31 @@ func TestHEIC(t *testing.T) {
 		assert.Equal(t, "damaged", cut.Problems[0].Code, c.name)
 	}
 }
+
+// The order of a package's parts is free (ECMA-376 part 2, § 10.2), and the main part tells what it is.
+func TestAPackageIsKnownWhateverItsOrder(t *testing.T) {
+	types := func(main string) [2]string {
+		return [2]string{"[Content_Types].xml", `<Types><Override PartName="/x/main.xml" ContentType="` + main + `"/></Types>`}
+	}
+	const office = "application/vnd.openxmlformats-officedocument."
+	for kind, parts := range map[string][][2]string{
+		"docx": {{"docProps/app.xml", "<x/>"}, {"x/main.xml", "<w/>"}, types(office + "wordprocessingml.document.main+xml")},
+		"docm": {{"x/main.xml", "<w/>"}, types("application/vnd.ms-word.document.macroEnabled.main+xml")},
+		"xlsm": {types("application/vnd.ms-excel.sheet.macroEnabled.main+xml"), {"xl/workbook.xml", "<w/>"}},
+		"xlsx": {{"customXml/item1.xml", "<x/>"}, types(office + "spreadsheetml.sheet.main+xml")},
+		"pptx": {{"a.txt", "x"}, types(office + "presentationml.presentation.main+xml")},
+		"odt":  {{"content.xml", "<x/>"}, {"mimetype", "application/vnd.oasis.opendocument.text\n"}},
+		"zip":  {{"notes/document.xml", "<w/>"}, {"mimetype", "application/epub+zip"}, {"[Content_Types].xml", "<Types/>"}},
+	} {
+		var b bytes.Buffer
+		z := zip.NewWriter(&b)
+		for _, p := range parts {
+			w, err := z.Create(p[0])
+			require.NoError(t, err)
+			_, err = w.Write([]byte(p[1]))
+			require.NoError(t, err)
+		}
+		require.NoError(t, z.Close())
+		assert.Equal(t, kind, Kind("a.bin", b.Bytes()))
+	}
+}

@@ -115,7 +115,9 @@ func kindOf(name string, data []byte) (string, string) {
 			found = ext
 		}
 	}
-	if found == "docx" && bytes.Contains(data, []byte("word/vbaProject.bin")) {
+	if kind := packageKind(data); kind != "" {
+		found = kind
+	} else if found == "docx" && bytes.Contains(data, []byte("word/vbaProject.bin")) {
 		found = "docm"
 	}
 	if found == "txt" || found == "csv" || found == "tsv" {
