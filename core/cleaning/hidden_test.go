@@ -99,7 +99,7 @@ func TestParagraphsWhoseEndWasDeletedAreJoined(t *testing.T) {
 			assert.Positive(t, l.counts[TrackedChanges])
 			_, err := edit([]byte(text), func(int, xml.StartElement, []string) fate { return keep })
 			assert.NoError(t, err, "it is whole")
-			kept, _ := cleaned(t, "docx", word(t, c.body), TrackedChanges)
+			kept, _ := cleaned(t, "docx", word(t, c.body), TrackedChanges, Author)
 			assert.Contains(t, kept["word/document.xml"], c.body)
 		})
 	}
@@ -166,4 +166,23 @@ func TestOpenDocumentTextThatIsNotShown(t *testing.T) {
 			assert.Contains(t, kept["content.xml"], c.body)
 		})
 	}
+}
+
+func TestWhatStaysTellsOfNoAuthor(t *testing.T) {
+	const change = `<w:p><w:ins w:id="2" w:author="Rui Fão" w:date="2026-11-01T10:00:00Z"><w:r><w:t>In.</w:t></w:r></w:ins></w:p>`
+	comments := [2]string{"word/comments.xml", `<w:comments><w:comment w:id="0" w:author="Rui Fão" w:initials="RF"><w:p/></w:comment></w:comments>`}
+	people := [2]string{"word/people.xml", `<w15:people><w15:person w15:author="Rui Fão"><w15:presenceInfo w15:providerId="AD" w15:userId="rui@a.example"/></w15:person></w15:people>`}
+	parts, l := cleaned(t, "docx", word(t, change, comments, people), TrackedChanges, Comments)
+	assert.Contains(t, parts["word/document.xml"], `<w:ins w:id="2" w:author="Author"`)
+	assert.Contains(t, parts["word/comments.xml"], `w:id="0" w:author="Author"`)
+	for name, text := range parts {
+		assert.NotContains(t, text, "Rui", name)
+		assert.NotContains(t, text, "rui@", name)
+	}
+	assert.Positive(t, l.counts[Author])
+	parts, _ = cleaned(t, "docx", word(t, change), TrackedChanges, Author)
+	assert.Contains(t, parts["word/document.xml"], "Rui")
+	parts, _ = cleaned(t, "odt", zipped(t, [2]string{"mimetype", "application/vnd.oasis.opendocument.text"},
+		[2]string{"content.xml", `<c><text:p>a<office:annotation><dc:creator>Rui Fão</dc:creator><text:p>n</text:p></office:annotation></text:p></c>`}), Comments)
+	assert.Contains(t, parts["content.xml"], "<dc:creator>Author</dc:creator>")
 }

@@ -15,7 +15,7 @@ func office(kind, to string, data []byte, l *Log) ([]byte, error) {
 		return nil, err
 	}
 	for _, clean := range []func(*container, *Log) error{
-		words, properties, settings, comments, programs, attached, photographs,
+		words, properties, settings, comments, unsigned, programs, attached, photographs,
 	} {
 		if err := clean(c, l); err != nil {
 			return nil, err

@@ -3,6 +3,7 @@ package cleaning
 import (
 	"bytes"
 	"encoding/xml"
+	"errors"
 	"fmt"
 	"path"
 	"strings"
@@ -52,7 +53,7 @@ func openDocument(data []byte, l *Log) ([]byte, error) {
 	}); err != nil {
 		return nil, err
 	}
-	if err := photographs(c, l); err != nil {
+	if err := errors.Join(unsigned(c, l), photographs(c, l)); err != nil {
 		return nil, err
 	}
 	return c.pack()

@@ -103,6 +103,43 @@ var serverProperties = regexp.MustCompile(
 	`http://schemas\.microsoft\.com/(?:office/2006/metadata|sharepoint)|` +
 		`http://schemas\.openxmlformats\.org/officeDocument/2006/customXmlDataProps\b.*sharepoint`)
 
+// Who wrote a change or a comment that stays: in attributes of a text's parts (part 1, §§ 17.13.4 and 17.13.5), in
+// lists of people, and in an OpenDocument's own elements (part 1, § 4.3.2.7).
+var (
+	authors    = regexp.MustCompile(`(\s(?:\w+:)?(?:author|initials|userId|providerId|displayName|name)=")([^"]*)(")`)
+	authorOf   = regexp.MustCompile(`(<(?:\w+:)?(?:author|creator|creator-initials|sender-initials)>)([^<]*)(</)`)
+	ofAuthors  = regexp.MustCompile(`(?i)(people\.xml|persons/[^/]*\.xml|commentAuthors\.xml|authors\.xml)$`)
+	namesInIt  = regexp.MustCompile(`(\s(?:\w+:)?(?:author|initials)=")([^"]*)(")`)
+	writtenBy  = regexp.MustCompile(`^(word/[^/]*\.xml|xl/comments[^/]*\.xml|content\.xml|styles\.xml)$`)
+	somebody   = []byte("${1}Author${3}")
+	nameOfNone = "Author"
+)
+
+// unsigned takes the names of their authors from the changes and comments that stay.
+func unsigned(c *container, l *Log) error {
+	if !l.Takes(Author) {
+		return nil
+	}
+	for _, name := range c.names {
+		var patterns []*regexp.Regexp
+		switch {
+		case ofAuthors.MatchString(name):
+			patterns = []*regexp.Regexp{authors, authorOf}
+		case writtenBy.MatchString(name):
+			patterns = []*regexp.Regexp{namesInIt, authorOf}
+		}
+		for _, pattern := range patterns {
+			for _, m := range pattern.FindAllSubmatch(c.parts[name], -1) {
+				if who := string(m[2]); who != "" && who != nameOfNone {
+					l.Took(Author, 1, who)
+				}
+			}
+			c.parts[name] = pattern.ReplaceAll(c.parts[name], somebody)
+		}
+	}
+	return nil
+}
+
 func textOf(content []byte, element string) string {
 	m := regexp.MustCompile(`(?s)<(?:\w+:)?` + element + `(?: [^>]*)?>([^<]*)<`).FindSubmatch(content)
 	if m == nil {
