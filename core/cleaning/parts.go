@@ -128,6 +128,9 @@ func unsigned(c *container, l *Log) error {
 		case writtenBy.MatchString(name):
 			patterns = []*regexp.Regexp{namesInIt, authorOf}
 		}
+		if _, there := c.parts[name]; !there {
+			continue
+		}
 		for _, pattern := range patterns {
 			for _, m := range pattern.FindAllSubmatch(c.parts[name], -1) {
 				if who := string(m[2]); who != "" && who != nameOfNone {
