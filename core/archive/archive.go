@@ -10,6 +10,7 @@ import (
 	"path"
 	"strings"
 	"time"
+	"unicode"
 
 	"orario/core/inspect"
 	"orario/core/naming"
@@ -29,7 +30,7 @@ func Pack(files []inspect.Named, now time.Time) (data []byte, names []string, er
 	z := zip.NewWriter(&b)
 	taken := map[string]bool{}
 	for _, f := range files {
-		name := Distinct(path.Base(strings.ReplaceAll(f.Name, `\`, "/")), taken)
+		name := Distinct(base(f.Name), taken)
 		to, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: now})
 		if err == nil {
 			_, err = to.Write(f.Data)
@@ -43,6 +44,16 @@ func Pack(files []inspect.Named, now time.Time) (data []byte, names []string, er
 		return nil, nil, fmt.Errorf("packing: %w", err)
 	}
 	return b.Bytes(), names, nil
+}
+
+// base is the last part of a name, without characters that cannot be seen, such as breaks of lines.
+func base(name string) string {
+	return strings.Map(func(c rune) rune {
+		if unicode.IsControl(c) {
+			return '-'
+		}
+		return c
+	}, path.Base(strings.ReplaceAll(name, `\`, "/")))
 }
 
 // Distinct is a name that was not taken yet, whatever its case; it is taken then.
@@ -105,7 +116,7 @@ func Each(data []byte, do func(inspect.Named) error) (skipped []Skipped, err err
 			return nil, fmt.Errorf("%s in the archive: %w", name, err)
 		}
 		all += int64(len(content))
-		if err := do(inspect.Named{Name: Distinct(path.Base(name), taken), Data: content}); err != nil {
+		if err := do(inspect.Named{Name: Distinct(base(name), taken), Data: content}); err != nil {
 			return nil, err
 		}
 	}

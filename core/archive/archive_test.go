@@ -118,3 +118,19 @@ func TestADriveIsNoFolder(t *testing.T) {
 		assert.Equal(t, !out, len(files) == 1, name)
 	}
 }
+
+func TestNamesInAnArchiveStandInOneLine(t *testing.T) {
+	data, names, err := archive.Pack([]inspect.Named{{Name: "a\nb.txt"}, {Name: "dir/a\tb.txt"}, {Name: "a-b.txt"}}, time.Now())
+	require.NoError(t, err)
+	assert.Equal(t, []string{"a-b.txt", "a-b-2.txt", "a-b-3.txt"}, names)
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	_, err = z.Create("x/c\r\nd.txt")
+	require.NoError(t, err)
+	require.NoError(t, z.Close())
+	files, _, err := archive.Unpack(b.Bytes())
+	require.NoError(t, err)
+	assert.Equal(t, "c--d.txt", files[0].Name)
+	_, _, err = archive.Unpack(data)
+	require.NoError(t, err)
+}

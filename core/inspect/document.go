@@ -168,6 +168,19 @@ func Text(kind string, data []byte) (string, error) {
 	case "pptx":
 		text, _, err := pptxText(data)
 		return text, err
+	case "odp":
+		z, err := openZip(data)
+		if err != nil {
+			return "", fmt.Errorf("opening the presentation: %w", err)
+		}
+		text, _, err := odpText(z)
+		return text, err
+	case "rtf":
+		r, err := readRTF(data)
+		if err != nil {
+			return "", err
+		}
+		return r.text.String(), nil
 	case "txt", "md", "csv", "tsv":
 		text, _, _, err := decode(data)
 		return text, err
@@ -238,6 +251,9 @@ func (f *Facts) docx(data []byte) {
 var webAddress = regexp.MustCompile(`(?i)^(https?|mailto|doi|tel):`)
 
 func (f *Facts) odt(data []byte) {
+	if z, err := openZip(data); err == nil && f.openEncrypted(z) {
+		return
+	}
 	p, err := readPart(data, "content.xml", readODT)
 	if err != nil {
 		f.problem("damaged", "words", "The document does not open: %v.", err)
@@ -245,8 +261,7 @@ func (f *Facts) odt(data []byte) {
 	}
 	f.prose(p)
 	z, _ := openZip(data)
-	meta, _ := part(z, "meta.xml")
-	f.people(first(meta, "initial-creator"), []Trait{{"last editor", first(meta, "creator")}})
+	f.ofOpen(z)
 }
 
 func (f *Facts) prose(p *prose) {

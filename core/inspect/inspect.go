@@ -58,6 +58,8 @@ type Facts struct {
 	BOM              *bool     `json:"bom,omitempty"`
 	Rows             *int      `json:"rows,omitempty"`
 	Columns          *int      `json:"columns,omitempty"`
+
+	cropped bool // a PDF's page
 }
 
 // A Problem is a reason for which a fact is absent or not to be trusted.
@@ -173,6 +175,9 @@ func looksInto(kind string) bool {
 		"docx",
 		"docm",
 		"odt",
+		"ods",
+		"odp",
+		"rtf",
 		"pptx",
 		"xlsx",
 		"xlsm",
@@ -199,6 +204,10 @@ func (f *Facts) look(data []byte) {
 			f.problem("damaged", "", "The file breaks off or contradicts itself, so not all of it could be read.")
 		}
 	}()
+	if locked(data) {
+		f.locked()
+		return
+	}
 	switch f.Kind {
 	case "pdf":
 		f.pdf(data)
@@ -206,6 +215,12 @@ func (f *Facts) look(data []byte) {
 		f.docx(data)
 	case "odt":
 		f.odt(data)
+	case "ods":
+		f.ods(data)
+	case "odp":
+		f.odp(data)
+	case "rtf":
+		f.rtf(data)
 	case "pptx":
 		f.pptx(data)
 	case "xlsx", "xlsm":
@@ -218,7 +233,9 @@ func (f *Facts) look(data []byte) {
 		f.text(data)
 	case "heic":
 		f.heic(data)
-	case "empty", "unknown":
+	case "empty":
+		f.problem("damaged", "", "The file is empty.")
+	case "unknown":
 	case "mp3", "m4a", "wav", "ogg", "flac", "mp4", "mov", "webm", "mkv": // what is in it is added by who can open it
 	default:
 		f.problem("unsupported", "", "What is in a file of kind %s is not looked at yet.", f.Kind)

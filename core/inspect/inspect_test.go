@@ -316,3 +316,102 @@ func TestAPackageIsKnownWhateverItsOrder(t *testing.T) {
 		assert.Equal(t, kind, Kind("a.bin", b.Bytes()))
 	}
 }
+
+// RTF 1.9.1: destinations, \u with what stands for it, hidden text, and whose file it is.
+func TestRTF(t *testing.T) {
+	for name, c := range map[string]struct {
+		rtf, text string
+	}{
+		"plain":           {`{\rtf1\ansi One two\par three}`, "One two\nthree"},
+		"letters":         {`{\rtf1\ansi\ansicpg1252 Caf\'e9 \u8364?\u233\'e9 \uc2\u8211--\uc0\u233 x}`, "Café €é –éx"},
+		"beyond":          {`{\rtf1 \u-10179?\u-8704?}`, "😀"},
+		"another page":    {`{\rtf1\ansicpg1251 \'e0}`, "а"},
+		"what is no text": {`{\rtf1{\fonttbl{\f0 Times;}}{\header Head}{\*\generator X;}{\pict 00ff}{\footnote Note}a{\*\shpinst{\shptxt box}}}`, "abox"},
+		"hidden":          {`{\rtf1 a{\v b}\v c\v0 d{\deleted e}}`, "ad"},
+		"fields":          {`{\rtf1 {\field{\*\fldinst PAGE}{\fldrslt 3}}}`, "3"},
+		"a table":         {`{\rtf1\trowd a\cell b\cell\row}`, "a\tb\t\n"},
+		"binary":          {`{\rtf1 a{\pict\bin4 }}}}}b}`, "ab"},
+	} {
+		text, err := Text("rtf", []byte(c.rtf))
+		require.NoError(t, err, name)
+		assert.Equal(t, c.text, text, name)
+	}
+	f := File("a.rtf", []byte(`{\rtf1{\info{\author Nerea Quintal}{\operator Rui}{\company Harbour}}Three whole words}`))
+	assert.Equal(t, 3, *f.Words)
+	assert.Equal(t, "Nerea Quintal", *f.Author)
+	assert.Equal(t, []Trait{{"last editor", "Rui"}, {"company", "Harbour"}}, *f.Personal)
+	for _, broken := range []string{`{\rtf1 a`, `{\rtf1 ` + strings.Repeat("{", 20_000), `{\rtf1 \'`, `{\rtf1\bin99999999999 `} {
+		f := File("a.rtf", []byte(broken))
+		assert.Equal(t, "truncated", f.Problems[0].Code, broken[:8])
+	}
+}
+
+// OASIS OpenDocument 1.2 part 1, §§ 9.1.3 to 9.1.5; part 3, § 3.8.2.
+func TestOpenDocumentTablesSlidesAndPasswords(t *testing.T) {
+	file := func(kind, content, manifest string) *Facts {
+		var b bytes.Buffer
+		z := zip.NewWriter(&b)
+		for _, p := range [][2]string{{"mimetype", kinds[kind].mediaType}, {"content.xml", content}, {"META-INF/manifest.xml", manifest},
+			{"meta.xml", `<m xmlns:dc="d"><meta:initial-creator>Nerea</meta:initial-creator><dc:creator>Rui</dc:creator></m>`}} {
+			w, err := z.Create(p[0])
+			require.NoError(t, err)
+			_, err = w.Write([]byte(p[1]))
+			require.NoError(t, err)
+		}
+		require.NoError(t, z.Close())
+		return File("a."+kind, b.Bytes())
+	}
+	const cell, gap = `<c:table-cell o:value-type="float"/>`, `<c:table-cell c:number-columns-repeated="%d"/>`
+	f := file("ods", `<b><c:table><c:table-row>`+cell+fmt.Sprintf(gap, 2)+cell+fmt.Sprintf(gap, 16000)+`</c:table-row>`+
+		`<c:table-row c:number-rows-repeated="3">`+fmt.Sprintf(gap, 9)+`</c:table-row><c:table-row c:number-rows-repeated="2">`+cell+`</c:table-row>`+
+		`<c:table-row c:number-rows-repeated="1048000">`+fmt.Sprintf(gap, 9)+`</c:table-row></c:table><c:table><c:table-row>`+
+		strings.Repeat(cell, 50)+`</c:table-row></c:table></b>`, "<m/>")
+	assert.Equal(t, []int{6, 4}, []int{*f.Rows, *f.Columns})
+	assert.Equal(t, "Nerea", *f.Author)
+	assert.False(t, *f.Macros)
+	f = file("odp", `<b><d:page><t:p>One two</t:p><p:notes><t:p>said</t:p></p:notes></d:page><d:page><t:p>three</t:p></d:page></b>`, "<m/>")
+	assert.Equal(t, []int{2, 3}, []int{*f.Pages, *f.Words})
+	for _, kind := range []string{"odt", "ods", "odp"} {
+		f = file(kind, "\x01\x02", `<m><file-entry full-path="content.xml"><encryption-data/></file-entry></m>`)
+		require.Len(t, f.Problems, 1, kind)
+		assert.Equal(t, "encrypted", f.Problems[0].Code)
+		assert.True(t, *f.Encrypted && *f.PasswordNeeded)
+	}
+}
+
+// [MS-OFFCRYPTO] § 2.3.4: both ways of encrypting a package store it as a stream of that name in a compound file.
+func TestOfficeFilesBehindAPassword(t *testing.T) {
+	name := ""
+	for _, c := range "EncryptedPackage" {
+		name += string(c) + "\x00"
+	}
+	data := []byte("\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + strings.Repeat("\x00", 1024) + name + strings.Repeat("\x00", 512))
+	for _, kind := range []string{"docx", "xlsx", "pptx"} {
+		f := File("a."+kind, data)
+		assert.Equal(t, kind, f.Kind)
+		assert.Equal(t, "encrypted", f.Problems[0].Code)
+		assert.True(t, *f.Encrypted && *f.PasswordNeeded)
+	}
+}
+
+// Whose pictures are, as exiftool writes it into each of the three places.
+func TestPicturesTellOfTheirAuthors(t *testing.T) {
+	var b bytes.Buffer
+	require.NoError(t, jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 8, 8)), nil))
+	for _, c := range []struct{ tag, author string }{
+		{"-EXIF:Artist=Nerea Exif", "Nerea Exif"}, {"-IPTC:By-line=Nerea Iptc", "Nerea Iptc"}, {"-XMP-dc:Creator=Nerea Xmp", "Nerea Xmp"}, {"-EXIF:Make=None", ""},
+	} {
+		path := filepath.Join(t.TempDir(), "a.jpg")
+		require.NoError(t, os.WriteFile(path, b.Bytes(), 0o600))
+		require.NoError(t, exec.Command("exiftool", "-q", "-overwrite_original", c.tag, "-EXIF:SerialNumber=SN1", path).Run())
+		data, err := os.ReadFile(path)
+		require.NoError(t, err)
+		f := File("a.jpg", data)
+		assert.Equal(t, c.author, *f.Author)
+		assert.Equal(t, []Trait{{"serial number", "SN1"}}, *f.Personal)
+	}
+	bmp := append([]byte("BM\x64\x00\x00\x00\x00\x00\x00\x00\x36\x00\x00\x00\x28\x00\x00\x00\x21\x00\x00\x00\xea\xff\xff\xff\x01\x00\x04\x00"), make([]byte, 64)...)
+	f := File("a.bmp", bmp)
+	assert.Equal(t, []int{33, 22}, []int{*f.Width, *f.Height}, "from its top, with a palette")
+	assert.Equal(t, "damaged", File("a.docx", nil).Problems[0].Code, "an empty file")
+}

@@ -117,6 +117,10 @@ func kindOf(name string, data []byte) (string, string) {
 	}
 	if kind := packageKind(data); kind != "" {
 		found = kind
+	} else if locked(data) {
+		if found = "docx"; slices.Contains([]string{"xlsx", "xlsm", "pptx", "docm"}, extension(name)) {
+			found = extension(name)
+		}
 	} else if found == "docx" && bytes.Contains(data, []byte("word/vbaProject.bin")) {
 		found = "docm"
 	}

@@ -26,6 +26,13 @@ var mainParts = []struct{ begins, kind string }{
 	{"application/vnd.openxmlformats-officedocument.presentationml.template.main+xml", "pptx"},
 }
 
+// locked says whether a file is an Office package behind a password, agile or standard ([MS-OFFCRYPTO] § 2.3.4): a
+// compound file with a stream of that name. Which form is in it, nobody can see.
+func locked(data []byte) bool {
+	return bytes.HasPrefix(data, []byte("\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1")) &&
+		bytes.Contains(data, []byte("E\x00n\x00c\x00r\x00y\x00p\x00t\x00e\x00d\x00P\x00a\x00c\x00k\x00a\x00g\x00e\x00"))
+}
+
 // packageKind is the form of a ZIP that is an Office or OpenDocument file, whatever the order of what is in it; empty
 // where it is none.
 func packageKind(data []byte) string {

@@ -56,11 +56,17 @@ func (f *Facts) pdf(data []byte) {
 	if tree.pages > mostPages {
 		f.problem("too_large", "pages", "The PDF has over %d pages, so not all were looked at.", mostPages)
 	}
+	if tree.pages == 0 && tree.broken == 0 {
+		f.problem("damaged", "pages", "The PDF has no page.")
+	}
 	f.Pages, f.Annotations = &tree.pages, &annotations
 	f.Author = ref(pdfAuthor(ctx))
 	f.FontsNotEmbedded = ref(fontsNotEmbedded(ctx))
 	f.FormFields = ref(formFields(ctx))
 }
+
+// Cropped says whether a PDF has a page of which only a part is shown (ISO 32000-1, 14.11.2).
+func (f *Facts) Cropped() bool { return f.cropped }
 
 func (f *Facts) addPage(page types.Dict, of pageAttributes) {
 	box := of.crop
@@ -69,6 +75,9 @@ func (f *Facts) addPage(page types.Dict, of pageAttributes) {
 	}
 	if box == nil {
 		return
+	}
+	if of.crop != nil && of.media != nil {
+		f.cropped = f.cropped || of.media.Width()-of.crop.Width() > 1 || of.media.Height()-of.crop.Height() > 1
 	}
 	unit := 1.0
 	switch u := page["UserUnit"].(type) {
@@ -81,13 +90,18 @@ func (f *Facts) addPage(page types.Dict, of pageAttributes) {
 	if of.rotate%180 != 0 {
 		size.Width, size.Height = size.Height, size.Width
 	}
+	f.AddPageSize(size.Width, size.Height)
+}
+
+// AddPageSize counts a page of a size, in points as it is shown.
+func (f *Facts) AddPageSize(width, height float64) {
 	for i := range f.PageSizes {
-		if f.PageSizes[i].Width == size.Width && f.PageSizes[i].Height == size.Height {
+		if f.PageSizes[i].Width == width && f.PageSizes[i].Height == height {
 			f.PageSizes[i].Pages++
 			return
 		}
 	}
-	f.PageSizes = append(f.PageSizes, size)
+	f.PageSizes = append(f.PageSizes, Size{Width: width, Height: height, Pages: 1})
 }
 
 // mostPages bounds how many pages are looked at.

@@ -2,12 +2,15 @@ package inspect
 
 import (
 	"bytes"
+	"cmp"
+	"encoding/binary"
 	"errors"
 	"image"
 	"image/color"
 	_ "image/gif" // a decoder
 	"image/jpeg"
 	"image/png"
+	"slices"
 	"strings"
 
 	"github.com/bep/imagemeta"
@@ -48,10 +51,13 @@ func (f *Facts) picture(data []byte) {
 	config, form, err := image.DecodeConfig(bytes.NewReader(data))
 	if unusual(err) { // others may open it
 		m := metadata(f.Kind, data)
+		if f.Kind == "bmp" {
+			m.width, m.height = bmpSize(data)
+		}
 		if m.width > 0 && m.height > 0 {
 			f.Width, f.Height, f.Orientation = &m.width, &m.height, &m.orientation
 		}
-		f.HasPosition = &m.position
+		f.ofPicture(m)
 		f.problem("unsupported", "sharpness", "The picture is of a kind that is not looked at here: %v.", err)
 		return
 	}
@@ -62,7 +68,7 @@ func (f *Facts) picture(data []byte) {
 	f.Width, f.Height = &config.Width, &config.Height
 	m := metadata(form, data)
 	f.Orientation = &m.orientation
-	f.HasPosition = &m.position
+	f.ofPicture(m)
 	if decoded(config) > mostDecoded {
 		f.problem("too_large", "sharpness", "The picture is too large to be looked at whole.")
 		return
@@ -138,7 +144,26 @@ func (f *Facts) heic(data []byte) {
 		return
 	}
 	f.Width, f.Height, f.Orientation = &m.width, &m.height, &m.orientation
+	f.ofPicture(m)
+}
+
+// ofPicture adds where a picture was taken and by whom.
+func (f *Facts) ofPicture(m stored) {
 	f.HasPosition = &m.position
+	f.people(m.author, m.personal)
+}
+
+// bmpSize is what the header of a BMP says, whatever its pixels are like; from its top or from its bottom.
+func bmpSize(data []byte) (width, height int) {
+	switch {
+	case len(data) >= 26 && binary.LittleEndian.Uint32(data[14:]) == 12: // of OS/2
+		return int(binary.LittleEndian.Uint16(data[18:])), int(binary.LittleEndian.Uint16(data[20:]))
+	case len(data) >= 26:
+		width = int(int32(binary.LittleEndian.Uint32(data[18:])))
+		height = int(int32(binary.LittleEndian.Uint32(data[22:])))
+		return width, max(height, -height)
+	}
+	return 0, 0
 }
 
 // Orientation is how a picture has to be turned to be seen as it was taken (EXIF, CIPA DC-008, tag 274), 1 to 8.
@@ -155,18 +180,43 @@ type stored struct {
 	width, height int // 0: not said
 	orientation   int // 1 where none is given
 	position      bool
+	author        string
+	personal      []Trait
 }
+
+// authorTags and personalTags are what EXIF, IPTC (IIM 4.2) and XMP call who took a picture, and what tells of her or
+// of her camera.
+var (
+	authorTags   = []string{"Artist", "Byline", "By-line", "By-Line", "Creator", "creator"}
+	personalTags = map[string]string{
+		"CameraOwnerName": "owner", "OwnerName": "owner", "BodySerialNumber": "serial number",
+		"SerialNumber": "serial number", "LensSerialNumber": "serial number of the lens", "Copyright": "rights",
+		"CopyrightNotice": "rights", "Credit": "credit",
+	}
+)
 
 // metadata reads what EXIF (CIPA DC-008), the form's own headers and, of a position, XMP say. What cannot be read tells
 // nothing.
 func metadata(form string, data []byte) stored {
 	m := stored{orientation: 1, position: bytes.Contains(data, []byte("exif:GPSLatitude"))} // XMP in any form
 	result, err := imagemeta.Decode(imagemeta.Options{
-		R:               bytes.NewReader(data),
-		ImageFormat:     holders[form],
-		Sources:         imagemeta.EXIF | imagemeta.CONFIG,
-		ShouldHandleTag: func(t imagemeta.TagInfo) bool { return t.Tag == "Orientation" || ofPosition(t) },
+		R:           bytes.NewReader(data),
+		ImageFormat: holders[form],
+		Sources:     imagemeta.EXIF | imagemeta.IPTC | imagemeta.XMP | imagemeta.CONFIG,
+		ShouldHandleTag: func(t imagemeta.TagInfo) bool {
+			return t.Tag == "Orientation" || ofPosition(t) || slices.Contains(authorTags, t.Tag) ||
+				personalTags[t.Tag] != ""
+		},
 		HandleTag: func(t imagemeta.TagInfo) error {
+			if said := plain(t.Value); slices.Contains(authorTags, t.Tag) {
+				m.author = cmp.Or(m.author, said)
+				return nil
+			} else if what := personalTags[t.Tag]; what != "" {
+				if trait := (Trait{what, said}); !slices.Contains(m.personal, trait) {
+					m.personal = append(m.personal, trait)
+				}
+				return nil
+			}
 			if v, ok := t.Value.(uint16); ok && v >= 1 && v <= 8 && !ofPosition(t) {
 				m.orientation = int(v)
 			}
@@ -179,6 +229,23 @@ func metadata(form string, data []byte) stored {
 		m.width, m.height = result.ImageConfig.Width, result.ImageConfig.Height
 	}
 	return m
+}
+
+// plain is a value as a text: the first of several.
+func plain(value any) string {
+	switch v := value.(type) {
+	case string:
+		return strings.TrimSpace(strings.Trim(v, "\x00"))
+	case []string:
+		if len(v) > 0 {
+			return strings.TrimSpace(v[0])
+		}
+	case []any:
+		if len(v) > 0 {
+			return plain(v[0])
+		}
+	}
+	return ""
 }
 
 // ofPosition says that a tag tells where; cameras write others of the GPS directory, such as its version, without

@@ -95,7 +95,9 @@ func linesPage(text string) string {
 }
 
 // unseen are elements whose text no reader sees.
-var unseen = []atom.Atom{atom.Script, atom.Noscript, atom.Template, atom.Iframe, atom.Object, atom.Noembed, atom.Noframes}
+var unseen = []atom.Atom{
+	atom.Script, atom.Noscript, atom.Template, atom.Iframe, atom.Object, atom.Noembed, atom.Noframes,
+}
 
 // unlinked is a page without what it would fetch: pictures, frames, styles and scripts from elsewhere, and without
 // what only browsers see. The pictures that are given beside it stay, and so do those that it carries in itself

@@ -4,13 +4,16 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"encoding/xml"
 	"errors"
 	"fmt"
 	"io"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"runtime/debug"
+	"strconv"
 	"strings"
 	"time"
 
@@ -27,8 +30,9 @@ const (
 
 // A seen is what the look inside the sandbox gives.
 type seen struct {
-	Facts *inspect.Facts `json:"facts"`
-	Text  string         `json:"text"`
+	Facts   *inspect.Facts `json:"facts"`
+	Text    string         `json:"text"`
+	Cropped bool           `json:"cropped"`
 }
 
 // lookInside is set for the process that looks: this program itself, run in the sandbox.
@@ -57,6 +61,7 @@ func inside(ask io.Reader, answer io.Writer) error {
 		return err
 	}
 	s := seen{Facts: inspect.Whole(file, data)}
+	s.Cropped = s.Facts.Cropped()
 	if s.Facts.Kind != "pdf" {
 		if s.Text, err = inspect.Text(s.Facts.Kind, data); err != nil {
 			s.Text = "" // the facts tell what is wrong with it
@@ -129,25 +134,23 @@ func (t *Tools) look(ctx context.Context, file inspect.Stored, data []byte) (*in
 	case err != nil:
 		return nil, "", err
 	}
+	if s.Facts.Kind == "pdf" && s.Facts.Pages == nil && s.Facts.Encrypted == nil {
+		t.mended(ctx, work, s.Facts)
+	}
 	if s.Facts.Kind != "pdf" || s.Facts.Pages == nil {
 		return s.Facts, s.Text, nil
 	}
-	pages, err := t.pages(ctx, work, maxLook)
+	pages, err := t.pages(ctx, work, maxLook, s.Cropped)
+	var exit *exec.ExitError
 	switch {
 	case errors.As(err, &much):
-		s.Facts.Problems = append(
-			s.Facts.Problems,
-			inspect.Problem{Code: "too_large", Fact: "words", Message: string(much)},
-		)
+		s.Facts.Problems = append(s.Facts.Problems,
+			inspect.Problem{Code: "too_large", Fact: "words", Message: string(much)})
+	case errors.As(err, &exit):
+		s.Facts.Problems = append(s.Facts.Problems,
+			inspect.Problem{Code: "damaged", Fact: "words", Message: "The text of the pages cannot be read."})
 	case err != nil:
-		var exit *exec.ExitError
-		if !errors.As(err, &exit) {
-			return nil, "", err
-		}
-		s.Facts.Problems = append(
-			s.Facts.Problems,
-			inspect.Problem{Code: "damaged", Fact: "words", Message: "The text of the pages cannot be read."},
-		)
+		return nil, "", err
 	default:
 		s.Facts.AddPageTexts(pages)
 	}
@@ -185,28 +188,88 @@ func (t *Tools) PDFPages(ctx context.Context, data []byte) ([]string, error) {
 	if err := os.WriteFile(filepath.Join(work, "in"), data, 0o600); err != nil {
 		return nil, fmt.Errorf("reading a PDF: %w", err)
 	}
-	return t.pages(ctx, work, maxPDFTime)
+	return t.pages(ctx, work, maxPDFTime, false)
 }
 
-func (t *Tools) pages(ctx context.Context, work string, most time.Duration) ([]string, error) {
-	out, err := confine.Box{
-		Work:   work,
-		Memory: maxPDFMemory,
-	}.Run(
-		ctx,
-		most,
-		nil,
-		"pdftotext",
-		"-enc",
-		"UTF-8",
-		"-eol",
-		"unix",
-		"in",
-		"-",
-	)
+// pages is the text of the pages of the PDF that lies in a folder as "in"; of cropped ones only what is shown.
+func (t *Tools) pages(ctx context.Context, work string, most time.Duration, cropped bool) ([]string, error) {
+	args := []string{"-enc", "UTF-8", "-eol", "unix", "in", "-"}
+	if cropped {
+		args = append([]string{"-cropbox", "-bbox"}, args...)
+	}
+	out, err := confine.Box{Work: work, Memory: maxPDFMemory}.Run(ctx, most, nil, "pdftotext", args...)
 	if err != nil {
 		return nil, fmt.Errorf("pdftotext: %w", err)
 	}
+	if cropped {
+		return wordsByPage(out)
+	}
 	// Every page, the last one too, ends with a form feed.
 	return strings.Split(strings.TrimSuffix(string(out), "\f"), "\f"), nil
+}
+
+// wordsByPage reads what pdftotext says of every word and where it stands; words that stand higher begin a new line.
+func wordsByPage(out []byte) (pages []string, err error) {
+	var said struct {
+		Pages []struct {
+			Words []struct {
+				Top  float64 `xml:"yMin,attr"`
+				Text string  `xml:",chardata"`
+			} `xml:"word"`
+		} `xml:"body>doc>page"`
+	}
+	d := xml.NewDecoder(bytes.NewReader(out))
+	d.Strict, d.Entity = false, xml.HTMLEntity
+	if err := d.Decode(&said); err != nil {
+		return nil, fmt.Errorf("pdftotext: %w", err)
+	}
+	for _, page := range said.Pages {
+		var b strings.Builder
+		for n, word := range page.Words {
+			switch {
+			case n == 0:
+			case word.Top-page.Words[n-1].Top > 2:
+				b.WriteByte('\n')
+			default:
+				b.WriteByte(' ')
+			}
+			b.WriteString(word.Text)
+		}
+		pages = append(pages, b.String())
+	}
+	return pages, nil
+}
+
+var (
+	sayPages = regexp.MustCompile(`(?m)^Pages:\s+(\d+)`)
+	saySize  = regexp.MustCompile(`(?m)^Page\s+\d+\s+size:\s+([\d.]+) x ([\d.]+) pts.*\nPage\s+\d+\s+rot:\s+(\d+)`)
+	sayWho   = regexp.MustCompile(`(?m)^Author:\s+(.+)$`)
+)
+
+// mended adds what poppler, which mends what it reads, knows of a PDF that does not open otherwise: how many pages it
+// has, how large they are, and who wrote it. The problem stays.
+func (t *Tools) mended(ctx context.Context, work string, f *inspect.Facts) {
+	box := confine.Box{Work: work, Memory: maxPDFMemory}
+	out, err := box.Run(ctx, maxLook, nil, "pdfinfo", "-l", "20000", "in")
+	found := sayPages.FindSubmatch(out)
+	if err != nil || found == nil {
+		return
+	}
+	n, err := strconv.Atoi(string(found[1]))
+	if err != nil || n == 0 {
+		return
+	}
+	f.Pages = &n
+	for _, m := range saySize.FindAllSubmatch(out, -1) {
+		width, _ := strconv.ParseFloat(string(m[1]), 64) // they are numbers
+		height, _ := strconv.ParseFloat(string(m[2]), 64)
+		if turned := string(m[3]); turned == "90" || turned == "270" {
+			width, height = height, width
+		}
+		f.AddPageSize(width, height)
+	}
+	if who := sayWho.FindSubmatch(out); who != nil {
+		author := string(who[1])
+		f.Author = &author
+	}
 }

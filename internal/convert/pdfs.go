@@ -287,7 +287,7 @@ const profilePS = `%!
 // smaller writes a PDF anew with pictures of ever fewer dots until it fits.
 func (t *Tools) smaller(ctx context.Context, m *Made, pdf []byte, w Wishes) ([]byte, error) {
 	least := int64(len(pdf))
-	for _, dpi := range []int{300, 200, 150, 110, 80, 55, 36} {
+	for _, dpi := range []int{300, 200, 150, 110, 80, 55, 36, 24, 16} {
 		settings := []string{"-dPDFSETTINGS=/ebook", "-dAutoRotatePages=/None", "-dDetectDuplicateImages=true"}
 		for _, kind := range []string{"Color", "Gray", "Mono"} {
 			settings = append(settings, fmt.Sprintf("-d%sImageResolution=%d", kind, dpi),

@@ -158,6 +158,20 @@ func (t *Tools) picturesOf(ctx context.Context, f inspect.Named, kind string) (p
 	return pages, nil
 }
 
+// shining is the picture in a PNG with what shines through in it.
+func shining(f inspect.Named) ([]*image.RGBA, error) {
+	if err := bearable(f.Name, image.DecodeConfig, f.Data, 0); err != nil {
+		return nil, err
+	}
+	p, err := png.Decode(bytes.NewReader(f.Data))
+	if err != nil {
+		return nil, fmt.Errorf("%s cannot be converted. The picture does not open: %w", f.Name, err)
+	}
+	out := image.NewRGBA(image.Rect(0, 0, p.Bounds().Dx(), p.Bounds().Dy()))
+	draw.Draw(out, out.Rect, p, p.Bounds().Min, draw.Src)
+	return []*image.RGBA{imaging.Upright(out, inspect.Orientation("png", f.Data))}, nil
+}
+
 func asJPEG(p image.Image, quality int) ([]byte, error) {
 	var b bytes.Buffer
 	err := jpeg.Encode(&b, p, &jpeg.Options{Quality: quality})
@@ -173,6 +187,8 @@ func (t *Tools) makePicture(ctx context.Context, m *Made, f inspect.Named, kind,
 		list, err = t.drawn(ctx, f, w.Pages)
 	case w.Pages != "":
 		return errors.New("pages can be chosen of a PDF only")
+	case kind == "png" && form == "png": // what shines through stays so
+		list, err = shining(f)
 	default:
 		list, err = t.decodePictures(ctx, f, kind)
 	}

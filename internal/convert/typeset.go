@@ -109,9 +109,10 @@ var typesetTime = maxPDFTime
 // Markdown as it is read: GitHub's, with footnotes and formulas between dollars.
 const markdown = "gfm+footnotes+tex_math_dollars"
 
-// typesetting reads Markdown, leaves out what pictures may not be read, and only then sets what there is: pandoc fetches
-// pictures before it filters.
-const typesetting = `pandoc --from=` + markdown + ` --to=json --lua-filter=pictures.lua "$@" in.md >in.json && ` +
+// typesetting reads Markdown, leaves out the pictures that may not be read, and only then sets what there is: pandoc
+// fetches pictures before it filters.
+const typesetting = `pandoc --from=` + markdown +
+	` --to=json --lua-filter=pictures.lua "$@" in.md >in.json && ` +
 	`pandoc --from=json --to=docx --reference-doc=reference.docx --output=out.docx in.json`
 
 // typeset makes a DOCX of Markdown: formulas that can be edited, footnotes, tables with rules, the pictures that are

@@ -29,7 +29,8 @@ func (s Service) Pages(ctx context.Context, digest, kind string, size int64) (qu
 		return row, err
 	}
 	if size > mostLaidOut {
-		return row, refusal.Say("It has more than %s, too much to be shown here; download it.", wording.Bytes(mostLaidOut))
+		return row, refusal.Say("It has more than %s, too much to be shown here; download it.",
+			wording.Bytes(mostLaidOut))
 	}
 	made := laying.DoChan(digest, func() (any, error) {
 		return s.layOut(context.WithoutCancel(ctx), digest, kind) // who looks again finds it
