@@ -70,3 +70,27 @@ func TestWhereExpressionsCanBegin(t *testing.T) {
 		assert.False(t, ok, expression)
 	}
 }
+
+// A time that nothing in its own clause says to be the due one is asked about, however likely it is.
+func TestTimesThatNothingLeadsToAreAskedAbout(t *testing.T) {
+	for text, asked := range map[string]bool{
+		"Whoever was ill on 28 April writes the essay, too: 5 May, 18:00.": true,
+		"Your essay is due on 5 May, 18:00.":                               false,
+		"I want to have your essay by 5 May, 18:00.":                       false,
+		"Essay: 5 May, 18:00":                                              false,
+	} {
+		read := Read(text, monday(t))
+		dues := 0
+		for _, item := range read.Found {
+			if item.Kind == "due" {
+				dues++
+			}
+		}
+		if asked {
+			assert.NotEmpty(t, read.Unsettled, text)
+		} else {
+			assert.Equal(t, 1, dues, text)
+			assert.Empty(t, read.Unsettled, text)
+		}
+	}
+}

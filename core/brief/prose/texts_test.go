@@ -33,11 +33,15 @@ func agrees(want, got any) bool {
 type score struct{ right, wanted, found, dues, wrongDues float64 }
 
 // readTexts reads each text as transform leaves it, and compares with what is asked for in it.
-func readTexts(t *testing.T, transform func(string) string) (s score) {
+// readTexts reads every nth of the texts.
+func readTexts(t *testing.T, nth int, transform func(string) string) (s score) {
 	data, err := os.ReadFile("testdata/texts.txt")
 	require.NoError(t, err)
 	now := monday(t)
-	for _, block := range strings.Split(string(data), "=====\n")[1:] {
+	for n, block := range strings.Split(string(data), "=====\n")[1:] {
+		if n%nth != 0 {
+			continue
+		}
 		text, list, _ := strings.Cut(block, "\n> ")
 		reading := Read(transform(text), now)
 		used := make([]bool, len(reading.Found))
@@ -84,7 +88,7 @@ func readTexts(t *testing.T, transform func(string) string) (s score) {
 // Whole texts with decoys: nine of ten items are right, and of the due times told hardly one is wrong. None of them is
 // the work of anybody but the tests' writer, who mended the reader by them.
 func TestWholeTexts(t *testing.T) {
-	s := readTexts(t, func(text string) string { return text })
+	s := readTexts(t, 1, func(text string) string { return text })
 	t.Logf("precision %.3f, recall %.3f; of %.0f due times %.0f wrong", s.right/s.found, s.right/s.wanted, s.dues, s.wrongDues)
 	assert.Greater(t, s.right/s.found, 0.93)
 	assert.Greater(t, s.right/s.wanted, 0.88)
@@ -111,7 +115,8 @@ func wrapped(text string, width int) string {
 
 // How a text is set changes nothing of what it says.
 func TestTextsSetOtherwise(t *testing.T) {
-	plain := readTexts(t, func(text string) string { return text })
+	const nth = 4
+	plain := readTexts(t, nth, func(text string) string { return text })
 	for name, transform := range map[string]func(string) string{
 		"wrapped at 60": func(text string) string { return wrapped(text, 60) },
 		"wrapped at 40": func(text string) string { return wrapped(text, 40) },
@@ -128,7 +133,7 @@ func TestTextsSetOtherwise(t *testing.T) {
 				"\n\nBest wishes\nA. Teacher\nRoom 4.11, Monday 10-12\n"
 		},
 	} {
-		s := readTexts(t, transform)
+		s := readTexts(t, nth, transform)
 		t.Logf("%s: %.0f right of %.0f", name, s.right, plain.right)
 		assert.GreaterOrEqual(t, s.right/plain.right, 0.95, name)
 		assert.LessOrEqual(t, s.found/plain.found, 1.02, name)

@@ -69,7 +69,7 @@ func (r *reader) promoteUnknown() {
 	}
 	if candidate < 0 {
 		if i := r.likeliest(); i >= 0 {
-			r.mentions[i].role = due
+			r.settleOrAsk(&r.mentions[i])
 			return
 		}
 		for _, i := range r.labelledDays() {
@@ -90,11 +90,20 @@ func (r *reader) promoteUnknown() {
 	case r.ofThing(*m):
 		m.role = due
 	case happens.in(text) && !beforeEvent.in(text) || r.passed(*m):
-	case r.likelihood(*m) >= likelyEnough, len(rest) <= mostAround || isThing(text) || itIs.MatchString(before) || dueCue.in(r.around(m.sentence)):
+	case len(rest) <= mostAround || itIs.MatchString(before) || dueCue.in(r.around(m.sentence)):
 		m.role = due
 	default:
-		r.ask("The text does not say what "+r.written(m.span)+" is. Is the work due then?", m.span)
+		r.settleOrAsk(m)
 	}
+}
+
+// settleOrAsk takes a time for the due one where its own clause says that something is wanted then, and asks else.
+func (r *reader) settleOrAsk(m *mention) {
+	if wantedThen.in(m.before) {
+		m.role = due
+		return
+	}
+	r.ask("The text does not say what "+r.written(m.span)+" is. Is the work due then?", m.span)
 }
 
 // ofThing says that a time stands right behind what is sent, or before it: "Essay: 12 May", "12 May: report", "the map
