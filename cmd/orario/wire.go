@@ -24,6 +24,7 @@ import (
 	"orario/internal/desk"
 	"orario/internal/httpapi"
 	"orario/internal/intake"
+	"orario/internal/library"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
@@ -104,6 +105,7 @@ type app struct {
 	intake   intake.Service
 	agenda   agenda.Service
 	desk     desk.Service
+	library  library.Service
 	courses  courses.Service
 	prepare  prepare.Service
 	submit   submit.Service
@@ -190,6 +192,7 @@ func (a *app) furnish() {
 		Now:     now,
 	}
 	a.desk = desk.Service{Store: a.db, Changes: a.review, Now: now}
+	a.library = library.Service{Store: a.db, Now: now}
 	a.courses = courses.Service{Store: a.db, Now: now}
 	if s.SMTP != "" {
 		post := courier.Post{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}
@@ -228,7 +231,8 @@ func (a *app) server() *httpapi.Server {
 		Accounts:  a.accounts,
 		Intake:    a.intake,
 		Agenda:    a.agenda,
-		Shelf:     a.desk,
+		Desks:     a.desk,
+		Library:   a.library,
 		Courses:   a.courses,
 		Prepare:   a.prepare,
 		Submit:    a.submit,

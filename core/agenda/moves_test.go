@@ -225,6 +225,21 @@ func TestWhereThereIsTooMuchTheCheapestIsAskedFor(t *testing.T) {
 	}
 }
 
+// Of work that is worth next to nothing more time is asked for all the same.
+func TestMoreTimeIsWorthAtLeastSomething(t *testing.T) {
+	for weight, stake := range map[float64]float64{0: 1, 0.9: 1, 1: 1, 1.1: 1.1} {
+		s := newScene(t)
+		s.add("dear", "2026-11-03T21:00", 5*60, worth(40))
+		s.add("cheap", "2026-11-03T21:00", 5*60, worth(weight), late(perDay))
+		for _, m := range s.lay().Moves() {
+			if m.Title == "cheap" {
+				assert.Equal(t, "Ask for more time for", m.Verb)
+				assert.InDelta(t, stake, m.stake, 1e-9, "%g %%", weight)
+			}
+		}
+	}
+}
+
 func TestLateCosts(t *testing.T) {
 	for name, c := range map[string]struct {
 		change []func(*coursework.Assignment)

@@ -1,11 +1,9 @@
-// Package desk shows one assignment on one page, and finds things: the library of files, and search.
+// Package desk shows one assignment on one page.
 package desk
 
 import (
 	"context"
-	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"orario/core/agenda"
@@ -13,7 +11,6 @@ import (
 	"orario/core/brief/prose"
 	"orario/core/compare"
 	"orario/core/coursework"
-	"orario/core/inspect"
 	"orario/core/timing"
 	"orario/core/wording"
 	agendaroom "orario/internal/agenda"
@@ -27,12 +24,6 @@ import (
 // Store is what is shown.
 type Store interface {
 	roster.Store
-	Version(context.Context, query.VersionParams) (query.Version, error)
-	VersionUses(context.Context, query.VersionUsesParams) ([]query.VersionUsesRow, error)
-	WhatKeepsVersion(context.Context, query.WhatKeepsVersionParams) (query.WhatKeepsVersionRow, error)
-	Versions(ctx context.Context, student int64) ([]query.VersionsRow, error)
-	SentVersions(ctx context.Context, student int64) ([]query.SentVersionsRow, error)
-	SearchVersions(context.Context, query.SearchVersionsParams) ([]query.SearchVersionsRow, error)
 }
 
 // Comparer says what changed between two submissions.
@@ -278,7 +269,7 @@ func items(e *agenda.Entry, jobs []query.Job) []Item {
 			Original:  i.Original,
 			VersionID: i.Version,
 			Kind:      i.Facts.Kind,
-			Facts:     facts(i.Facts),
+			Facts:     i.Facts.Said(),
 			AddedAt:   i.AddedAt,
 			Converted: i.MadeFrom != 0,
 			Inherited: i.Inherited,
@@ -291,29 +282,4 @@ func items(e *agenda.Entry, jobs []query.Job) []Item {
 		out = append(out, v)
 	}
 	return out
-}
-
-// facts writes the facts that a student looks for.
-func facts(f *inspect.Facts) []string {
-	var parts []string
-	for _, amount := range []struct {
-		n         *int
-		one, many string
-	}{{f.Pages, "page", "pages"}, {f.Words, "word", "words"}, {f.Rows, "row", "rows"}, {f.Columns, "column",
-		"columns"}} {
-		if amount.n != nil {
-			parts = append(parts, wording.Count(*amount.n, amount.one, amount.many))
-		}
-	}
-	if f.Width != nil && f.Height != nil {
-		parts = append(parts, wording.Thousands(*f.Width)+" × "+wording.Thousands(*f.Height)+" pixels")
-	}
-	if f.Seconds != nil {
-		parts = append(parts, fmt.Sprintf("%d:%02d min", int(*f.Seconds)/60, int(*f.Seconds)%60))
-	}
-	lines := []string{strings.Join(append(parts, wording.Bytes(f.Bytes)), ", ")}
-	if f.Author != nil && *f.Author != "" {
-		lines = append(lines, "author “"+*f.Author+"”")
-	}
-	return lines
 }

@@ -172,11 +172,11 @@ func TestTheWayOfAnAssignment(t *testing.T) {
 	_, err = w.Review.FetchReturn(ctx, query.Job{Subject: second.ID, StudentID: w.Student})
 	require.NoError(t, err)
 	expect("done", "")
-	hits, err := w.Desk.Search(ctx, w.Student, "STOPS promising")
+	hits, err := w.Library.Search(ctx, w.Student, "STOPS promising")
 	require.NoError(t, err)
 	require.NotEmpty(t, hits)
 	assert.Equal(t, "file", hits[0].Kind)
-	library, err := w.Desk.Library(ctx, w.Student)
+	library, err := w.Library.All(ctx, w.Student)
 	require.NoError(t, err)
 	assert.Len(t, library, 3, "the original, its conversion, the corrected file")
 }

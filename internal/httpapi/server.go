@@ -28,6 +28,7 @@ import (
 	"orario/internal/desk"
 	"orario/internal/httpapi/api"
 	"orario/internal/intake"
+	"orario/internal/library"
 	"orario/internal/mariadb"
 	"orario/internal/prepare"
 	"orario/internal/refusal"
@@ -42,7 +43,8 @@ type Server struct {
 	Accounts account.Service
 	Intake   intake.Service
 	Agenda   agenda.Service
-	Shelf    desk.Service
+	Desks    desk.Service
+	Library  library.Service
 	Courses  courses.Service
 	Prepare  prepare.Service
 	Submit   submit.Service

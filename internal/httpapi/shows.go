@@ -28,7 +28,7 @@ func (h handlers) GetCourses(ctx context.Context, _ api.GetCoursesRequestObject)
 }
 
 func (h handlers) GetDesk(ctx context.Context, r api.GetDeskRequestObject) (api.GetDeskResponseObject, error) {
-	desk, err := h.Shelf.Desk(ctx, me(ctx), r.Id, partOf(r.Params.Part))
+	desk, err := h.Desks.Desk(ctx, me(ctx), r.Id, partOf(r.Params.Part))
 	if err != nil {
 		return nil, err
 	}
@@ -84,7 +84,7 @@ func (h handlers) GetLedger(ctx context.Context, _ api.GetLedgerRequestObject) (
 }
 
 func (h handlers) GetLibrary(ctx context.Context, r api.GetLibraryRequestObject) (api.GetLibraryResponseObject, error) {
-	versions, err := h.Shelf.Find(ctx, me(ctx), deref(r.Params.Q))
+	versions, err := h.Library.Find(ctx, me(ctx), deref(r.Params.Q))
 	return api.GetLibrary200JSONResponse(versions), err
 }
 
@@ -164,7 +164,7 @@ func (h handlers) GetSpace(ctx context.Context, _ api.GetSpaceRequestObject) (ap
 }
 
 func (h handlers) GetVersion(ctx context.Context, r api.GetVersionRequestObject) (api.GetVersionResponseObject, error) {
-	sheet, err := h.Shelf.Sheet(ctx, me(ctx), r.Id)
+	sheet, err := h.Library.Sheet(ctx, me(ctx), r.Id)
 	if err != nil {
 		return nil, err
 	}
@@ -206,7 +206,7 @@ func (h handlers) ReadText(ctx context.Context, r api.ReadTextRequestObject) (ap
 }
 
 func (h handlers) Search(ctx context.Context, r api.SearchRequestObject) (api.SearchResponseObject, error) {
-	hits, err := h.Shelf.Search(ctx, me(ctx), r.Params.Q)
+	hits, err := h.Library.Search(ctx, me(ctx), r.Params.Q)
 	return api.Search200JSONResponse(hits), err
 }
 

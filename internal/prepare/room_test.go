@@ -108,7 +108,7 @@ func TestAFileIsRemovedForGood(t *testing.T) {
 	version := s.Items[0].Version
 	complains(t, w.Prepare.RemoveVersion(ctx, w.Student, version), "lies in a bundle")
 	removable := func(id int64) bool {
-		sheet, err := w.Desk.Sheet(ctx, w.Student, id)
+		sheet, err := w.Library.Sheet(ctx, w.Student, id)
 		require.NoError(t, err)
 		return sheet.Removable
 	}

@@ -27,6 +27,7 @@ import (
 	"orario/internal/courses"
 	"orario/internal/desk"
 	"orario/internal/intake"
+	"orario/internal/library"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/mariadbtest"
 	"orario/internal/mariadb/query"
@@ -51,6 +52,7 @@ type World struct {
 	Intake   intake.Service
 	Agenda   agenda.Service
 	Desk     desk.Service
+	Library  library.Service
 	Courses  courses.Service
 	Prepare  prepare.Service
 	Submit   submit.Service
@@ -126,6 +128,7 @@ func New(t testing.TB) *World {
 		Fetch:   courier.Fetcher{Internal: true}.Fetch,
 	}
 	w.Agenda, w.Desk, w.Courses = agenda.Service{Store: db}, desk.Service{Store: db}, courses.Service{Store: db}
+	w.Library = library.Service{Store: db}
 	w.Clock(time.Now)
 	w.Student, w.Site = w.AddStudent("20418", "nerea@alvarim.example")
 	return w
@@ -286,8 +289,8 @@ func (w *World) At(now time.Time) { w.Clock(func() time.Time { return now }) }
 
 // Clock gives all of Orario a clock.
 func (w *World) Clock(now func() time.Time) {
-	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Intake.Now, w.Agenda.Now, w.Desk.Now,
-		w.Courses.Now, w.Workshop.Now = now, now, now, now, now, now, now, now, now
+	w.Accounts.Now, w.Prepare.Now, w.Submit.Now, w.Review.Now, w.Intake.Now, w.Agenda.Now, w.Desk.Now, w.Library.Now,
+		w.Courses.Now, w.Workshop.Now = now, now, now, now, now, now, now, now, now, now
 	w.Workshop.Bundles = w.Prepare
 	w.Intake.Files, w.Agenda.Files, w.Desk.Changes = w.Prepare, w.Prepare, w.Review
 	w.Agenda.Removing, w.Agenda.Noting = w.Intake, w.Submit

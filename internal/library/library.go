@@ -1,4 +1,5 @@
-package desk
+// Package library shows the files that a student ever brought in or made, and finds things by words.
+package library
 
 import (
 	"context"
@@ -17,6 +18,23 @@ import (
 	"orario/internal/refusal"
 	"orario/internal/roster"
 )
+
+// Store is what is shown.
+type Store interface {
+	roster.Store
+	Version(context.Context, query.VersionParams) (query.Version, error)
+	VersionUses(context.Context, query.VersionUsesParams) ([]query.VersionUsesRow, error)
+	WhatKeepsVersion(context.Context, query.WhatKeepsVersionParams) (query.WhatKeepsVersionRow, error)
+	Versions(ctx context.Context, student int64) ([]query.VersionsRow, error)
+	SentVersions(ctx context.Context, student int64) ([]query.SentVersionsRow, error)
+	SearchVersions(context.Context, query.SearchVersionsParams) ([]query.SearchVersionsRow, error)
+}
+
+// Service shows and finds.
+type Service struct {
+	Store Store
+	Now   func() time.Time
+}
 
 // A Version is one file that the student ever brought in or made.
 type Version struct {
@@ -64,7 +82,7 @@ type Belongs struct {
 
 // Find lists the versions that hold words in their name or text, each word at least as a beginning, the newest first.
 func (s Service) Find(ctx context.Context, student int64, text string) ([]Version, error) {
-	all, err := s.Library(ctx, student)
+	all, err := s.All(ctx, student)
 	if text = strings.TrimSpace(text); err != nil || text == "" {
 		return all, err
 	}
@@ -86,8 +104,8 @@ func (s Service) Find(ctx context.Context, student int64, text string) ([]Versio
 	return found, nil
 }
 
-// Library lists all versions, the newest first.
-func (s Service) Library(ctx context.Context, student int64) ([]Version, error) {
+// All lists all versions, the newest first.
+func (s Service) All(ctx context.Context, student int64) ([]Version, error) {
 	rows, err := s.Store.Versions(ctx, student)
 	if err != nil {
 		return nil, fmt.Errorf("reading the library: %w", err)
@@ -132,7 +150,7 @@ func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
 	if err != nil {
 		return nil, refusal.NotFound(err)
 	}
-	all, err := s.Library(ctx, student)
+	all, err := s.All(ctx, student)
 	if err != nil {
 		return nil, err
 	}
@@ -146,7 +164,7 @@ func (s Service) Sheet(ctx context.Context, student, id int64) (*Sheet, error) {
 	if err := json.Unmarshal(row.Facts, &found); err != nil {
 		return nil, fmt.Errorf("reading the facts of %s: %w", row.Name, err)
 	}
-	out.Facts, out.Problems = facts(&found), append(out.Problems, found.Problems...)
+	out.Facts, out.Problems = found.Said(), append(out.Problems, found.Problems...)
 	uses, err := s.Store.VersionUses(ctx, query.VersionUsesParams{VersionID: id, StudentID: student})
 	if err != nil {
 		return nil, err
