@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"orario/core/timing"
 	"orario/core/wording"
 	"orario/internal/announce"
 	"orario/internal/courier"
@@ -113,11 +114,7 @@ func (y *sync) run(ctx context.Context) error {
 	if y.said, err = site.Describe(ctx); err != nil {
 		return siteError{err}
 	}
-	y.offset = y.said.Now.Sub(asked.Add(y.Now().Sub(asked) / 2)).Milliseconds()
-	// Within the noise of an answer's way the clocks are the same.
-	if y.offset > -500 && y.offset < 500 {
-		y.offset = 0
-	}
+	y.offset = timing.Offset(y.said.Now, asked, y.Now()).Milliseconds()
 	if y.enrolment, err = y.Store.Enrolment(
 		ctx,
 		query.EnrolmentParams{ID: y.row.EnrolmentID, StudentID: y.row.StudentID},

@@ -11,6 +11,7 @@ import (
 
 	"orario/core/brief"
 	"orario/core/receipt"
+	"orario/core/timing"
 	"orario/core/wording"
 	"orario/internal/announce"
 	"orario/internal/courier"
@@ -224,12 +225,9 @@ func (s Service) upload(
 	return s.learnRate(ctx, d.way.Site, f.Bytes, time.Since(begun))
 }
 
-// smallest transfer that says something about a line.
-const smallestSample = 64 << 10
-
 // learnRate keeps the pessimistic rate of past transfers.
 func (s Service) learnRate(ctx context.Context, site query.Site, bytes int64, took time.Duration) error {
-	rate, ok := learned(site.BytesPerSecond.Float64, bytes, took)
+	rate, ok := timing.Rate(site.BytesPerSecond.Float64, bytes, took)
 	if !ok {
 		return nil
 	}
@@ -237,19 +235,6 @@ func (s Service) learnRate(ctx context.Context, site query.Site, bytes int64, to
 		ctx,
 		query.SiteRateParams{BytesPerSecond: sql.NullFloat64{Float64: rate, Valid: true}, ID: site.ID},
 	)
-}
-
-// learned is the rate to reckon with, in bytes per second, after a transfer: a slower one counts at once, a faster one
-// moves it by a tenth. old is 0 where nothing is known; a transfer too small to say anything is not ok.
-func learned(old float64, bytes int64, took time.Duration) (rate float64, ok bool) {
-	if bytes < smallestSample || took <= 0 {
-		return old, false
-	}
-	rate = float64(bytes) / took.Seconds()
-	if old > 0 && rate > old {
-		rate = old + (rate-old)/10
-	}
-	return rate, true
 }
 
 // accept records the receipt, as it came, with its proof, and sets the jobs that look for report and return.

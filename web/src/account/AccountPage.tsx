@@ -10,12 +10,13 @@ import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
 import styles from "./AccountPage.module.css";
 import { device } from "./device";
+import { keys } from "../shared/queryKeys";
 
 /** The student's password, where she is signed in, and everything that is kept of hers. */
 export default function AccountPage() {
   useTitle("Account");
   const sessions = useQuery({
-    queryKey: ["sessions"],
+    queryKey: keys.sessions,
     queryFn: () => ask(api.GET("/api/sessions")),
   });
   return (

@@ -10,13 +10,14 @@ import type { Ask, Draft } from "./kinds";
 import { Original } from "./Original";
 import { Sheet } from "./Sheet";
 import { useTitle } from "../shared/title";
+import { keys } from "../shared/queryKeys";
 
 /** An assignment of the student's own, to be changed or taken away. */
 export default function ChangePage() {
   useTitle("Change an assignment");
   const id = Number(useParams().id);
   const draft = useQuery({
-    queryKey: ["draft", id],
+    queryKey: keys.draft(id),
     queryFn: () =>
       fetchAnswer(api.GET("/api/assignments/{id}/draft", { params: { path: { id } } })),
     staleTime: Infinity,

@@ -4,13 +4,14 @@ import { Fragment } from "react";
 import { api, ask as fetchAnswer } from "../api/client";
 import { useCourses } from "../shared/queries";
 import styles from "./AddPage.module.css";
+import { keys } from "../shared/queryKeys";
 
 /** What is understood of a line while it is typed. */
 export function Understood({ line }: { line: string }) {
   const [asked] = useDebouncedValue(line.trim(), 200);
   const courses = useCourses().data ?? [];
   const draft = useQuery({
-    queryKey: ["line", asked],
+    queryKey: keys.line(asked),
     queryFn: () => fetchAnswer(api.POST("/api/drafts/line", { body: { line: asked } })),
     enabled: asked.length > 2,
     placeholderData: keepPreviousData,

@@ -4,17 +4,18 @@ import { api, ask } from "../api/client";
 import { useAct, useMe } from "../shared/queries";
 import { moment } from "../shared/time";
 import styles from "./CalendarsPage.module.css";
+import { keys } from "../shared/queryKeys";
 
 /** The calendars that were given, and the student's own as others can read it. */
 export function Feeds() {
   const feeds =
-    useQuery({ queryKey: ["feeds"], queryFn: () => ask(api.GET("/api/feeds")) }).data ?? [];
+    useQuery({ queryKey: keys.feeds, queryFn: () => ask(api.GET("/api/feeds")) }).data ?? [];
   const home = useMe().data?.zone ?? "UTC";
   const remove = useAct((id: number) =>
     ask(api.DELETE("/api/feeds/{id}", { params: { path: { id } } })),
   );
   const on =
-    useQuery({ queryKey: ["link"], queryFn: () => ask(api.GET("/api/link")) }).data?.on ?? false;
+    useQuery({ queryKey: keys.link, queryFn: () => ask(api.GET("/api/link")) }).data?.on ?? false;
   const renew = useAct(() => ask(api.POST("/api/link")));
   const link = renew.data?.url; // it is shown this once
   const revoke = useAct(() => ask(api.DELETE("/api/link")));

@@ -10,6 +10,7 @@ import { WhenInput } from "../shared/WhenInput";
 import { printed } from "../shared/when";
 import page from "./DeskPage.module.css";
 import styles from "./Extension.module.css";
+import { keys } from "../shared/queryKeys";
 
 /** More time: asking for it by a drafted mail, and applying it once it is granted. */
 export function Extension({ desk }: { desk: Desk }) {
@@ -39,7 +40,7 @@ function Full({ id, zone }: { id: number; zone: string }) {
   const [until, setUntil] = useState("");
   const path = { id };
   const view = useQuery({
-    queryKey: ["extension", id, until],
+    queryKey: keys.extension(id, until),
     queryFn: () =>
       ask(api.GET("/api/assignments/{id}/extension", { params: { path, query: { until } } })),
     placeholderData: (old) => old,

@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ask, Refused, type Schemas } from "../api/client";
 import { useAct, useHorizon, useMe, useVersion } from "../shared/queries";
+import { keys } from "../shared/queryKeys";
 import { Nothing, Standing } from "../shared/Standing";
 import { moment } from "../shared/time";
 import { useTitle } from "../shared/title";
@@ -147,7 +148,7 @@ function Remove({ id }: { id: number }) {
   const [sure, setSure] = useState(false);
   const remove = useAct(
     () => ask(api.DELETE("/api/versions/{id}", { params: { path: { id } } })),
-    ["version", id],
+    keys.version(id),
   );
   if (!sure)
     return (

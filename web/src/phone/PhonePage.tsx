@@ -7,6 +7,7 @@ import { api, ask } from "../api/client";
 import { useTitle } from "../shared/title";
 import { onShouldRetry, whyNot } from "../shared/upload";
 import styles from "./PhonePage.module.css";
+import { keys } from "../shared/queryKeys";
 
 type Sent = {
   id: number;
@@ -21,7 +22,7 @@ export default function PhonePage() {
   const token = useParams().token!;
   useTitle("Photograph pages");
   const pass = useQuery({
-    queryKey: ["phone", token],
+    queryKey: keys.phone(token),
     queryFn: () => ask(api.GET("/api/phone/{token}", { params: { path: { token } } })),
     retry: false,
     refetchOnWindowFocus: false,

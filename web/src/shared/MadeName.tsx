@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Fragment } from "react";
 import { api, ask, type Schemas } from "../api/client";
 import styles from "./MadeName.module.css";
+import { keys } from "./queryKeys";
 
 /** The words for a pattern's fields. */
 export const fields: Record<string, string> = {
@@ -28,7 +29,7 @@ type Props = {
 /** What a name pattern makes, as the server makes it. */
 export function useMade({ assignment, course, pattern }: Props) {
   return useQuery({
-    queryKey: ["name", assignment, course, pattern],
+    queryKey: keys.name(assignment, course, pattern),
     queryFn: () =>
       ask(
         assignment

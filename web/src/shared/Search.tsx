@@ -6,6 +6,7 @@ import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { useKeys } from "./keys";
 import styles from "./Search.module.css";
+import { keys } from "./queryKeys";
 
 /** The field that searches assignments, receipts and the text of all files. */
 export function Search() {
@@ -18,7 +19,7 @@ export function Search() {
   const list = useId();
   useKeys({ "/": () => field.current?.focus() });
   const hits = useQuery({
-    queryKey: ["search", asked],
+    queryKey: keys.search(asked),
     queryFn: () => ask(api.GET("/api/search", { params: { query: { q: asked } } })),
     enabled: asked.length > 1,
   });

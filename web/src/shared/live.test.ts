@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
-import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { type Event, listen, queriesOf, waitAfter } from "./live";
+import { afterEach, beforeEach, describe, expect, it, test, vi } from "vitest";
+import { type Event, listen, waitAfter } from "./live";
+import { changes, keys, keysOf } from "./queryKeys";
 
 /** A line to the server that is spoken on by the test. */
 class Line {
@@ -186,9 +187,16 @@ describe("what an event makes stale", () => {
         ["extension", 5],
       ],
     ],
-    [["desk"], 0, [["desk"]]],
+    [["desk"], 0, [["desk"], ["extension"]]],
     [["library", "plan"], 0, [["library"], ["version"], ["plan"], ["week"], ["settings"]]],
     [["a page of a later version"], 5, []],
     [[], 5, []],
-  ])("%s of %s", (pages, assignment, want) => expect(queriesOf(pages, assignment)).toEqual(want));
+  ])("%s of %s", (pages, assignment, want) => expect(keysOf(pages, assignment)).toEqual(want));
+});
+
+test("what is computed of a file is not asked for again, whatever is done", () => {
+  const still = [keys.photograph(3), keys.made("/a"), keys.words("x"), keys.entrance];
+  expect(still.filter(changes)).toEqual([]);
+  const changing = [keys.me, keys.desk(1, 2), keys.version(3), keys.typed(1), keys.workpiece(4)];
+  expect(changing.filter(changes)).toEqual(changing);
 });

@@ -1,6 +1,7 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useSyncExternalStore } from "react";
 import { useSay } from "./Announcer";
+import { changes, keysOf } from "./queryKeys";
 
 export type Event = {
   id: string;
@@ -25,27 +26,6 @@ const watch = (w: () => void) => {
   return () => watchers.delete(w);
 };
 export const useLine = () => useSyncExternalStore(watch, () => line);
-
-/** The queries that a page of the server's words is shown from. */
-export function queriesOf(pages: string[], assignment: number): unknown[][] {
-  const keys: Record<string, unknown[][]> = {
-    horizon: [["horizon"]],
-    desk:
-      assignment > 0
-        ? [
-            ["desk", assignment],
-            ["extension", assignment],
-          ]
-        : [["desk"]],
-    plan: [["plan"], ["week"], ["settings"]],
-    ledger: [["ledger"]],
-    library: [["library"], ["version"]],
-    courses: [["courses"], ["enrolments"]],
-    feeds: [["feeds"], ["link"]],
-    reading: [["reading"]],
-  };
-  return pages.flatMap((p) => keys[p] ?? []);
-}
 
 /** Keeps what is shown fresh while the server tells of changes, and says what happened. */
 export function useLive() {
@@ -73,7 +53,8 @@ export function useLive() {
           heard = [];
         }, 150);
       },
-      () => void client.invalidateQueries(), // something may have been missed
+      // something may have been missed
+      () => void client.invalidateQueries({ predicate: (q) => changes(q.queryKey) }),
     );
     return () => {
       clearTimeout(waiting);
@@ -83,10 +64,10 @@ export function useLive() {
 }
 
 function refresh(client: QueryClient, events: Event[]) {
-  const keys = new Map<string, unknown[]>();
+  const told = new Map<string, readonly unknown[]>();
   for (const e of events)
-    for (const key of queriesOf(e.pages, e.assignment)) keys.set(JSON.stringify(key), key);
-  for (const queryKey of keys.values()) void client.invalidateQueries({ queryKey });
+    for (const key of keysOf(e.pages, e.assignment)) told.set(JSON.stringify(key), key);
+  for (const queryKey of told.values()) void client.invalidateQueries({ queryKey });
 }
 
 /** A reminder, or a change that happened while nobody looked, is told by the system where that is allowed. */

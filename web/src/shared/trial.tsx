@@ -4,6 +4,7 @@ import { createContext, type ReactNode, useContext, useMemo, useState } from "re
 import { api, ask, type Schemas } from "../api/client";
 import { useSay } from "./Announcer";
 import styles from "./trial.module.css";
+import { keys } from "./queryKeys";
 
 export type Plan = Schemas["Plan"];
 export type Shift = Schemas["Shift"];
@@ -30,7 +31,7 @@ export const useTrial = () => useContext(Context);
 
 export const usePlan = () =>
   useQuery({
-    queryKey: ["plan"],
+    queryKey: keys.plan,
     queryFn: () => ask(api.GET("/api/plan")),
     refetchInterval: 60_000,
   });
@@ -48,7 +49,7 @@ export function Trial({ children }: { children: ReactNode }) {
       const { wish }: Plan =
         tried ??
         (await client.fetchQuery({
-          queryKey: ["plan"],
+          queryKey: keys.plan,
           queryFn: () => ask<Plan>(api.GET("/api/plan")),
         }));
       return ask<Plan>(api.POST("/api/plan/try", { body: { wish, shift } }));

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import styles from "./SignIn.module.css";
+import { keys } from "../shared/queryKeys";
 
 export function SignIn() {
   const [email, setEmail] = useState("");
@@ -14,7 +15,7 @@ export function SignIn() {
   const client = useQueryClient();
   const from = (useLocation().state as { from?: string } | null)?.from ?? "/";
   const entrance = useQuery({
-    queryKey: ["entrance"],
+    queryKey: keys.entrance,
     queryFn: () => ask(api.GET("/api/entrance")),
   });
   const enter = async (call: () => Promise<unknown>) => {

@@ -6,6 +6,7 @@ import { Standing } from "../shared/Standing";
 import { clock, date, place } from "../shared/time";
 import styles from "./WeekPage.module.css";
 import { useTitle } from "../shared/title";
+import { keys } from "../shared/queryKeys";
 
 /** Seven days on one page, to be pinned on a wall. */
 export default function WeekPage() {
@@ -13,7 +14,7 @@ export default function WeekPage() {
   const [query, setQuery] = useSearchParams();
   const from = query.get("from") ?? "";
   const week = useQuery({
-    queryKey: ["week", from],
+    queryKey: keys.week(from),
     queryFn: () => ask(api.GET("/api/week", { params: { query: { from } } })),
   });
   const shift = (w: Schemas["WeekSheet"], days: number) =>

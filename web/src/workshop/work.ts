@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, ask, type Desk, type Schemas } from "../api/client";
 import { useAct, useVersions } from "../shared/queries";
+import { keys } from "../shared/queryKeys";
 
 export type Wishes = Schemas["Wishes"];
 export type Workpiece = Schemas["Workpiece"];
@@ -89,7 +90,7 @@ export function useBench() {
 /** The workpieces of a part, and what can be done with the one that is looked at. */
 export function useWork(id: number, part: number, piece: number, look: (piece: number) => void) {
   const lying = useQuery({
-    queryKey: ["workpieces", id, part],
+    queryKey: keys.workpieces(id, part),
     queryFn: () =>
       ask(
         api.GET("/api/assignments/{id}/workpieces", { params: { path: { id }, query: { part } } }),
@@ -97,7 +98,7 @@ export function useWork(id: number, part: number, piece: number, look: (piece: n
   });
   const path = { path: { id: piece } };
   const now = useQuery({
-    queryKey: ["workpiece", piece],
+    queryKey: keys.workpiece(piece),
     queryFn: () => ask(api.GET("/api/workpieces/{id}", { params: path })),
     enabled: piece > 0,
     retry: false,

@@ -5,6 +5,7 @@ import { useVersion } from "../../shared/queries";
 import { formOf, sortOf, uses } from "../../shared/kinds";
 import { type Chosen, type Workpiece } from "../work";
 import styles from "./Look.module.css";
+import { keys } from "../../shared/queryKeys";
 
 const PdfPages = lazy(() => import("./PdfPages"));
 
@@ -81,7 +82,7 @@ export function Shown({ name, kind, source, version, read, caption = true }: Sho
 /** A picture of any form, upright. */
 export const usePhotograph = (version: number) =>
   useQuery({
-    queryKey: ["photograph", version],
+    queryKey: keys.photograph(version),
     queryFn: () =>
       ask(api.GET("/api/versions/{id}/photograph", { params: { path: { id: version } } })),
     staleTime: Infinity, // a version never changes
@@ -109,7 +110,7 @@ function Words({ version }: { version: number }) {
 function Fetched({ source, kind }: { source: string; kind: string }) {
   const isText = ["txt", "md", "csv", "tsv", "rtf", "html"].includes(kind);
   const text = useQuery({
-    queryKey: ["made", source],
+    queryKey: keys.made(source),
     queryFn: () => fetch(source).then((r) => r.text()),
     enabled: isText,
     staleTime: Infinity,

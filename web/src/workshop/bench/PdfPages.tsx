@@ -5,6 +5,7 @@ import { useId, type ReactNode } from "react";
 import styles from "./Look.module.css";
 import { usePages, usePdf } from "./pdf";
 import { PdfPage } from "./PdfPage";
+import { keys } from "../../shared/queryKeys";
 
 type Props = {
   source: string;
@@ -47,7 +48,7 @@ export default function PdfPages({ source, name, read, instead }: Props) {
 function Words({ page }: { page: PDFPageProxy }) {
   const key = useId();
   const text = useQuery({
-    queryKey: ["words", key],
+    queryKey: keys.words(key),
     queryFn: async () =>
       (await page.getTextContent()).items
         .map((i) => ("str" in i ? i.str + (i.hasEOL ? "\n" : "") : ""))

@@ -11,6 +11,7 @@ import { useRecorder, type What } from "../recorder";
 import type { ToolProps } from "../work";
 import { firstSlot, SlotChoice } from "../SlotChoice";
 import styles from "./RecordTool.module.css";
+import { keys } from "../../shared/queryKeys";
 
 /** Sound, camera or screen, with something to read from beside it. */
 export default function RecordTool({ desk, chosen, bench }: ToolProps) {
@@ -94,7 +95,7 @@ export function Seen({ stream, mirrored }: { stream: MediaStream; mirrored?: boo
 function BrokenOff({ desk }: { desk: ToolProps["desk"] }) {
   const zone = useMe().data?.zone ?? "UTC";
   const list = useQuery({
-    queryKey: ["recordings"],
+    queryKey: keys.recordings,
     queryFn: () => ask(api.GET("/api/recordings")),
   });
   const keep = useAct((r: { upload: string; slot: string }) =>

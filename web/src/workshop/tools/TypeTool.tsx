@@ -10,6 +10,7 @@ import { Kept } from "../Kept";
 import { filesOf, type ToolProps } from "../work";
 import { useWriting } from "../writing";
 import { SlotChoice } from "../SlotChoice";
+import { keys } from "../../shared/queryKeys";
 
 /** An answer, written as it will be set, with its words counted against the brief. */
 export default function TypeTool({ desk, begin, busy, bench }: ToolProps) {
@@ -26,7 +27,7 @@ export default function TypeTool({ desk, begin, busy, bench }: ToolProps) {
   const files = useMemo(() => filesOf(desk), [desk]);
   const [still] = useDebouncedValue(text, 300);
   const laid = useQuery({
-    queryKey: ["typed", id, part, slot, still],
+    queryKey: keys.typed(id, part, slot, still),
     queryFn: () =>
       ask(
         api.POST("/api/assignments/{id}/typed", {

@@ -1,4 +1,4 @@
-package submit
+package timing
 
 import (
 	"testing"
@@ -25,9 +25,22 @@ func TestTheRateThatIsReckonedWith(t *testing.T) {
 		"a clock that went back":    {500_000, 1_000_000, -time.Second, 500_000, false},
 	} {
 		t.Run(name, func(t *testing.T) {
-			rate, ok := learned(c.old, c.bytes, c.took)
+			rate, ok := Rate(c.old, c.bytes, c.took)
 			assert.InDelta(t, c.want, rate, 1e-6)
 			assert.Equal(t, c.ok, ok)
 		})
+	}
+}
+
+func TestHowFarAClockIsFromOurs(t *testing.T) {
+	ours := time.Date(2026, 11, 26, 20, 0, 0, 0, time.UTC)
+	for _, c := range []struct{ ahead, way, want time.Duration }{
+		{0, 0, 0}, {499 * time.Millisecond, 0, 0}, {500 * time.Millisecond, 0, 500 * time.Millisecond},
+		{-499 * time.Millisecond, 0, 0}, {-500 * time.Millisecond, 0, -500 * time.Millisecond},
+		{time.Minute, 2 * time.Second, time.Minute}, {time.Minute + 300*time.Microsecond, 0, time.Minute},
+		{-time.Hour, 10 * time.Second, -time.Hour},
+	} {
+		said := ours.Add(c.way / 2).Add(c.ahead)
+		assert.Equal(t, c.want, Offset(said, ours, ours.Add(c.way)))
 	}
 }
