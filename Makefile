@@ -44,8 +44,8 @@ generate: tools web/node_modules/.package-lock.json
 	oapi-codegen -config api/campus-server.yaml api/campus.yaml
 	oapi-codegen -config api/campus-client.yaml api/campus.yaml
 	cd web && npx openapi-typescript ../api/orario.yaml -o src/api/schema.d.ts
-	go test ./internal/convert -run TestKindsOfTheInterface -args -update
-	cd web && npx prettier --write src/shared/kinds.json
+	go test ./internal/convert ./core/brief -run TestKindsOfTheInterface -args -update
+	cd web && npx prettier --write src/shared/kinds.json src/add/kinds.json
 
 test: setup tools bin/orario
 	@scripts/test.sh

@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -73,58 +74,6 @@ func FillAsked(asks []Ask) Filled {
 	return Fill(items)
 }
 
-// leads are the words that a correction lacks when it is written short, by kind.
-var leads = map[string][]string{
-	"due": {
-		"Due ",
-		"Due on ",
-	},
-	"opens":  {"Due ", "Due on "},
-	"closes": {"Due ", "Due on "},
-	"forms":  {"Submit it as ", "Submit a file as "},
-	"max_bytes": {
-		"At most ",
-		"Maximum file size ",
-	},
-	"max_total_bytes": {"All files together at most "},
-	"pages":           {"At most ", "Length: "},
-	"words":           {"At most ", "Length: "},
-	"files": {
-		"Submit ",
-		"At most ",
-	},
-	"points":   {"Worth ", "Total points: "},
-	"late":     {"Late work: ", "Late submissions lose ", "Penalty: "},
-	"attempts": {"Attempts: ", "You have "},
-	"grace": {
-		"Grace period of ",
-		"There is a grace period of ",
-	},
-	"slots":  {"Submit two files: ", "Submit "},
-	"report": {"Similarity check: ", "Your work will be "},
-	"route": {
-		"Submit ",
-		"Send it ",
-	},
-	"declaration": {"Sign the ", "You must "},
-	"text_layer":  {"The text must be "},
-	"style":       {"Formatted with ", "Use "},
-	"seconds":     {"A recording of ", "The recording lasts at most "},
-}
-
-// tails are what a correction of a bare number lacks.
-var tails = map[string]string{
-	"points":          " points",
-	"pages":           " pages",
-	"words":           " words",
-	"max_bytes":       " MB",
-	"max_total_bytes": " MB",
-	"attempts":        " attempts",
-	"grace":           " minutes",
-	"files":           " files",
-	"seconds":         " seconds",
-}
-
 // Reread understands a requirement of a kind as the student writes it, short or in a sentence; with an
 // empty kind the first that is found, a bare time being due. The span is that of the words.
 func Reread(kind, words string, now time.Time) (prose.Item, error) {
@@ -132,13 +81,9 @@ func Reread(kind, words string, now time.Time) (prose.Item, error) {
 	if kind == "name" && strings.Contains(words, "{") {
 		return prose.Item{Kind: kind, Value: words, Sure: 1}, nil
 	}
-	tries := []string{words}
-	lead := leads[kind]
-	if kind == "" {
-		lead = leads["due"]
-	}
-	for _, l := range lead {
-		tries = append(tries, l+words, l+words+tails[kind])
+	tries, of := []string{words}, kindOf(cmp.Or(kind, "due"))
+	for _, l := range of.leads {
+		tries = append(tries, l+words, l+words+of.tail)
 	}
 	var question string
 	for _, try := range tries {
@@ -164,34 +109,9 @@ func Reread(kind, words string, now time.Time) (prose.Item, error) {
 		"“%s” could not be read as %s; write it as instructions would, such as “%s”",
 		words,
 		orText(label, "a requirement"),
-		examples[kind],
+		cmp.Or(kindOf(kind).Example, "at most 10 MB"),
 	)
 }
 
 // IsTime says whether requirements of a kind are times of a window.
 func IsTime(kind string) bool { return kind == "due" || kind == "opens" || kind == "closes" }
-
-var examples = map[string]string{
-	"":                "at most 10 MB",
-	"due":             "Fri 11 December, 23:59",
-	"opens":           "Mon 7 December, 9:00",
-	"closes":          "Mon 14 December, 12:00",
-	"forms":           "PDF or DOCX",
-	"max_bytes":       "10 MB",
-	"max_total_bytes": "25 MB",
-	"pages":           "4 to 6 pages",
-	"words":           "800 to 1,000 words",
-	"files":           "3 files",
-	"points":          "20 points",
-	"late":            "10% per day, at most 50%",
-	"attempts":        "three attempts, the best counts",
-	"grace":           "15 minutes",
-	"slots":           "a report and a data table",
-	"report":          "checked for similarity, two drafts",
-	"route":           "by e-mail",
-	"declaration":     "a declaration of own work",
-	"text_layer":      "searchable",
-	"style":           "12 pt, double spaced",
-	"seconds":         "3 minutes",
-	"name":            "{family}_{course}_{title:dash}",
-}

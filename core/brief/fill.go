@@ -133,66 +133,7 @@ func (f *Filled) bound(i prose.Item) {
 	}
 }
 
-func (f *Filled) take(i prose.Item) {
-	switch v := i.Value.(type) {
-	case string:
-		switch i.Kind {
-		case "due":
-			f.Parts = append(f.Parts, Part{Name: i.Thing, Due: v})
-		case "name":
-			f.Sheet.Name = v
-		}
-	case bool:
-		if i.Kind == "declaration" {
-			f.Sheet.Declaration = "This is my own work."
-		} else {
-			f.each(i.Thing, func(s *Slot) { s.TextLayer = true })
-		}
-	case int:
-		f.Grace = v
-	case int64:
-		if i.Kind == "max_total_bytes" {
-			f.Sheet.MaxTotalBytes = v
-		} else {
-			f.each(i.Thing, func(s *Slot) { s.MaxBytes = v })
-		}
-	case float64:
-		f.Points = v
-	case []string:
-		if forms := kinds(v); i.Kind == "forms" && len(forms) > 0 {
-			f.each(i.Thing, func(s *Slot) { s.Forms = union(s.Forms, forms) })
-		}
-	case prose.Bounds:
-		f.takeBounds(i, &Range{whole(v.Min), whole(v.Max)})
-	case prose.Attempts:
-		f.Sheet.Attempts.Max, f.Sheet.Attempts.Counts = v.Max, v.Counts
-	case prose.Report:
-		if !v.Checked {
-			return
-		}
-		f.Sheet.Report = &Report{}
-		if v.Drafts != nil {
-			f.Sheet.Report.Drafts = *v.Drafts
-		}
-	case prose.Late:
-		f.Late = lateRule(v)
-	}
-}
-
-func (f *Filled) takeBounds(i prose.Item, r *Range) {
-	switch i.Kind {
-	case "pages":
-		f.each(i.Thing, func(s *Slot) { s.Pages = r })
-	case "words":
-		f.each(i.Thing, func(s *Slot) { s.Words = r })
-	case "seconds":
-		f.each(i.Thing, func(s *Slot) { s.Seconds = r })
-	case "files":
-		if r.Max > 0 && len(f.Sheet.Slots) == 1 {
-			f.Sheet.Slots[0].Most = r.Max
-		}
-	}
-}
+func (f *Filled) take(i prose.Item) { kindOf(i.Kind).value.take(f, i) }
 
 func lateRule(v prose.Late) *timing.Rule {
 	rule := &timing.Rule{
@@ -221,8 +162,8 @@ func union(a, b []string) []string {
 	return out
 }
 
-// kinds leaves out forms that are not files.
-func kinds(forms []string) []string {
+// files leaves out forms that are not files.
+func files(forms []string) []string {
 	return slices.DeleteFunc(slices.Clone(forms), func(f string) bool { return f == "text" || f == "link" })
 }
 

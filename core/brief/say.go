@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 	"time"
@@ -21,62 +22,8 @@ func Forms(list []string) string {
 
 // Say writes a found requirement as the brief shows it.
 func Say(i prose.Item) (label, text string) {
-	labels := map[string]string{
-		"max_bytes":       "size",
-		"max_total_bytes": "size in all",
-		"text_layer":      "text",
-		"slots":           "files",
-		"seconds":         "length",
-		"late":            "lateness",
-	}
-	if label = labels[i.Kind]; label == "" {
-		label = i.Kind
-	}
-	switch v := i.Value.(type) {
-	case string:
-		text = wall(v)
-		if text != v && i.Zone != "" {
-			text += " " + place(i.Zone)
-		}
-		if i.Kind == "route" {
-			text = map[string]string{"site": "over the course site", "folder": "into a shared folder",
-				"mail": "by mail", "by_hand": "by hand"}[v]
-		}
-	case bool:
-		text = map[string]string{"declaration": "you confirm that this is your own work",
-			"text_layer": "searchable, no pictures of text"}[i.Kind]
-	case int:
-		text = fmt.Sprintf("%d minutes without a price", v)
-	case int64:
-		text = "at most " + wording.Bytes(v)
-	case float64:
-		text = fmt.Sprintf("%g points", v)
-	case []string:
-		if text = strings.Join(v, ", "); i.Kind == "forms" {
-			text = Forms(v)
-		}
-	case prose.Bounds:
-		text = Range{whole(v.Min), whole(v.Max)}.String() + " " + i.Kind
-		if whole(v.Max) == 1 {
-			text = "1 " + strings.TrimSuffix(i.Kind, "s")
-		}
-	case prose.Attempts:
-		text = Attempts{Max: v.Max, Counts: v.Counts}.String()
-		if v.Until != "" {
-			text += ", until " + wall(v.Until)
-		}
-	case prose.Report:
-		if text = "checked for similarity"; !v.Checked {
-			text = "not checked for similarity"
-		} else if v.Drafts != nil {
-			text += fmt.Sprintf(", %d drafts", *v.Drafts)
-		}
-	case prose.Late:
-		text = sayLate(v)
-	case prose.Style:
-		text = sayStyle(v)
-	}
-	return label, text
+	k := kindOf(i.Kind)
+	return cmp.Or(k.said, k.Name), k.value.say(i)
 }
 
 func place(zone string) string {
