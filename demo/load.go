@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"orario/internal/account"
-	"orario/internal/agenda"
 	"orario/internal/campus"
 	api "orario/internal/campus/campusapi"
 	"orario/internal/contents"
@@ -19,6 +18,7 @@ import (
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/review"
+	"orario/internal/schedule"
 	"orario/internal/submit"
 )
 
@@ -31,7 +31,7 @@ type World struct {
 	CampusURL string
 	Accounts  account.Service
 	Intake    intake.Service
-	Agenda    agenda.Service
+	Agenda    schedule.Service
 	Courses   courses.Service
 	Prepare   prepare.Service
 	Submit    submit.Service
@@ -149,7 +149,7 @@ func (p *player) enrol(ctx context.Context) error {
 	for _, a := range list {
 		p.items[a.SiteKey] = a
 		if w, ok := work[a.SiteKey]; ok {
-			if err := p.Agenda.SetWork(ctx, p.student, a.ID, agenda.Work{Minutes: w[0], Done: w[1]}); err != nil {
+			if err := p.Agenda.SetWork(ctx, p.student, a.ID, schedule.Work{Minutes: w[0], Done: w[1]}); err != nil {
 				return err
 			}
 		}

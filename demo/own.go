@@ -8,10 +8,10 @@ import (
 
 	"orario/core/coursework"
 	"orario/core/timing"
-	"orario/internal/agenda"
 	"orario/internal/contents"
 	"orario/internal/courses"
 	"orario/internal/intake"
+	"orario/internal/schedule"
 )
 
 // own: what Nerea keeps herself, beside what the campus publishes.
@@ -51,7 +51,7 @@ func (p *player) courses(ctx context.Context) error {
 
 // worked: the sheets in probability take longer than she thinks.
 func (p *player) worked(ctx context.Context) error {
-	return p.Agenda.SetWork(ctx, p.student, p.items["prb-sheet-5"].ID, agenda.Work{Minutes: 150, Done: 195})
+	return p.Agenda.SetWork(ctx, p.student, p.items["prb-sheet-5"].ID, schedule.Work{Minutes: 150, Done: 195})
 }
 
 func (p *player) course(ctx context.Context, code string) (id int64, zone *time.Location, err error) {

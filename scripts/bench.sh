@@ -11,7 +11,7 @@ go test -run '^$' -bench Stored -benchtime 3x ./core/similarity
 go test -run '^$' -bench . -benchtime 5x ./core/imaging
 go test -run '^$' -bench . -benchmem ./core/inspect
 go test -run '^$' -bench . -count 3 ./core/planner ./core/brief/prose ./core/calendar
-go test -run '^$' -bench 'Horizon|Desk$|Load300' -benchtime 100x -count 3 ./internal/agenda ./internal/desk ./internal/roster
+go test -run '^$' -bench 'Horizon|Desk$|Load300' -benchtime 100x -count 3 ./internal/schedule ./internal/desk ./internal/roster
 ORARIO_BINARY=$PWD/bin/orario go test -run '^$' -bench Dragging -benchtime 3x ./e2e
 go test -run '^$' -bench . -benchtime 3x ./internal/convert
 go test -run '^$' -bench Upload -benchtime 3x ./internal/contents

@@ -14,7 +14,6 @@ import (
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
 	"orario/internal/account"
-	"orario/internal/agenda"
 	"orario/internal/announce"
 	"orario/internal/campus"
 	"orario/internal/contents"
@@ -29,6 +28,7 @@ import (
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/review"
+	"orario/internal/schedule"
 	"orario/internal/submit"
 	"orario/internal/vault"
 	"orario/internal/workshop"
@@ -103,7 +103,7 @@ type app struct {
 	contents contents.Store
 	accounts account.Service
 	intake   intake.Service
-	agenda   agenda.Service
+	agenda   schedule.Service
 	desk     desk.Service
 	library  library.Service
 	courses  courses.Service
@@ -175,7 +175,7 @@ func (a *app) furnish() {
 		Seal:      a.keys.Seal,
 		Connect:   func(site query.Site) (intake.Site, error) { return a.connect(site) },
 	}
-	a.agenda = agenda.Service{
+	a.agenda = schedule.Service{
 		Store:     a.db,
 		Files:     a.prepare,
 		Removing:  a.intake,

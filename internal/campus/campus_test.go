@@ -25,12 +25,12 @@ func draft(t *testing.T, site *courier.Site, name, slot string, data []byte) int
 	ctx := context.Background()
 	d, err := site.OpenDraft(ctx, rand.Text(), "essay")
 	require.NoError(t, err)
-	u := courier.Upload{Draft: d.Id, Slot: slot, Name: name, Bytes: int64(len(data)), Sent: func(int64) {},
+	u := courier.Upload{Draft: d.ID, Slot: slot, Name: name, Bytes: int64(len(data)), Sent: func(int64) {},
 		Open: func(at int64) (io.Reader, error) { return bytes.NewReader(data[at:]), nil }}
 	address, err := site.Begin(ctx, u)
 	require.NoError(t, err)
 	require.NoError(t, site.Continue(ctx, address, u))
-	return d.Id
+	return d.ID
 }
 
 func TestTheTwoStepsAndTheSitesRules(t *testing.T) {
@@ -57,7 +57,7 @@ func TestTheTwoStepsAndTheSitesRules(t *testing.T) {
 	refused(draft(t, site, "a.txt", "map", text), true, "slot")
 	empty, err := site.OpenDraft(ctx, rand.Text(), "essay")
 	require.NoError(t, err)
-	refused(empty.Id, true, "empty")
+	refused(empty.ID, true, "empty")
 
 	key := rand.Text()
 	var receipts sync.Map

@@ -16,21 +16,6 @@ import (
 	api "orario/internal/courier/campusapi"
 )
 
-// What a site publishes and gives back.
-//
-//revive:disable:exported
-type (
-	Description = api.Site
-	Course      = api.Course
-	Assignment  = api.Assignment
-	Handout     = api.Handout
-	Draft       = api.Draft
-	Report      = api.Report
-	Return      = api.Return
-)
-
-//revive:enable:exported
-
 // Refused is a site's answer that no repetition will change.
 type Refused struct{ Code, Reason string }
 
@@ -156,7 +141,7 @@ func (s *Site) Describe(ctx context.Context) (Description, error) {
 	if err == nil && (d.Name == "" || d.Key == "" || d.PublicKey == "") {
 		err = ErrForeign
 	}
-	return d, err
+	return describedBy(d), err
 }
 
 // Courses lists the student's courses.
@@ -165,7 +150,8 @@ func (s *Site) Courses(ctx context.Context) ([]Course, error) {
 	if err := good("listing courses", r, err); err != nil {
 		return nil, err
 	}
-	return content(r.JSON200)
+	list, err := content(r.JSON200)
+	return each(list, func(c api.Course) Course { return Course(c) }), err
 }
 
 // Assignments lists all assignments of the student's courses.
@@ -174,7 +160,8 @@ func (s *Site) Assignments(ctx context.Context) ([]Assignment, error) {
 	if err := good("listing assignments", r, err); err != nil {
 		return nil, err
 	}
-	return content(r.JSON200)
+	list, err := content(r.JSON200)
+	return each(list, assignmentOf), err
 }
 
 // OpenDraft opens a draft, or finds the one opened with the same key.
@@ -194,7 +181,7 @@ func (s *Site) OpenDraft(ctx context.Context, key, assignment string) (Draft, er
 	if err == nil && d.Id == 0 {
 		err = ErrForeign
 	}
-	return d, err
+	return draftOf(d), err
 }
 
 // Submit submits a draft for good; with a key that was used it gives the receipt there is.
@@ -229,7 +216,8 @@ func (s *Site) Report(ctx context.Context, number string) (Report, error) {
 	if err := good("asking for the report", r, err); err != nil {
 		return Report{}, err
 	}
-	return content(r.JSON200)
+	body, err := content(r.JSON200)
+	return reportOf(body), err
 }
 
 // Return asks for mark, comments and invitation.
@@ -238,5 +226,6 @@ func (s *Site) Return(ctx context.Context, number string) (Return, error) {
 	if err := good("asking for the return", r, err); err != nil {
 		return Return{}, err
 	}
-	return content(r.JSON200)
+	body, err := content(r.JSON200)
+	return returnOf(body), err
 }

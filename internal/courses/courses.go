@@ -11,8 +11,8 @@ import (
 
 	"orario/core/brief"
 	"orario/core/coursework"
-	"orario/core/filing"
 	"orario/core/naming"
+	"orario/core/placing"
 	"orario/core/timing"
 	"orario/internal/announce"
 	"orario/internal/mariadb"
@@ -218,7 +218,7 @@ func (s Service) Add(ctx context.Context, student int64, c Sheet) (id int64, err
 		}
 		if slices.ContainsFunc(
 			rows,
-			func(r query.Course) bool { return filing.SameCode(r.Code, c.Code) && r.Term == c.Term },
+			func(r query.Course) bool { return placing.SameCode(r.Code, c.Code) && r.Term == c.Term },
 		) {
 			return refusal.Say(
 				"There is a course %s already. Change that one, or give this one another code or term.",
@@ -237,7 +237,7 @@ func (s Service) Add(ctx context.Context, student int64, c Sheet) (id int64, err
 			Instructor:  c.Instructor,
 			Contact:     c.Contact,
 			Term:        c.Term,
-			NameHabit:   cmp.Or(c.Habit, filing.Habit),
+			NameHabit:   cmp.Or(c.Habit, placing.Habit),
 			Usual:       text,
 		})
 		if err != nil {

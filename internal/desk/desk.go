@@ -13,12 +13,12 @@ import (
 	"orario/core/coursework"
 	"orario/core/timing"
 	"orario/core/wording"
-	agendaroom "orario/internal/agenda"
 	"orario/internal/courses"
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/refusal"
 	"orario/internal/roster"
+	"orario/internal/schedule"
 )
 
 // Store is what is shown.
@@ -40,7 +40,7 @@ type Service struct {
 
 // Desk is one assignment, in the order of the work.
 type Desk struct {
-	Line         agendaroom.Line     `json:"line"`
+	Line         schedule.Line       `json:"line"`
 	Course       courses.Course      `json:"course"`
 	Now          time.Time           `json:"now"`
 	Instructions string              `json:"instructions"`
@@ -129,7 +129,7 @@ func (s Service) Desk(ctx context.Context, student, assignment, part int64) (*De
 		Effort:       Effort(e.Standing.Effort),
 		Rounds:       rounds(e, r.Margin),
 		Read:         underlined(r, e),
-		Line:         agendaroom.LineOf(e),
+		Line:         schedule.LineOf(e),
 		Now:          e.Now,
 		Instructions: r.Instructions,
 		Handouts:     []Handout{},

@@ -10,12 +10,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/demo"
-	agendaroom "orario/internal/agenda"
 	"orario/internal/campus"
 	api "orario/internal/campus/campusapi"
 	"orario/internal/courses"
 	"orario/internal/intake"
 	"orario/internal/mariadb/query"
+	"orario/internal/schedule"
 	"orario/internal/worldtest"
 )
 
@@ -24,7 +24,7 @@ func TestASyncChangesWhatTheSiteChangedAndNothingElse(t *testing.T) {
 	ctx := context.Background()
 	essay := worldtest.Essay()
 	id := w.Publish(essay)
-	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, id, agendaroom.Work{Minutes: 300, Done: 60}))
+	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, id, schedule.Work{Minutes: 300, Done: 60}))
 	require.NoError(t, w.Courses.Set(ctx, w.Student, w.Published(), courses.Sheet{Habit: "{family}"}))
 	w.Add(id, "draft.txt", []byte("text"))
 	w.Sync()
@@ -93,7 +93,7 @@ func TestTheWayOfAnAssignment(t *testing.T) {
 	essay := worldtest.Essay()
 	essay.Sheet.Slots[0].Forms = []string{"pdf"}
 	id := w.Publish(essay)
-	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, id, agendaroom.Work{Minutes: 120}))
+	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, id, schedule.Work{Minutes: 120}))
 	move := func() (string, string) {
 		h, err := w.Agenda.Horizon(ctx, w.Student)
 		require.NoError(t, err)

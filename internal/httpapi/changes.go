@@ -3,9 +3,9 @@ package httpapi
 import (
 	"context"
 
-	"orario/internal/agenda"
 	"orario/internal/httpapi/api"
 	"orario/internal/prepare"
+	"orario/internal/schedule"
 	"orario/internal/submit"
 )
 
@@ -216,7 +216,7 @@ func (h handlers) SetSettings(
 }
 
 func (h handlers) SetWork(ctx context.Context, r api.SetWorkRequestObject) (api.SetWorkResponseObject, error) {
-	w := agenda.Work{
+	w := schedule.Work{
 		Minutes: r.Body.EffortMinutes,
 		Low:     r.Body.LowMinutes,
 		High:    r.Body.HighMinutes,

@@ -22,7 +22,6 @@ import (
 
 	"orario/core/wording"
 	"orario/internal/account"
-	"orario/internal/agenda"
 	"orario/internal/contents"
 	"orario/internal/courses"
 	"orario/internal/desk"
@@ -33,6 +32,7 @@ import (
 	"orario/internal/prepare"
 	"orario/internal/refusal"
 	"orario/internal/review"
+	"orario/internal/schedule"
 	"orario/internal/submit"
 	"orario/internal/workshop"
 )
@@ -42,7 +42,7 @@ type Server struct {
 	DB       *mariadb.DB
 	Accounts account.Service
 	Intake   intake.Service
-	Agenda   agenda.Service
+	Agenda   schedule.Service
 	Desks    desk.Service
 	Library  library.Service
 	Courses  courses.Service

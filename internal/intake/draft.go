@@ -11,7 +11,7 @@ import (
 	"orario/core/brief"
 	"orario/core/brief/prose"
 	"orario/core/coursework"
-	"orario/core/filing"
+	"orario/core/placing"
 	"orario/core/timing"
 	"orario/core/wording"
 	"orario/internal/mariadb/query"
@@ -131,7 +131,7 @@ func (s Service) Typed(ctx context.Context, student int64, line string) (*Draft,
 	for _, q := range l.Asked {
 		d.Questions = append(d.Questions, Question{Text: q.Question, Sentence: line, Start: q.Start, End: q.End})
 	}
-	d.show(filing.Begin(u, asks, now))
+	d.show(placing.Begin(u, asks, now))
 	return d, nil
 }
 
@@ -158,14 +158,14 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 			mostInstructions,
 		)
 	}
-	d := &Draft{Instructions: text, Title: filing.Headline(text)}
+	d := &Draft{Instructions: text, Title: placing.Headline(text)}
 	zone := who.Zone
 	var u coursework.Usual
 	for _, c := range courses {
 		// A course's code in the first lines names the course where none was chosen.
 		if c.ID == course ||
-			course == 0 && d.CourseID == 0 && filing.Names(text, c.Code) {
-			d.CourseID, zone, d.Title = c.ID, c.Zone, filing.Untitled(d.Title, c.Code)
+			course == 0 && d.CourseID == 0 && placing.Names(text, c.Code) {
+			d.CourseID, zone, d.Title = c.ID, c.Zone, placing.Untitled(d.Title, c.Code)
 			if u, err = roster.Usual(c); err != nil {
 				return nil, err
 			}
@@ -174,7 +174,7 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 	}
 	if d.CourseID == 0 {
 		d.NewCourse = prose.NewCourse(d.Title, knownOf(courses))
-		d.Title = filing.Untitled(d.Title, d.NewCourse)
+		d.Title = placing.Untitled(d.Title, d.NewCourse)
 	}
 	now, err := s.nowIn(zone)
 	if err != nil {
@@ -185,7 +185,7 @@ func (s Service) ReadText(ctx context.Context, student, course int64, text strin
 	for _, q := range reading.Unsettled {
 		d.Questions = append(d.Questions, Question{q.Question, sentence(q.Start), q.Start, q.End})
 	}
-	d.show(filing.Begin(u, brief.Asked(reading), now))
+	d.show(placing.Begin(u, brief.Asked(reading), now))
 	return d, nil
 }
 

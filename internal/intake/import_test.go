@@ -12,10 +12,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/core/calendar"
-	agendaroom "orario/internal/agenda"
 	"orario/internal/intake"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
+	"orario/internal/schedule"
 	"orario/internal/worldtest"
 )
 
@@ -36,7 +36,7 @@ func TestACalendarComesOnceHoweverOftenItIsGiven(t *testing.T) {
 	list, err := w.DB.Assignments(ctx, query.AssignmentsParams{StudentID: w.Student})
 	require.NoError(t, err)
 	buoys := list[0].ID
-	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, buoys, agendaroom.Work{Minutes: 90, Done: 30}))
+	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, buoys, schedule.Work{Minutes: 90, Done: 30}))
 	d, err := w.Intake.DraftOf(ctx, w.Student, buoys)
 	require.NoError(t, err)
 	form, err := w.Intake.Correct(ctx, w.Student, d.CourseID, "forms", "PDF")

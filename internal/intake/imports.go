@@ -11,7 +11,7 @@ import (
 
 	"orario/core/brief"
 	"orario/core/calendar"
-	"orario/core/filing"
+	"orario/core/placing"
 	"orario/core/timing"
 	"orario/core/wording"
 	"orario/internal/announce"
@@ -43,21 +43,21 @@ type fate struct {
 }
 
 func (f *shelf) fate(i calendar.Item) (fate, error) {
-	row := f.known[filing.Key(i)]
-	known := filing.Known{ID: row.ID, Course: row.CourseID, Due: row.Due, Cancelled: row.Cancelled}
-	list := make([]filing.Course, 0, len(f.courses))
+	row := f.known[placing.Key(i)]
+	known := placing.Known{ID: row.ID, Course: row.CourseID, Due: row.Due, Cancelled: row.Cancelled}
+	list := make([]placing.Course, 0, len(f.courses))
 	for _, c := range f.courses {
-		list = append(list, filing.Course{ID: c.ID, Code: c.Code, Title: c.Title, Archived: c.Archived})
+		list = append(list, placing.Course{ID: c.ID, Code: c.Code, Title: c.Title, Archived: c.Archived})
 	}
-	out := fate{course: query.Course{Code: filing.NewCode(i), Zone: f.zone}, known: row}
-	if of := filing.Of(i, known, f.chosen, list); of != 0 {
+	out := fate{course: query.Course{Code: placing.NewCode(i), Zone: f.zone}, known: row}
+	if of := placing.Of(i, known, f.chosen, list); of != 0 {
 		out.course = f.courses[slices.IndexFunc(f.courses, func(c query.Course) bool { return c.ID == of })]
 	}
 	zone, err := timing.Zone(out.course.Zone)
 	if err != nil {
 		return out, err
 	}
-	out.does, out.was = filing.Compare(i, known, zone, f.now)
+	out.does, out.was = placing.Compare(i, known, zone, f.now)
 	return out, nil
 }
 
@@ -100,7 +100,7 @@ func (s Service) take(ctx context.Context, student int64, in Import, text string
 		}
 		seen := map[string]bool{}
 		for _, item := range items {
-			k := filing.Key(item)
+			k := placing.Key(item)
 			if seen[k] || slices.Contains(in.Without, k) {
 				continue
 			}
@@ -128,13 +128,13 @@ func (s Service) takeOne(
 		return err
 	}
 	switch f.does {
-	case filing.Past:
+	case placing.Past:
 		return nil
-	case filing.New:
+	case placing.New:
 		done.Added++
-	case filing.Changed:
+	case placing.Changed:
 		done.Changed++
-	case filing.Cancelled:
+	case placing.Cancelled:
 		done.Cancelled++
 	default:
 		done.Same++
@@ -154,7 +154,7 @@ func addCourse(ctx context.Context, q *query.Queries, on *shelf, code string) (q
 		Code:      code,
 		Title:     code,
 		Zone:      on.zone,
-		NameHabit: filing.Habit,
+		NameHabit: placing.Habit,
 		Usual:     json.RawMessage("{}"),
 	})
 	if err != nil {
@@ -168,9 +168,9 @@ func (s Service) put(ctx context.Context, q *query.Queries, f fate, i calendar.I
 	course, old := f.course, f.known
 	event := announce.Event{Student: course.StudentID, Assignment: old.ID, Kind: announce.Changed}
 	switch f.does {
-	case filing.Same:
+	case placing.Same:
 		return nil
-	case filing.Cancelled:
+	case placing.Cancelled:
 		err := q.SetAssignmentCancelled(ctx, query.SetAssignmentCancelledParams{
 			Cancelled: true, ID: old.ID, StudentID: course.StudentID,
 		})
@@ -184,8 +184,8 @@ func (s Service) put(ctx context.Context, q *query.Queries, f fate, i calendar.I
 	if err != nil {
 		return err
 	}
-	asks := filing.Asks(i, zone)
-	if f.does == filing.New {
+	asks := placing.Asks(i, zone)
+	if f.does == placing.New {
 		id, title, due, err := s.addItem(ctx, q, course, i, asks)
 		if err != nil || watched {
 			return err // she has just chosen it herself
@@ -225,18 +225,18 @@ func (s Service) addItem(
 		return 0, "", "", err
 	}
 	d := Draft{
-		Title:        wording.Clip(filing.Untitled(cmp.Or(strings.TrimSpace(i.Title), "Untitled"), course.Code), 300),
+		Title:        wording.Clip(placing.Untitled(cmp.Or(strings.TrimSpace(i.Title), "Untitled"), course.Code), 300),
 		CourseID:     course.ID,
 		Instructions: wording.Clip(i.Description, mostInstructions),
 		Weight:       u.Weight,
 		Minutes:      u.Minutes,
 	}
-	d.show(filing.Begin(u, asks, s.Now()))
+	d.show(placing.Begin(u, asks, s.Now()))
 	w, err := s.written(ctx, q, course.StudentID, &d)
 	if err != nil {
 		return 0, "", "", err
 	}
-	w.SiteKey, w.Source = filing.Key(i), query.AssignmentSourceCalendar
+	w.SiteKey, w.Source = placing.Key(i), query.AssignmentSourceCalendar
 	id, err = w.add(ctx, q)
 	return id, w.Title, w.parts[0].due, err
 }

@@ -9,7 +9,7 @@ import (
 	"strings"
 
 	"orario/core/brief"
-	"orario/core/filing"
+	"orario/core/placing"
 	"orario/core/timing"
 	"orario/core/wording"
 	"orario/internal/announce"
@@ -161,7 +161,7 @@ func (s Service) written(ctx context.Context, q *query.Queries, student int64, d
 			slots:  p.Slots,
 		})
 	}
-	late := filing.Late(f)
+	late := placing.Late(f)
 	if err := late.Validate(); err != nil {
 		return nil, refusal.Because(fmt.Errorf("%w; change what late work loses", err))
 	}
@@ -191,7 +191,7 @@ func (d *Draft) sound(zone string) error {
 		if len([]rune(d.Asks[i].Thing)) > 100 {
 			return refusal.Say("The name of a part or a slot has at most 100 letters.")
 		}
-		if err := filing.InZone(&d.Asks[i].Ask, zone); err != nil {
+		if err := placing.InZone(&d.Asks[i].Ask, zone); err != nil {
 			return refusal.Because(err)
 		}
 	}

@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"orario/core/calendar"
-	"orario/core/filing"
+	"orario/core/placing"
 	"orario/core/timing"
 	"orario/internal/courier"
 	"orario/internal/mariadb/query"
@@ -134,13 +134,13 @@ func (s Service) Preview(ctx context.Context, student int64, in Import) (*Previe
 func shown(item calendar.Item, on *shelf) (ImportItem, error) {
 	f, err := on.fate(item)
 	v := ImportItem{
-		Key:    filing.Key(item),
+		Key:    placing.Key(item),
 		Title:  item.Title,
 		Course: f.course.Code,
 		Zone:   item.Zone,
 		Now:    f.does,
 		Was:    f.was,
-		Take:   f.does != filing.Past,
+		Take:   f.does != placing.Past,
 	}
 	v.Due, _ = time.Parse(time.RFC3339, item.Due)
 	if v.Zone == "" || item.Floating {
@@ -216,7 +216,7 @@ func (s Service) items(
 	if err != nil {
 		return nil, nil, refusal.Because(err)
 	}
-	oldest := now.Add(-filing.Kept).Format(time.RFC3339)
+	oldest := now.Add(-placing.Kept).Format(time.RFC3339)
 	list = slices.DeleteFunc(
 		list,
 		func(i calendar.Item) bool { return i.Due == "" || in.Purpose == PurposeDue && i.Due < oldest },

@@ -7,7 +7,7 @@ import (
 	"fmt"
 
 	"orario/core/coursework"
-	"orario/core/filing"
+	"orario/core/placing"
 	"orario/core/receipt"
 	"orario/core/timing"
 	"orario/core/wording"
@@ -98,7 +98,7 @@ func (y *sync) putCourses(
 			Title:       wording.Clip(c.Title, 200),
 			Zone:        c.Zone,
 			Instructor:  wording.Clip(c.Instructor, 200),
-			NameHabit:   filing.Habit,
+			NameHabit:   placing.Habit,
 		})
 		if err != nil {
 			return nil, err

@@ -10,8 +10,8 @@ import (
 
 	"orario/core/compare"
 	"orario/core/coursework"
-	"orario/core/filing"
 	"orario/core/inspect"
+	"orario/core/placing"
 	"orario/core/wording"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
@@ -211,13 +211,13 @@ func (s Service) belongs(ctx context.Context, student int64, name, text string) 
 	if err != nil {
 		return nil, err
 	}
-	var open []filing.Work
+	var open []placing.Work
 	titles := map[int64]string{}
 	for _, st := range r.Stand(s.Now()) {
 		if st.State != coursework.Open && st.State != coursework.Late {
 			continue
 		}
-		open = append(open, filing.Work{
+		open = append(open, placing.Work{
 			ID: st.ID, Part: st.Part.ID, Code: st.Course.Code, Title: st.Title, Due: st.Window.Due.At(),
 		})
 		titles[st.Part.ID] = st.Course.Code + ": " + st.Title
@@ -226,7 +226,7 @@ func (s Service) belongs(ctx context.Context, student int64, name, text string) 
 		}
 	}
 	list := []Belongs{}
-	for _, w := range filing.Rank(name, text, open) {
+	for _, w := range placing.Rank(name, text, open) {
 		list = append(list, Belongs{w.ID, w.Part, titles[w.Part]})
 	}
 	return list, nil

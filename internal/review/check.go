@@ -14,7 +14,6 @@ import (
 	"orario/core/similarity"
 	"orario/internal/announce"
 	"orario/internal/courier"
-	api "orario/internal/courier/campusapi"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 	"orario/internal/roster"
@@ -64,10 +63,10 @@ func (s Service) CheckOwn(ctx context.Context, student, assignment, part int64) 
 	}
 	report := similarity.NewIndex(sources).Check(text, similarity.Options{MinWords: similarity.DefaultMinWords})
 	now := s.Now().UTC()
-	body := courier.Report{State: api.Ready, MadeAt: &now, Text: text, Report: &report}
+	body := courier.Report{State: courier.Ready, MadeAt: &now, Text: text, Report: &report}
 	for _, c := range against {
 		named := func(p similarity.Passage) bool { return p.Source == c.Name }
-		kept := api.SourceText{Name: c.Name, Title: c.title}
+		kept := courier.SourceText{Name: c.Name, Title: c.title}
 		if slices.ContainsFunc(report.Passages, named) {
 			kept.Text = c.Text
 		}

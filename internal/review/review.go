@@ -14,7 +14,6 @@ import (
 	"orario/core/similarity"
 	"orario/internal/announce"
 	"orario/internal/courier"
-	api "orario/internal/courier/campusapi"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
@@ -190,7 +189,7 @@ func (s Service) FetchReturn(ctx context.Context, job query.Job) (time.Duration,
 	if err != nil || !back.Marked {
 		return rareLook, err
 	}
-	comments, err := json.Marshal(append([]api.Comment{}, back.Comments...)) // a list, also when there is none
+	comments, err := json.Marshal(append([]courier.Comment{}, back.Comments...)) // a list, also when there is none
 	if err != nil {
 		return 0, err
 	}

@@ -12,11 +12,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"orario/core/coursework"
-	"orario/internal/agenda"
 	api "orario/internal/campus/campusapi"
 	"orario/internal/mariadb"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
+	"orario/internal/schedule"
 	"orario/internal/worldtest"
 )
 
@@ -141,7 +141,7 @@ func TestAReturnIsTakenInOnceAndAgainWhenItChanges(t *testing.T) {
 	assert.Equal(t, coursework.Back, desk.Line.State)
 	require.NoError(
 		t,
-		w.Agenda.SetWork(ctx, w.Student, id, agenda.Work{Minutes: 60, Done: 60, Enough: true}),
+		w.Agenda.SetWork(ctx, w.Student, id, schedule.Work{Minutes: 60, Done: 60, Enough: true}),
 	) // it is enough
 	desk, err = w.Desk.Desk(ctx, w.Student, id, 0)
 	require.NoError(t, err)

@@ -11,7 +11,7 @@ import (
 	"orario/core/similarity"
 	"orario/core/wording"
 	"orario/internal/announce"
-	api "orario/internal/courier/campusapi"
+	"orario/internal/courier"
 	"orario/internal/mariadb/query"
 	"orario/internal/refusal"
 	"orario/internal/roster"
@@ -61,7 +61,7 @@ func (s Service) compared(
 }
 
 // comparedWith says what a check compared with: "2 earlier papers of yours, 1 handout and 1 source".
-func comparedWith(sources []api.SourceText) string {
+func comparedWith(sources []courier.SourceText) string {
 	counts := map[string]int{}
 	for _, source := range sources {
 		kind, _, _ := strings.Cut(source.Name, "/")

@@ -100,7 +100,7 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 		return courier.Receipt{}, err
 	}
 	// From here on it cannot be cancelled any more; if it was, nothing goes further.
-	opened := sql.NullInt64{Int64: draft.Id, Valid: true}
+	opened := sql.NullInt64{Int64: draft.ID, Valid: true}
 	n, err := s.Store.SetSubmissionDraft(ctx, query.SetSubmissionDraftParams{DraftID: opened, ID: d.sub.ID})
 	if err == nil && n == 0 {
 		err = mariadb.Final{Err: errors.New("it was cancelled")}
@@ -133,7 +133,7 @@ func (s Service) deliver(ctx context.Context, d *delivery) (courier.Receipt, err
 	if err := s.noteSiteTime(ctx, d); err != nil {
 		return courier.Receipt{}, err
 	}
-	return d.site.Submit(ctx, draft.Id, d.sub.IdempotencyKey, d.sub.Declared, d.sub.Comment)
+	return d.site.Submit(ctx, draft.ID, d.sub.IdempotencyKey, d.sub.Declared, d.sub.Comment)
 }
 
 // noteSiteTime keeps what time the site has before the last step, so that the receipt can be held against it however
@@ -166,7 +166,7 @@ func (d *delivery) lacks(draft courier.Draft) string {
 
 func holds(draft courier.Draft, f query.SubmissionFile) bool {
 	for _, there := range draft.Files {
-		if there.Slot == f.Slot && there.Name == f.Name && there.Sha256 == f.Digest {
+		if there.Slot == f.Slot && there.Name == f.Name && there.SHA256 == f.Digest {
 			return true
 		}
 	}
@@ -188,7 +188,7 @@ func (s Service) upload(
 	}
 	written := time.Time{}
 	u := courier.Upload{
-		Draft: draft.Id, Slot: f.Slot, Name: f.Name, Bytes: f.Bytes,
+		Draft: draft.ID, Slot: f.Slot, Name: f.Name, Bytes: f.Bytes,
 		Open: func(offset int64) (io.Reader, error) { return s.Contents.Open(ctx, f.Digest, offset) },
 		Sent: func(n int64) {
 			if time.Since(written) >= progressStep {

@@ -12,7 +12,7 @@ import (
 
 	core "orario/core/agenda"
 	"orario/core/planner"
-	"orario/internal/agenda"
+	"orario/internal/schedule"
 )
 
 // Monday is the clock of a planned world: a Monday morning in Lisbon, where it is UTC in winter.
@@ -48,7 +48,7 @@ func (w *World) Own(line string, weight float64) int64 {
 }
 
 // Line is an assignment on the Horizon.
-func (w *World) Line(id int64) agenda.Line {
+func (w *World) Line(id int64) schedule.Line {
 	w.T.Helper()
 	h, err := w.Agenda.Horizon(context.Background(), w.Student)
 	require.NoError(w.T, err)
@@ -58,7 +58,7 @@ func (w *World) Line(id int64) agenda.Line {
 		}
 	}
 	w.T.Fatalf("assignment %d is not on the Horizon", id)
-	return agenda.Line{}
+	return schedule.Line{}
 }
 
 // Many adds courses with so many assignments each, as one table.

@@ -18,7 +18,6 @@ import (
 	"orario/core/brief"
 	"orario/core/timing"
 	"orario/internal/account"
-	"orario/internal/agenda"
 	"orario/internal/campus"
 	api "orario/internal/campus/campusapi"
 	"orario/internal/contents"
@@ -33,6 +32,7 @@ import (
 	"orario/internal/mariadb/query"
 	"orario/internal/prepare"
 	"orario/internal/review"
+	"orario/internal/schedule"
 	"orario/internal/submit"
 	"orario/internal/vault"
 	"orario/internal/workshop"
@@ -50,7 +50,7 @@ type World struct {
 	Vault    vault.Vault
 	Accounts account.Service
 	Intake   intake.Service
-	Agenda   agenda.Service
+	Agenda   schedule.Service
 	Desk     desk.Service
 	Library  library.Service
 	Courses  courses.Service
@@ -127,7 +127,7 @@ func New(t testing.TB) *World {
 		Tools:   w.Tools,
 		Fetch:   courier.Fetcher{Internal: true}.Fetch,
 	}
-	w.Agenda, w.Desk, w.Courses = agenda.Service{Store: db}, desk.Service{Store: db}, courses.Service{Store: db}
+	w.Agenda, w.Desk, w.Courses = schedule.Service{Store: db}, desk.Service{Store: db}, courses.Service{Store: db}
 	w.Library = library.Service{Store: db}
 	w.Clock(time.Now)
 	w.Student, w.Site = w.AddStudent("20418", "nerea@alvarim.example")

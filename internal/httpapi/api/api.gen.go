@@ -27,7 +27,6 @@ import (
 	"orario/core/receipt"
 	"orario/core/similarity"
 	"orario/internal/account"
-	agendaroom "orario/internal/agenda"
 	"orario/internal/convert"
 	"orario/internal/courses"
 	"orario/internal/desk"
@@ -35,6 +34,7 @@ import (
 	"orario/internal/library"
 	"orario/internal/prepare"
 	"orario/internal/review"
+	"orario/internal/schedule"
 	"orario/internal/submit"
 	"orario/internal/workshop"
 
@@ -186,7 +186,7 @@ type Entrance struct {
 type Entry = submit.Entry
 
 // ExtensionView defines model for ExtensionView.
-type ExtensionView = agendaroom.Extension
+type ExtensionView = schedule.Extension
 
 // Feed defines model for Feed.
 type Feed = intake.Feed
@@ -201,7 +201,7 @@ type FileView = desk.File
 type Finding = brief.Finding
 
 // Grant defines model for Grant.
-type Grant = agendaroom.Grant
+type Grant = schedule.Grant
 
 // Handout defines model for Handout.
 type Handout = desk.Handout
@@ -210,7 +210,7 @@ type Handout = desk.Handout
 type Hit = library.Hit
 
 // Horizon defines model for Horizon.
-type Horizon = agendaroom.Horizon
+type Horizon = schedule.Horizon
 
 // Hours defines model for Hours.
 type Hours = planner.Hours
@@ -245,7 +245,7 @@ type Kept struct {
 }
 
 // Line defines model for Line.
-type Line = agendaroom.Line
+type Line = schedule.Line
 
 // Link defines model for Link.
 type Link struct {
@@ -268,13 +268,13 @@ type Move = agenda.Move
 type NameExample = prepare.Example
 
 // News defines model for News.
-type News = agendaroom.Change
+type News = schedule.Change
 
 // Noted defines model for Noted.
 type Noted = coursework.Noted
 
 // PartView defines model for PartView.
-type PartView = agendaroom.Part
+type PartView = schedule.Part
 
 // Pass defines model for Pass.
 type Pass = workshop.Pass
@@ -307,13 +307,13 @@ type Pin = agenda.Pin
 type Place = coursework.Place
 
 // Plan defines model for Plan.
-type Plan = agendaroom.Plan
+type Plan = schedule.Plan
 
 // PlanDay defines model for PlanDay.
 type PlanDay = agenda.Day
 
 // PlanLine defines model for PlanLine.
-type PlanLine = agendaroom.PlanLine
+type PlanLine = schedule.PlanLine
 
 // Preview defines model for Preview.
 type Preview = intake.Preview
@@ -419,13 +419,13 @@ type Version = library.Version
 type VersionSheet = library.Sheet
 
 // View defines model for View.
-type View = agendaroom.View
+type View = schedule.View
 
 // Week hours of each weekday from Sunday on, in minutes from midnight
 type Week = planner.Week
 
 // WeekSheet defines model for WeekSheet.
-type WeekSheet = agendaroom.WeekSheet
+type WeekSheet = schedule.WeekSheet
 
 // Wish defines model for Wish.
 type Wish = agenda.Wish
@@ -10680,205 +10680,205 @@ func (sh *strictHandler) TakeWorkpiece(ctx *gin.Context, id int64) {
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
 	"7H1bj+M4suZfIbwLzC7gzqzpM+cAm/WwqKm+YvpS21nT9TA7SNBS2OJYIt0klS5Po/77AYOkbiZlSum8",
-	"deXLTHZZoshgMBiXLyJ+X2Si2gkOXKvF1e8LlRVQUfzzTZ5Dfi1qmYH5z50UO5CaAf6YiVoq/PccVCbZ",
-	"TjPBF1eLtZCEliXZC7klYk10AcQ9u1zoww4WV4uVECVQvvi0XLDcDLEWsqJ6cbVgXP/XX9oHGdewAWke",
-	"5LTCr7lflJaMb8wPWop6VYZ/uwWpmOA3iV/5tFxI+K1mEvLF1T/M3HpDuEksF+163Lf/2YwlVv+CTC+W",
-	"i49fbMQX7h8l3DLYXyA9uz99waqdkBqJS3VhXpdUMnFpZiQ5LS/tmzizN2p7vAtrKSrz/8DrykxZMW3m",
-	"dTAT7E5UAs07s2wpxDTgAP9Twnpxtfgfly03XDpWuPzFvPxpuSjpCsognRVwDTyDyI9al5B3fuvsv2J8",
-	"Ux6O2YhpwhTJBF8zWUFOVgfCtIJyHeQiDR91mDkK88fxL8OdNlTwTy8tVduJ+5W773SW28z/BAMwrukW",
-	"Lt6o7a9mOyexgH3XsoDWUO30MRvQLIOdhvyG6h6j51TDF5oh0/K6LCkeFC1rCLBCVlC+ceOV5c/rxdU/",
-	"xvnirXvh0z+Ho5vRRFUBD+/KmpX2O4bu6hT7fcNKQLJ9aiZNpaQH898VPdxklGc9vuwwBq+rFcjObx2J",
-	"spNCrNNX+w4fD65VQgbM7kvaWL+4FyKjeY5IHcw8bykUHk/XktsDmDqieSM+oqIsj8qBm9VBO+F0Wqor",
-	"TeUJvj3+iKYaekIPeG4Prj8HKPHWtYKw0DN/7ZL5711JMwgxn6pXFVNTLpjlQgtNywkkGggqx8/Db3ui",
-	"uK3p0XXZkw69PepPp3ea2gPsj2vL5v7oNKza4bFWjHgynxCNOajthRdskwSjeRMJ9FfYMB4QikqxDTdr",
-	"SN+edD4cbEz/YzjQiYXTDfCcXtjJpyw8ExIu7Vt22aXIAioB8Dz9LO0Y59Gr2fDQTHLYd5c4meYriQTB",
-	"Zc0iSK0OKLTuRpNJ614uNNNB7XNAEfvYskeZRILU6jCLHm+dynykuPeu5Q73l7DWx6rYvqCa7Kki5mci",
-	"am3Ueiqzgt2CWhLKc7IvzAwbaXpMo57kHFDGTsh9/YgkZh0oUQIHfK17d3v7PSpFzcNX1ArWQibsl3tu",
-	"6b7SjHliz8z9QSVcuDknb5t7z+5bq4gNFowGRHDrOspb0qXm5he41SRU4jb2GdW3wmLXlLJ2kh9q6Wbe",
-	"TjORitd1VVF5mEnGVgPtk1HsgIdF3k4wZwa3Z99aeM183Q0cNzqG596aDPjNk6s21poxnC/eNpdv8sL9",
-	"u27tNdd2ExNPf/BQBk9jY/gPmNNKhMhlkok8bB1mgmuahe0E4FKU0y7wgq5YeLDkIRhXWtaZFmHZUlG5",
-	"hbBsGTBW99wwHTGODzxr9N9juQmyCv8QuXSWi1rVtDx1+v+OD31aLvbANoUOC+1/C54gJ1Hbwd1dNncc",
-	"vtkjZLvPblF+p/yEl9510RJk2bKUI20732YbBkySdMLUxVvvF5mgbrp3/fGSCq4LAB06Yo/O6uMcfO9c",
-	"lcY552CaOZtvt23+3kugQdE628kYlLJS7PMHVmST7rO+Zo/vpKmxdkVz9Niv6OFHKrcPbeEtOz7uCUfF",
-	"qMt3kKdDQ7L1NbtzguPjOtyQaeRHCs6iPoQcz9Ra7OkKpzfxAxpnS+ZRjdU+9Wm5yGu4iXp8Yb12yxob",
-	"7Gt8ynsV1wwdSFNcktbjFFjMWmS16nqnVpLBerFcrGqeWwvQKnbWZRL0TxWU56KeQNzv7Auh+Xh5ygQP",
-	"X/PNB5K+9L2GKvSZkvGTO/iDeebTcsFje8eFnuKm/AkfD3ooudinH3Oxj5gDGDVJpczfeQ7SkCEPW1V4",
-	"xCsfZksa8pf2peCYxiANb6oqxYTvXJdCRx2cJ8/SNT71jnIo7UtV78PTnAHIRx2pZzZywMRuXzrHZEBe",
-	"v3zP250D3hEedqbNIpetSLMc4dmxESkNwR0H+7Oe4uBEITrPu/mVpOtQyEdtJwhfM1ZM8KbfnZNNqKjQ",
-	"CXuaxJpQYjjgCsPGeyFzRTS6n0AC4UKT2pwypYXIl4RxYnRI4qz2jigLKk2R6EOKOyPdZ7eTQsHF9Y5O",
-	"8OniDXGJb+Knj4JcjNcuXhCIi8P+JhaLR89dKcRWkZJtwcXic0AHnovKW/oyhdTdcrHn5IDq8dGe/VaD",
-	"anY0ie3+n3sjxHsjChTaeElOmJAt6vWklrl7RDoSJu5zLZmX9mx1F5wW3rUndW5wt6OSHHFwwTZFxGXL",
-	"tmDj54Hf7CV4grlLlLBunKX9VIpI+9pLxTlC7WtvtwUgDbRivRV14sZSVDcDV0rnut6w257/Zabvh+na",
-	"np+QhjKMJ89yl3S/smxjem7lfiGNSdwuO9HCbak728pthog4OUZ2aWQb7p26Uwibdqhn0rJ7sLmWlIcw",
-	"VDlU4lhqGynNaQUePWWe+pMiStc5cL0kQhKjpxxCMrqirDweES/VLUFoFuGwJzuqlLldSUY5WQExr6Gq",
-	"MzxUA/rihN1XQl4Ls9TDeez0JkQ+xSpPHr3BfiQgPnr4jiRUB74hZD4V2DAHTxC9RifIoyGY4KQPwgmm",
-	"7ipD8AC7hyfOmdW/LyzrTDpjTnPHM/ZRAzcLCN+fVG3jTvasFCrCankdpq05TpHgACujpm3wh4YT09Ay",
-	"sTBCbUkbtLdE2KXLdXCux7ov+uUbElqqNGRzS2s33Y6Ln23n5SjjKJfksZJCVBfNvkY4w6JCO2+YiYS5",
-	"pePS+gYiobE7y5UoSpULzSL4yF0td0LNCQ/Vskw84Q64al5oP9g52N2oi5tq2vWIpJx7M37DSnhbQAjF",
-	"smYRsSa2YeVvXxxO0wJHxTHsCydxuyjRLtp5Jtt0Xhj6ZYblUvySizKSKoW+B6yzYxAc3Qvu3pgpJsE3",
-	"lrxzDALvUT0mEWSiimoCkUjbmn2M+joTT3IFStHNxD1oTVfv/a1qha6mQtRl7oXlP5dpobHGNHX4ZLc7",
-	"fmp2ncuGRCe2CN0MF57Q07wTOMNvJQ0ZbDPuz+htGL/h6l0paJ5+X4UvKTdK+gVk13zOy8f76icIg7te",
-	"PyM3QpKKhofbz3ve+f6OBVa8ZRGQVhWGaHny/j43eIkfbGD8lQV44ZgnKFCylaTycPEdm0gA96KlgZDs",
-	"3yKAVJ0K3voJ9iruz50AAmtCakcjSbHPJwyEsd1IWCh9GB8gOnKAitsJo/woboOjWL1GTQlOTAwkKQdX",
-	"C17PzGxa6hpi+Q5pRp0NmjgjzS+7nV7LKH6DPImbje/CuO3M00WmZ/OzCk1MaIqmP4Vw9gmuT5fno8VJ",
-	"r35JOQd58Z3Lq0q8Ot1r7QoeGp08P47hUAMTF9zZse/b5/qm+IYyHsMIlnXFJx7QqTGsqGI9ZoZFlY+Y",
-	"DbZc7Jku3DU/MxTqPuqtNndhD40376GxpGu/u3SUTjPj3G7NNeTs69877TrZrHbqYRrjb+EQ0SX3Ydqa",
-	"yQX5bCT0RO8ChTQzHMafGk20kcZGNJvvuBlO2Z/vrRlwlz0KOT5GYOWrWkWCSzZPqBzHo98NRd4HjaOj",
-	"0uXfNt92Mwz5or/nYbeCm3K6hNnRoW42CM41Rt8RRFxpKbajL2clUBkVh6IOR0NErT3g5hi+cwxUH4Ze",
-	"x7Mx8KtLN7P2WyEaD0fes7ynn7dzwFj+GB3ii1Xs3xBeVwxH9DH4+CHwr4PFG2v6sHCfXLa0CMMcT5HS",
-	"UmPpGaRlB0+OySNaVlx6Nj4pO7YTwK54gTNuzbWwKMcDeTMNQclvwUudYxZf00xPvO8nhHILkCz66ajt",
-	"GVUQhGQbxml5r245ZI1tWtJ63rqEnHLQTHFQt8DZvZbcy3YfuxvUfrlLuxTPwPRrqXEL/A1C6ewSbpnq",
-	"B4ljd0TzaOgs/eBkZBC6Gr6aurjWwHVYimwC7MqmMoaU1sZlNjNVP65TTdWHMw80P/4pFxxuRsFHkxS4",
-	"vIYbp2DNW7XF4Y3PCJRmVcyHCE00KfRrQWV+o7TYhQVGMkVLqkHpm3FD7eRiK6bCArGqlb7pO7i75o3Q",
-	"N22K47xPix3wO2yTqHUmYkZWH3DX/yGdac3T6cfwHW2h3kfKXUn5OEdNygncSVCqL7276YUyFgO0ifQ3",
-	"8HEHmbuy5hFfAc9vVocJ/gTg+k5lQ1RJs23kTqTZtkvcyFhdy6CpNnS67INhdZcW5v6vtK5/lK65Rdq7",
-	"WMeeMm3/WlEM4+V9BND5a0OYYW5Gr5qzICCn4TwsdYeuA2enOgvV26876yuyR60tMGGFg7dqvUzvRFpa",
-	"Mdpyo2f95jR1YlsDqT64dgYntCPge7LOycuuiG9u64FEHvKl5+D2KBwfx1aoNRpCHzDeCGV/oXZEgeep",
-	"IVO0Qi/dt/qDhcefz7H6AwuZySLooRuwVETp+jGgckEUFzMLR3hnnCA4NIrHAzYAwQYyGEYImuWJWzgT",
-	"wq3WOqKKjOh3lpfT5bvjfRZWJnYov8I3ElWR2Z0Xp3YLcnWvwfQhmg0/GPDTOcp2RJOjQbNVnl7HiLmW",
-	"yonZeIaL5rjVf6IVfP2RVrsywIU7BplHlgYRpYwTphWxz722MFKyL2xyBYcWDorwg4irZs2gzEMfoZps",
-	"6C0Qpt3QV4RpojTluTKfNtPYGekn+fz8Uxe7tZM4QWxOK8Y3F+/MctOpbd8KZmLEaw0OHTV2J5IrBO4k",
-	"YMELv7WTrGn3suUPF2V82ETZ5EGjXpe0ze86M4bH2jFGauElvE5Hq7TMu1B/EmEf+wRqRtAxQ7GmjyXg",
-	"qbIiP7mMtnlFRRo7agQCNM+GmORHuHuo744GrurXNYzpR94n11OYGzXZZQFP0v7eUXleLNI7qlS8gMXx",
-	"JWJGxOQxTq5//fZOmzPw6nd+aYDJaeyQDoK1cVSHrXMufvuxE1tgToAqxO4C6TVJNvtXG3LTYCWr/Dbm",
-	"GRgpclWqUPaIUWuU2SShC5DE2nwujbIw17PZSGW0ARuEWE5wvkeLZy3jSZbw0dU8SbBl4WNW1nmkuo75",
-	"tAJrEgyKxXJCiWIa/qSINd1sAqnYc5IVkG1JQXOyFjXPUTkxJ9ypPRr/d08VKkDx09/x4hSU52VkjhXV",
-	"WRigFikMJGkvk6D7C1SQH7rqbwkUtcbfagtmzGzFHAl7af8S+3A9AVXQoT8wugVjHhj86SauykfzaTvx",
-	"v1M45EGJvIYOHebwC/K85UfvODh6U122xdzs/nSKutmD126q2xF3ujpMl1bi2Z/wuUWe3xUiFLLIIgHz",
-	"UUsxGpIaKfMzRfRGChy2OQU2NJW51IOwoLVr1mIj6a4IXUWSg1RnCXSbzexXBewe6mEQv0Pjf+1g0yPK",
-	"6qCDV9Ew/B1j8qPAsF+mn6L7ZpBa5yp1+mCos6GiPh2F9m5mhdR33rvRp1Y8F8s/H63dgrdJR31rC+FG",
-	"i7kc+a1XpZUwK9jU6FOoeVYEKxUPjUrvfNCN/3OK8v/OvT5T+S9pInL5pBaR04Oa4mHnX0WOM+vFaTun",
-	"eRrs2HwiBj2ehP9tcvlCv+yEouWESbk3gsEF0NrXKxqtzOKfO4FN3jNVnBrrg3lmHgK5mW4Xgoyb1x4g",
-	"5IkWjtzSq4tExnlOMJdKel4UsufF49QNB5NLQwX4MsXBo6GjUMl03vEF00JnRkL4A4VHWKcVnGrQzCH2",
-	"LOlqSvEhugpH0CZVr0NBdZIvcys5kQruHQch9NN2pG6vKUuYtIvKMMfMi4pHwCpzAgtnQqncM5AhFjg+",
-	"oT6MRvV8IHCakDh7VO2dU+lDMMfpEPcCaG59ABNgctOqurXw4sBYUadtCWt940DufYscuJbMex0yyrnQ",
-	"ZAVEAs2XZM90MbFk+FFKWIqbT4r9uOUQ/9psx79zTjvfn9s5N5UuTN9XJvMDN9loDU3TgOGe0+aiwt9J",
-	"sSpDWM94/utgxf7BoLHiFaJhDogEiKhu03vD2MzsIHB7EkrIzBU9rKdQuG76LTbCzjkxmfyd03hmJJK3",
-	"UzyOsHeQQwHPWawafiybPoLTOoIjW0OuhUl481Vsk8lBpZ5NDashB6SsCns+opIs2tFGT6qz56f0noYK",
-	"7oVFhevYgnP230s0iz0BZqkc3ameRe2IUn1GGd2pRXHx29OohgufQ7mmqt2EQoOj/dHiXtNJIfFuV7J0",
-	"F4u7R5pFzb1IfnG1UoeVpzqVOQlVqAG8Jre0rIHksAOeKyIsNMCchyXJRaYuLbepiyp3tmACjeNnO05f",
-	"VSf7xXHKi6vf07PB7PG27w2d2vjhpFKSyeD6YClJsyvBshrzEAEjaEbXeSOPVKGkvBON8c+iJhgpvM21",
-	"m3d/sJ11sDvNkgPkhJIcMuYwf5M85Ga3ddKEKW/qY4bmGw9N4VixWBSW4ezFrUKDb/rsNujXczMxydS8",
-	"xTc6Uk6yojlMSvCp6OFmI25EJKXXKLU3I3WKXenl40izq3b3J9UhnI3ikBbVG9ZbpsDILTNNQJJbXTfc",
-	"NgdyBlOKO1eQH64xkhVyf0yJ2Zlnj3Mr/PMRE72bpkjLSMTfer5JQRVxaZhEMZ5Bn6eDezEHJtjxUvbn",
-	"4iUCtpvC9RLGmwh2Kpzo7vXyTpXKO4qCtWhff7ZapLW9t915bKOa7Xa6w9856f0j1WHhDgd2T6WvZe0P",
-	"hhd6HYHt978jxjoSuN2TtAiov3HmRkB/aWstxm6sMBpi/HKK3gHT7E03Oyx0FfKURHLUS6qBg1LjmSYj",
-	"sOZo3gwaRLfxEnGGZlTXEdBGvC2RFb8J58EiD1p2b3epSSFoj4AftgO07i4gQKi2+6ShbaJN+UtTiXKG",
-	"Wdnd4niNprvAz1RBv/zP/0oIonRLNDWvTahZN5sAQsaKsW1qnq4czChvtxv6mkfuihi+IbVUWFNgY0Do",
-	"nXco21p4uOZUhFhLvPkwsa5mEG7gpmL9KoaQoRYbNAAN2VvBIoruBhk6Ssh1cB1/m7kJn6oCyypWUsn0",
-	"4aK7/GQGbt93JNxFi6l7d9Wdst6MHXuI9E2NdkeeT1PqEFDtzDvqAk0sz/gL7OZXbO/2IgnV1w1faXfu",
-	"Tx+7UR+vqXy46IvLShg2jrc+prQm8bY+Y5fOM2o0dlp3B0RHNa3/jO9CGWwrdBuvrVC5bl0zTJFJ2bZ7",
-	"IYPlAIcRCtv6qkk9bOjQLsOPlXaMEOsz7xhdO+HQ35kJfr5QmOUauH4vzuPkGVFC02YZyctw4ybWWXQr",
-	"ml1q8RqUCrpo6cYJsIibZiXFXoEkih4UQXkRVGyMTjDJT1KAhJhAQlOau04srvfI7PoDIeC7XXRn2m4+",
-	"pxzmGd7dF56Yk3bDvex2o8UrDRRK38M85IrqpYz2xcuGRfDUlVD6ht7k9BCrj3CzhUNEf/qtZqBv4kUF",
-	"7e/h0oLLxR5gexJFZZ45goOaf+xN3aEcFs1ae3PrTKSpq+7XlRYDuW4RWdPjH9ft1XufYF0UsmEs7Tjg",
-	"EQvaXFw3d/CkDij4sl1mwdb6qUNtfaHLOUrsBJhuSo1Mz1pItll8VdLVuSKRUXfPpK0oqdKR+DjjPKp9",
-	"TtzAM4VA+/vlJujWkLh1ZgPm7ZwY6VAXipZUKpJATCUQbDVB1kK+xqScK0L5NKzQui4jV0cb+zjKIFKQ",
-	"CZ6rJRFrojA8Q3lO1qysmmxmLjRx4fp0j0a7iakZg04FsGTqPOEW1qwiRVm9tk6MWarqLoyedwULQ5oM",
-	"KtGkolvGN8Sh5eYaVl5vNJ9LzJ62M56dO91tZBmA+EarNeSQlVTSaFsrbw4dNTvsBFio0zaJKqxrZpLH",
-	"YRReUNT6Di0zOqiCpgqC90fg0P3121HdmpMY1LffnMOi7yUL4X+Uv7rT+sjaKyvYRzYdGX+U4qNsSMcM",
-	"nSZ+7WLmyN/3LToxsRX9OtaHPhn259Jo1zYBLwoCHIJN1A4yxMAh6nBCXUp80a72sAtpn7twZm2ti0gb",
-	"/LGgkOB6tBbpAJTgPQvHkdUdzYI4BrHGShw+3+FYO07TCnCiTTKz/1rIR6DoQcU8acfTK8TeyKM9K0uy",
-	"AqJAL0fjrapwezdYpSRaCFKKSLg+NSu0ye+0WSL2a7Yyr3W3JfvnLfPM9813ujynw79KuoLyfrBffa3P",
-	"fiitLT9K385y5kngv6s6JIEbFW8CLCWW+nK+6nzzO8t6XcxVmGsqBDUn308yPR3PUm5uOt6vtrzrOWr0",
-	"UunhwYGCDyXNmrJBhqtcO2aqiAIqs8Iq6tOCfznbQAQqevdCMoiyGLhwUtpqObdgWsqS9U6eAvh2++w4",
-	"NKAPMToSdKfbK8vr0kvd1iQ6TT1PzPaaugEiLV9Hij+swIj4gE0ndoC3xta1mdakogdzo6yFXKL+i42H",
-	"GShN1kwqbU0+V5yBaWJ+IljfwSnKQjru4zpeomqO02AadGyeL7xF4aRIaL+vf3XUnb2vR+WH26zdNA35",
-	"rXshqCNnMftiRnXvnVUM00NUXvUNI/LELV2FkG1c6MKYqFuAnTG8sFCZLQKikbWWDeNx4ThvSXZS3AI+",
-	"U8Twh1Hc2W0rr0f7/rjH2jcm9Axq3x0VS7eNmPD1wBuqN9GaDA27ZgrdJNymlkZL31YApIZ3kqvSh+VU",
-	"MLy5ZmWsVM49NlBzX01POPw1nq41L9nwg4s7DDX4WmIZIKBZQfYA25weiLlpyHXNzd+Co07vNBf7U8Vy",
-	"3uk5ODEh+KRbP9xV6YONf8xoqmTejNxWTd2ku2ZMn61aQUwniecehRv37gtxBwBr2/OqwaGaAZs8JJeI",
-	"b8mXztXtTpyVtZ375ah+R6fGeVqOM2wYD144bIKEfcdOS1ccsFebOM3788E6jKY7f8yLENCB4BZkJAhq",
-	"BGHY79Hn0dZyKto8klDtHPxxrL3LZDx2pLhQYiOW5cKVNR5NeuZbizCC3R0TKFo6VfTjzVkwok3TocAv",
-	"uxhIOF/TmIO4CdkmGjj2+WBxhwjqUmkZp0t8/2sZTofv6tqDKUQr/iV5gNx5me8C+iDkFuu7HrN5Hk3V",
-	"OYaZzwcWx1vXTEqQD1ReCxmrSactVb+y2eARGkQPQ0d5nop/aZVdHD1lMf4+ThcIRyWe2nYDrpTymjIL",
-	"RtB0C7E6UbCLHQAhwu7D5LIE1uY0w7Tlo3JXnQe/29z/bUECzFJPSm1vz1ZzNO5wvCTT4ZTFCT6tlcgP",
-	"kWhs21qorzC/uvKWHWGKbGGnyQH0aQ7DT3UGTilB3BJMekaZR65PeNWtA3VAP3hEG94kRO2Abm3lDUyv",
-	"A3kL8oL8FRTLoSnTvSRUkV1JGSffvX//7opYiLwiqwPRtSJ/vnh18YpQTS7pjl26Hy/J/6pA05xqSgy7",
-	"mIP2v40BfQsEbs29YkY1N8Al/ucX5qagVTOMfWaJ76rmX73tefk7yz9dZoJrzCDmuf25sN2o+z8vCS1L",
-	"0jpd8MNvr39tBtXGXF3iKIYKGS1RHSVrzCPV5NL8cfm7gkyC/nTBMnVB3iO5EAFnGIOSTIgtgwty7SKj",
-	"imSiAms/tbTFTOcD0QLjJ4XY84v/zxu4xtXiZ9zURUe4Lf7saxPTHVtcLf7j4tXFfzg1GQ8ALqGzOmQR",
-	"l3Tf33zr16Akl3SNadeUd8hCXOi5l2NpKxXbKO73+eJq8SbP33STeQzPg9J/dSfLkRwP5m5XsgzfvPyX",
-	"axpgNYmTZpeZ3+JT/0g5t5IEtRPclZX+8tWrs330rQSqjXLzCWP3XbqhSPy0XPzlyy/P9jkf6wx8bl8c",
-	"jMyxDGkhqILkgjCuNNDcne/htiPLm69uQpE7waGz1X9SeP6XRAFwy6KU7KjUr4lrFIvI04Z3zU+uaI+o",
-	"QBFu3UF9zvgW9FeAwPYdlbQCjaC/f/y+YGYCv9WABd6cxeeTaRpa5bCmdakXV6+WCbf5P++REb6yQaw4",
-	"F7z6y0NwARea0ErwDbFpEfhIiLJ4HTSEZflieGq6ZE4gbYy3Lqnaqsvfqdp+srfQvU9lGRzWJk/Exw0x",
-	"S1geupQPhczeqUixJELinYEX46sjTrd20Bs3jx4b/uX4K89Helx22xw+BKvFNmYFG8YtAt6IGuLm1Soq",
-	"VilwF1YDku9EgPobhn6eN02+6dw7a4gsCWEbXl3159QTmFPNFPzEsXGScjGOMeIjCbBncQRs4YLYNRqr",
-	"QSHW9jus6Wjjo0MlZTkxF+paWOXP6vVHV+fPe/7W1Uy4t5vNJ+GPXG5BxuFgNFdcqfX+/MGvwGWiznIH",
-	"CefKLKgu2BOlG1BZMpAYHV8Sb880tkmvb8MeJBDfDr3PUchLP+/54kUwnFMwXPrCGpe/88fVgvg0Hei8",
-	"LB2q7cmFBmWJau7hHC2OlZF8xrRAqjUXtpebV2TNPkK+NJtyUzGOOA5E1R8x9HfYieHnPW97KZznGi9s",
-	"Ke9xR5l56OUefsjjhj4KS7sSdKgMEd2C8vW4Ol4MuqfH3PMLVOIWBo6L56e4L8NayRERls7B5GozBU11",
-	"pO99mtGtE+fpk/WBjJ2Q3JSAaMoQK9tCBNZdF7jhzd4+JV/c87Z9e13gg8fMog8pJ82jrotl6zquKCvb",
-	"hG3U+VnQU/Z1pyFxgrvMtslJuPGb++s+PWTN5G2p/5cjnqQaIVtUQgLRrLLNxZqURqP3bCTlOiCsr/vc",
-	"ch+H/Fvz6c/hkHt76rEdXDtj0xmB0Rh4jGvhkM+IaFwSKrOC3YIiNd9RtLyHnPE3gN13fkX3GRox5HiC",
-	"HvFnwXItquGx+Y2SNeNMFZC7AK71cxMXavTWWcOADUta/8RrvPqwN7QqhSYlOB7GMkNYbTeHULzQ1So+",
-	"j7nWIvyOMuealVw1PmLST6d1pWL3BcsKwpxz9jV5dUVWUDCeE4qJ1BMQWvFJ9B2BndbXPq4aLXJ3Tofy",
-	"nHp4PWTNUUK8zf2x3V6bUnlTHduuiN6Lf/vBxVEpNo8tjGieqwZfLtadRCB0aDoAUl+M/CA2H2xbpvOI",
-	"kZHswWGZsFgK32egLnkp94i6s8WoulggrbDZtAbJ20a9WCqdbJhNwuGtqKWqi2fBlDIVieX+ZBGO5woM",
-	"4gxTGqXYB18k4EMz9aW2IPjHFIO2n0CfqSt0aqIa0VVfeuWT+/z7Xh6eI/Oezzgxq//6I6125YuNcpcj",
-	"8eg2ipXgmJ8S0t2bC0C7QHvjPAl4+82Db8ry7FiPBwRwnNF8FzU/hWx8OR0jp0O4krZPw4XIWqATgVIB",
-	"KkItcJNa96INj+GhERrIynbB7J+Tn4SG67uFDpKx+CdLZ8fbb98/zgqLK3BbCf2ebNKnz+ZCunaij8jm",
-	"jV+0B/BzNwD6oygndqLHQt//+3l4+TjROcHZUtGP39vH//zq1atw78nZ94hPvn4xFx7yWOyoUo+vHKGz",
-	"FYUdlLArzF+7QmixkXRXuJNh3bJrIYkSFZC2V8og+shu4R1V6uGVo6gzMszt+PBjK09IqRfNad7Zkb7t",
-	"ydMIgODsC6oIlZLdguu010xyGPAIxtu6nVyeyvFJ723jTlbjt7/DEXu5T+adCYfgHUGZuAxNdItjY5JO",
-	"W0wfwnJVYRHrtbLZml3kME6saEPDR/iTazeLO0rOpLIBb/IccvvBQJ2MzzbPankiS3MQrPXxxB9seBZ3",
-	"uEGRI2swvcTbXxfoHWnzOm0yk6st2lQIP4rTui06l1w7KqTaqTwxuReXG+xFVD2oqGq6Wj6ZjDCBfV7H",
-	"LummcvS5uLiKNpe0Fa5jBf/vKZwf7CdssYdyS0Llw9FbVIg9byJjhg8wp0fbgoqB4r2Dg9gstemT1OmI",
-	"B/ASw3rYk6mbYtePGccnOA1CudqD9MzGypKUQmztusyN48s0DyL69PBzrX3h5aejSqeV8Ow3g4zUn3pY",
-	"S9WS8sVUnXeisITy4zo/G83fIxaw25jNofIGQQi/cFZgjGGW8X7EsF4LqU88w0W9KSJ14dimGH+7FPub",
-	"dIDOYD791wefW/bX10z05fZ66LOG9aBOWMG+2K5h/g+uuhFaOLZYSciu/dAOPa8Oyf3XHkmymduSWc/A",
-	"Yv4sEz2CKhE6F4kWovSaeMO3Fd0COuZtMTGxJp06yoFyFd2iaQ+uHUVLywXLT08KjH0Ziovtm2qlp1rq",
-	"gIrpYq6OXYeqbtTHVsw6Z/nl7M67MNrif/HbgimyAnO0zNMaeOemuCJ9WwUTHxjfEsFbwH7wOmkK8d3P",
-	"XRJJy29n9JAX0ygPO0K8cPDTTTP0jmN3WohwHh7ii1C2VZKwsXoovNUy/JnSdWIVNydcRt3inMe/3qEK",
-	"rDuw7WkbFu187Jvjb7DTT/TIvfo/D/FlpskeQxi8hboRxXgG3rGJnPwkb7FVXW7jtThzAQ7QgeogOrZv",
-	"QdJeodJjzdCMeT5TP9IVY7J2N1Tn0o13llujfKxX1gMfOuzF/6yqgLouLJc+NhBx15alKwiiSL0jCHVg",
-	"lgcx76oUYov1bgM+JuDnw9XNbVj/GWAybZQz7hXBLXTPBLTVt81P9++gsN9K906gbhRPB6RuXclFiN/6",
-	"MPZ91EOwg9vGJS9liJP5tilB/IhKsJdwYWc6Ar4iCIhrf4CeClM9R9Hl6sja0hX5U0CTN5KF7ukBDX+b",
-	"GsE0luWkG8oCAsYu4M78MEiP6JDlRM/35tHP59bzFVpWTD+j9EyEWluong1URKTLe3n4ziztJVHzJVEz",
-	"+WRg5Td1SdWIIVnzHKStQzasY06o8s7QTvGWLeP5FaH8uEriWyElZPqN2p4ZBHhz9wa+w57g0f7z/ntN",
-	"vyL75mNz/5sTTQWeKu+VzPauOs18/WYi1t3OOPIkDnIkEQ87+MH+cB5e81Md5xB86rG54RkVxxzwg4dH",
-	"hflBAs0Vvi3rzPybwtALfHQ9FYag5kAWH83fWzDk4wigaEu6VMhyVwK5trnu1Remm8x0wKUom65G0ZL8",
-	"5k2ma2Q4O2wh9kYbO5Att395OzBYjLP9ykO4TprPnc97wrskIFS7Emdc2OI4mEXCOWSh+pJv8ryd0f2Y",
-	"vs34Ly6V6Zz/lLwq5lgNmM0cMDV6wq47J+wJMdgLei+REbWk3LY1HU9YM7rfF4xjazEi1muQ6qot2+Ic",
-	"uzlUwnMK6gRt3/yAXHafvs9axv4bcdm7XCjIasn0YXH1j382hFkD5OPXkm8k2G3XsWG3EISafIPDPcT9",
-	"Y740CVb45HgSSd/IxViHAMyZ3wjn9HV7EWkNgDR5rk0BHrIrXL/DJqZlPbanznrlqM93JYEmTWKH9Wy7",
-	"uVFouk6pKmVRmQzX9OCATEQ+BAvOIlOsWVkqTLbBGhC0xDajbVEgpvsLROS7bUrsOWm5sHnEgS7Ef/Su",
-	"ZA+FZXG7wxTuF+RXpFtP14MYMScPr8aVb8P7f5+mGC6EZP8eaZiABc5FBURlEsK33nduiHu84f0nRowr",
-	"vyDbY3mkg65rOtO2CMZw0qoEBNsdLfB727P5fnReN/gDG1P2q8/NmnIbe7mTcMtgH99gOwzdMr6JbjPZ",
-	"i7rMCYKW+vv9zg7/B9x2t7JntutGGz6pJvozbSN6te7nUL/u1sQnFmIbaOlitcim0v2Loflsui9h7VNz",
-	"wM0GqkHh3UHxfpvizFSkGdNZGx342ttHjui0GlrcFgV+KfDzcELmcs0+pgiaPbX4/Exw3ysiWJ7zLeUZ",
-	"lN+wj89CpDx26l0FPHewLwwz5TbLbm0mM6TsN+zjWc+q23hvUlmhYhYNe1Aaa2aYrbbZQRSbf4gNGEUf",
-	"y2dQmRVYG3W5UBUtS/znDHFBmIwAPXsrcuDNHF4O+j0e9BLyjS2QGsXmSsiA7bRautblZvfJmkkVDDv9",
-	"YAd8mJCTlocp4aZm0Vbxia7aZ1uaCxNrth4v/YrQsrTAu0Io52kpRJnbwiDOLcOkcxNL4qKmx/Ryc0lK",
-	"xvutlzxX0Y8/AN/oop9/erZueUmb8KvLM5q1DXw7erUUQBRkEjSheS5BKaK02KmAnnortvCDGe4P1QJ1",
-	"X6A4JV23O1kD5Lbe44A4Ye7i99p8Hcd/Lr0SR/2sHPYDelojyRxpwcFy3mtforAQe+4zTTII1eqH/Tlo",
-	"37+Ra1kmVJeTZeTKfC4WbjUWlhNIf7bhCMQK8fyP9xpa+xFSRFsFlxKN5zFUkbXNsBVKlomaa9cs/xbk",
-	"wSbQMR43y388Zw0Fpcy1lQK7dU9+BghuWyP7pKcFNXTbDb6tY6qI6xDQ37mved4UqX7RVp9qNLB7HGLt",
-	"u/yV4Z99bauR4nWtwJaXJMDziFPlnf/E2Yw1CaoIelZEmXCuzUNLN8jncLQLweHydy22wD+NY0DcyWbY",
-	"9/q1a+MglSYrKfYKlTPfGDvqR/0W9LtC8Hu9l+wHXlIQ7ixHkClGRUnH7vpz0O4Kstll29ogsfDsGWZy",
-	"onVup9uCrdtqjFVUQjzbcy2aCPwxeMB85l0zxtmE2cRCyi8OovsUlSUdj4VnosL6RFigXRHzPA8Aco0M",
-	"LOm9xsRx/OdijI7VujE0bMvaaMkibdIbgp4/IPuBqeKPePGXlDd5mGEwRAGW/q7yL0bFV/DaQzrR/KS3",
-	"gR15Lw/3uCHvJaPlgwfIn82J8hvcb84SFFrtI/aMraTYIrQX3bkbQWybc8qtNq/pKiTMfmk/9BBu1rZD",
-	"ywxHqwQFI/lNAXOGrA6EkpLxbSuHKspKcIbOqInzi/nc2S2cESfF0qlKJxUGr1F9Bm6MCL4bWWE899bs",
-	"s/K7b8sNdlnjONVGbXHHz7bTYGZwejPtY2fdwWXbgBs7CBBVZwXmgFoH3XPYYRt5jUq/UoitEXxS1Jui",
-	"W5Zr2QT68JMY9wpkveDgDyHxvmNTU8nS4mdJ1tSXo3adk35jXkFDVkVEHUgcYhv+c60n+ADjwQv7lYAb",
-	"3Hzke37vJ3I5wXVsx7iz7H0YT76xAf/8IMdcGvvPhzeFbMUsipoHwXBrIUhF+YFQraHaaTUmXJDzL3Oo",
-	"xIhCgWzpE6P+pJpyRYx3JCxRIG9BOjhLyG9mufgr861H5INHQh6N78BYkfmGvp7qJwJm137IhxDr7mNz",
-	"1Fi/9JMhGct/XoHP4ZZlEJTFX/Pcz+clTep0YESB1qOmVWF4d0kqKjdoQeVEQsWwnEaY8dx491n40n/j",
-	"+TuGVEuuo1zkHinP733oU/EP5RJyrStPCpVhW0LCBamEhNdNa2+iND2oQUvDSPS+05bwBQM7kDI7OpKY",
-	"XYg9qYxVJoWoBlmRtr+6plsIShsc9z5FDX4g5SJrWxCevsu0QJ9w+47DGlJlOJxIoFkBuctV1xABXF83",
-	"r7+AD572HTvgjUtnlY/GYNwzhKqGDxqVT0e8lzjoPZ4G/4nPuBnuyJ5iutv4lppHlqSkLMcErrWQWBc+",
-	"Ulbil+ane9xR+4mXHY3tKEKH6MZoE/yhqtssg8OO4waSM8m40L7s8J4qYrbZ9e6zAAG6gSuyZh8hXxox",
-	"elMxjmh3TC07YtPvKM9LxD7RzfnQi4XYn/Y+mYdecAL3qUYfeDZSpl9tlYslmAexeklZ4kUVMGcOPPtJ",
-	"7Cd5SP00fOrGSb3Kw29dauQaQ38ib8NdhuoK643yvGnax0WsQ7NV639tuq78gdIQMCRuyx8hFN4QLHQF",
-	"RRd/vivIfaJTEOvzvod67N5BmMUTusiOZbqWQOqdZJvCsjcm6BHbNtQfU6xusbTWbsMBzelYi5rnEXy6",
-	"hTt2QWH3h3n0X3kBPj4hG+aWwX6k3oiHOa1ZqdH/76oRKO3qF9kC5cf3Ar2FXxnsz5jhaiYQjGtFEtXD",
-	"+ehunM8AOI07O61GGYKl3F7Hbk2/qS8O+PGDtQfYRkW7glvgJKcHRdZSVISSnGpYEi1yeiBsTUpY62AY",
-	"5FvQH8zISTF0M3aKcXG2NNRRmCLA9rQy8OSOUdsr+nQhl0KKPRZY8O+0PT8ydO3ZEmkVlvc5BiWa1/td",
-	"d1+smztrxNherN0PRIragvGj7bsXL/14PzuJ3T/pl5o6oGLsvNccmygajUiHj/S7Wv+VZtuXQ/08u6lj",
-	"6o2NVKF+1MoRTLZpCzQdy3K6hfM3ULdAv5DRzyThdbUCqV4TLjhgzYvFssV5jHVE/89QR3S/CaGSnz6K",
-	"6lDZzIOOcyBi3YENHUjJoF/2tKV/03kqtaKUhzm2BUNfikvdm/bz6dN/BwAA//8=",
+	"deXLTHZZoshgMBjXL35fZKLaCQ5cq8XV7wuVFVBR/PNNnkN+LWqZgfnPnRQ7kJoB/piJWir89xxUJtlO",
+	"M8EXV4u1kISWJdkLuSViTXQBxD27XOjDDhZXi5UQJVC++LRcsNwMsRayonpxtWBc/9df2gcZ17ABaR7k",
+	"tMKvuV+UloxvzA9ainpVhn+7BamY4DeJX/m0XEj4rWYS8sXVP8zcekO4SSwX7Xrct//ZjCVW/4JML5aL",
+	"j19sxBfuHyXcMthfID27P33Bqp2QGolLdWFel1QycWlmJDktL+2bOLM3anu8C2spKvP/wOvKTFkxbeZ1",
+	"MBPsTlQCzTuzbCnENOAA/1PCenG1+B+XLTdcOla4/MW8/Gm5KOkKyiCdFXANPIPIj1qXkHd+6+y/YnxT",
+	"Ho7ZiGnCFMkEXzNZQU5WB8K0gnId5CINH3WYOQrzx/Evw502VPBPLy1V24n7lbvvdJbbzP8EAzCu6RYu",
+	"3qjtr2Y7J7GAfdeygNZQ7fQxG9Asg52G/IbqHqPnVMMXmiHT8rosKR4ULWsIsEJWUL5x45Xlz+vF1T/G",
+	"+eKte+HTP4ejm9FEVQEP78qalfY7hu7qFPt9w0pAsn1qJk2lpAfz3xU93GSUZz2+7DAGr6sVyM5vHYmy",
+	"k0Ks01f7Dh8PrlVCBszuS9pYv7gXIqN5jkgdzDxvKRQeT9eS2wOYOqJ5Iz6ioiyPyoGb1UE74XRaqitN",
+	"5Qm+Pf6Iphp6Qg94bg+uPwco8da1grDQM3/tkvnvXUkzCDGfqlcVU1MumOVCC03LCSQaCCrHz8Nve6K4",
+	"renRddmTDr096k+nd5raA+yPa8vm/ug0rNrhsVaMeDKfEI05qO2FF2yTBKN5Ewn0V9gwHhCKSrENN2tI",
+	"3550PhxsTP9jONCJhdMN8Jxe2MmnLDwTEi7tW3bZpcgCKgHwPP0s7Rjn0avZ8NBMcth3lziZ5iuJBMFl",
+	"zSJIrQ4otO5Gk0nrXi4000Htc0AR+9iyR5lEgtTqMIseb53KfKS4967lDveXsNbHqti+oJrsqSLmZyJq",
+	"bdR6KrOC3YJaEspzsi/MDBtpekyjnuQcUMZOyH39iCRmHShRAgd8rXt3e/s9KkXNw1fUCtZCJuyXe27p",
+	"vtKMeWLPzP1BJVy4OSdvm3vP7luriA0WjAZEcOs6ylvSpebmF7jVJFTiNvYZ1bfCYteUsnaSH2rpZt5O",
+	"M5GK13VVUXmYScZWA+2TUeyAh0XeTjBnBrdn31p4zXzdDRw3Oobn3poM+M2TqzbWmjGcL942l2/ywv27",
+	"bu0113YTE09/8FAGT2Nj+A+Y00qEyGWSiTxsHWaCa5qF7QTgUpTTLvCCrlh4sOQhGFda1pkWYdlSUbmF",
+	"sGwZMFb33DAdMY4PPGv032O5CbIK/xC5dJaLWtW0PHX6/44PfVou9sA2hQ4L7X8LniAnUdvB3V02dxy+",
+	"2SNku89uUX6n/ISX3nXREmTZspQjbTvfZhsGTJJ0wtTFW+8XmaBuunf98ZIKrgsAHTpij87q4xx871yV",
+	"xjnnYJo5m2+3bf7eS6BB0TrbyRiUslLs8wdWZJPus75mj++kqbF2RXP02K/o4Ucqtw9t4S07Pu4JR8Wo",
+	"y3eQp0NDsvU1u3OC4+M63JBp5EcKzqI+hBzP1Frs6QqnN/EDGmdL5lGN1T71abnIa7iJenxhvXbLGhvs",
+	"a3zKexXXDB1IU1yS1uMUWMxaZLXqeqdWksF6sVysap5bC9AqdtZlEvRPFZTnop5A3O/sC6H5eHnKBA9f",
+	"880Hkr70vYYq9JmS8ZM7+IN55tNywWN7x4We4qb8CR8Peii52Kcfc7GPmAMYNUmlzN95DtKQIQ9bVXjE",
+	"Kx9mSxryl/al4JjGIA1vqirFhO9cl0JHHZwnz9I1PvWOcijtS1Xvw9OcAchHHalnNnLAxG5fOsdkQF6/",
+	"fM/bnQPeER52ps0il61Isxzh2bERKQ3BHQf7s57i4EQhOs+7+ZWk61DIR20nCF8zVkzwpt+dk02oqNAJ",
+	"e5rEmlBiOOAKw8Z7IXNFNLqfQALhQpPanDKlhciXhHFidEjirPaOKAsqTZHoQ4o7I91nt5NCwcX1jk7w",
+	"6eINcYlv4qePglyM1y5eEIiLw/4mFotHz10pxFaRkm3BxeJzQAeei8pb+jKF1N1ysefkgOrx0Z79VoNq",
+	"djSJ7f6feyPEeyMKFNp4SU6YkC3q9aSWuXtEOhIm7nMtmZf2bHUXnBbetSd1bnC3o5IccXDBNkXEZcu2",
+	"YOPngd/sJXiCuUuUsG6cpf1Uikj72kvFOULta2+3BVIaaMV6K+rEjaWobgaulM51vWG3Pf/LTN8P07U9",
+	"PyENZRhPnuUu6X5l2cb03Mr9QhqTuF12ooXbUne2ldsMEXFyjOzSyDbcO3WnEDbtUM+kZfdgcy0pD+VQ",
+	"5VCJY6ltpDSnFfjsKfPUnxRRus6B6yURkhg95RCS0RVl5fGIeKluCaZmEQ57sqNKmduVZJSTFRDzGqo6",
+	"w0M1oC9O2H0l5LUwSz2cx05vQuRTrPLk0Zvcj4SMj15+R1JWB74hZD41sWFOPkH0Gp0gj4bJBCd9EE4w",
+	"dVcZSg+we3jinFn9+8KyzqQz5jR3PGMfNXCzgPD9SdU27mTPSqEirJbXYdqa4xQJDrAyatoGf2g4MS1b",
+	"JhZGqC1pg/aWCLt0uQ7O9Vj3Rb98Q0JLlYZsbmntpttx8bPtvBxlHOVOcURWQF6XcNHs6kS+cO/jWr6B",
+	"SBjszjIkmpHKhWaRXMhdLXdCzQkF1bJMPM0uSdW80H6wc4i7ERY31bSrEEk59xb8hpXwtoBQxsqaRUSY",
+	"2IYVvX1xOE0LHBXHsC+czNFF6XXRzjPZfvOCzy8zLIPiF1qUkVQp9D3kNTsGwdG9kO6NmaL+f2PJO0f5",
+	"997TYxJBJqrorR+Jqq3Zx6hfM/EkV6AU3Uzcg9ZM9Z7eqlboVipEXeZeMP5zmRYGa8xQl4vsdsdPza5z",
+	"2ZDoxBahS+HCE3qaJwJn+K2kIeNsxl0Zvfnit1m9KwXN0++m8IXkRkm9bOyK51803gc/4eDf9aoZkf5J",
+	"qhceZD/veWf5OxZY8ZZFkq+qcOrV0n3m97lBSfxgk55f2cQtHPMEBUq2klQeLr5jEwngXrQ0EJL9WwQy",
+	"UKcmZf0EexX3005I7mpCZUcjSbHPJwyEMdtIuCd9GB/4OXJsitsJo/woboOjWB1GTQk6TAwQKZeGFryK",
+	"mdm01DXE6hjSjDUbDHHGl192O72WUfwGeRI3G99Nz7YzTxWPnsnvICCxKClawhTKlU9wX7paHS1OeuZL",
+	"yjnIi+9cbVTilehea1fw0BnG82MRLvI/ccGd0P/37XN9c3pDGY/l+ZV1xScexqlxqKjCPGZeRZWKmG21",
+	"XOyZLtyVPjOc6T7qrTF3OQ+NMu9lsaRrv7t0lE4zz9xuzTXQ7OvfO6052Vx2al8a42/hENER92HamskF",
+	"+WwkfETvks5oZjiMITUaZiN5jRg233EznLI/31v1/i57FHJojKSGr2oVCRDZWp9yPKf8bpng/cRvdDa6",
+	"Gtrm226GIX/y9zzsLnBTTpcwOzrUwwYBtsaYO0rzVlqK7ejLWQlURsWhqMMRDVFrnzRznIJznGw+DJ+O",
+	"V1TgV5duZu23QjQejrxneU8Xb+eA8fgxOsQXq9i/IbyuWC7Qx+Djh8C/DhZvrOTDwn1y2dIinKp4ipSW",
+	"GkvPIC07eHJMHtGy4tKz8UnZsZ2QsIoXOOPWNAuLcjyQN9OyIPkteKlzzOJrmumJ9/2EcGwBkkU/HbUz",
+	"owqCkGzDOC3v1d2GrLFNKzzPW1ePUw6aKQ6wB5yNa8m9bPexu0Htl7u0S/ECTL+WGhfA3yBUki7hlql+",
+	"oDd2RzSPhs7SD05GBtNPw1dTNzc1cB2WIpuQOmXLEUNKa+MKm1luH9eppurDmU8WP/4pFxxuRhOIJilw",
+	"eQ03TsGat2qbSzc+I1CaVTHfIDQxodCvBZX5jdJiFxYYyRQtqQalb8YNtZOLrZgKC8SqVvqm77jumjdC",
+	"37RlivM+LXbA77BNotaZiBlZ/aS5/g/pTGueTj+G72ibrn2k3JWUj3PUpLq+nQSl+tK7WyIoY7E9Wwx/",
+	"Ax93kLkrax7xFfD8ZnWY4E8Aru8E/aFKmm0jdyLNtl3iRsbqWgYNYtBp6AbD6q60y/1faV36KF1zmy3v",
+	"Yhh7yrT9a0UxPJf3s3jOj+9ghrkZvWrOksU4LVfDUnfoOnB2qrNQvf26s74ie9RakAgrHLxV62V6J4LS",
+	"itGWGz3rN6epE7MaSPXBtTM4oR0B35N1Tl52RXxzWw8k8pAvPQe3R+H4OLZCrdEQ+knfjVD2F2pHFHie",
+	"GjJFK/RS/ag/2AT3uU7UH1jIJBZBb9yAfSIK1o8B9QqieSyz8v7unNcHLnvE5+81CX1Nil84o88sT9zC",
+	"mTLSaq0jaseILmf5Nl2WOz5nYcVhh7IqfPtQFZndefPKbkGu7jUgPsw+ww8GfHKOsh0x5GjQbJWn13GG",
+	"W0vlxOo5w0VzXOg/0Qq+/kirXRngwh2DzGeCBjNAGSdMK2Kfe23TPsm+sMUQHNr0TUwhiLhl1gzKPPQR",
+	"qsmG3gJh2g19RZgmSlOeK/NpM42dkXSSz68XdTFZO4kTxOa0Ynxz8c4sN53a9q1g5UQcG3DolLE7kYzo",
+	"t5OAABV+aycJdPey5Q8XPXzYwtbkQaMelrTN7zouhsfaMcZpoKTm6pyAqRK+PH8SYd/5BMpFslmGIkwf",
+	"S7tTkB8/uWqzeYAfjX00krIzzzaY5B+4ewjvjoar6mMOxnQh72vrKcKN+usqdCdode+ovEvu0DuqVBxI",
+	"4vhyMGNiERcn179+e6eNGHjmO780CcJpW5+eoGpjoS7vzbnp7cdOkNtwuyrE7gLpNYnc/tWG3DSIKJXf",
+	"xqz7EbCpUoWqOIy6oswmCV2AJNZuc+WMhbl2zUYqc8vbQMJyggM9CmK1jBc7wkeHPZJgj8LHrKzzCMqN",
+	"+bQCq+oPQFs5oUQxDX9SxJpftpBT7DnJCsi2pKA5WYua56h0mNPs1BmN/7unChWb+EnveGIKyvMyMseK",
+	"6iycUBYB6JG0l9Hf/QUqyA9dtbYEitrgb7VNNMwsco2EvbR/iX24rl8VdOjTi27BmBcFf7qJq+jRutZO",
+	"DO9UjvAAqq6hQ4c5/II8b/nRO06K3lSXLaia3Z8OuJo9eO2muh1xp6vDdGlQy/6EzwVbfleIUNghiwS9",
+	"Ry3AaFhpBG5niuiNAA22+f42vJS5soCwoLVr1mIj6a4IXUWSg1RnCVabzeyj83UP9TAQ36Hxv3aw6RFl",
+	"ddDBq2gYwo4x+VFw1y/TT9F9M0itc0GOPljm2FABn55J9m4mUuk777XoUyteE+Wfj2Ko4G3SUdVaQNoo",
+	"qMqR73lVWgmzgk2NvoKaG53stIOicSroxoc5RdF/516fqeiXNDHT+KQWkdODmuIl519FjjPrxVo7p3la",
+	"mrD5RCxVeFK+blNTF/plJxQtJ0zKvREMEIDWHjdoFCHFP3cil3jPVHFqrA/mmXkZw810uynDuHntAUKe",
+	"aNOHW3p1M4dxnsmmUUnvkjXs+e64rMKltaVF8T00cPAY6GhqYzqfeJCy0PmQEP5A4TOi00CemuzjECuW",
+	"dDUF8IeuwhGvSYhxKJRO8mBupSRSwb3jUv78tB2p2yvJEibtUjLMMfNS4pHkkjnBgTNlldxz4kEs0HtC",
+	"VRiNwvnA3RSBcMco2DunqodSEKennxdAc2vbT0hhm4aa1qb+BsaKOllLWOsbl4Det7SBa8m8NyGjnAtN",
+	"VkAk0HxJ9kwXEyG5j0qzUlx1UuzHLYL412Y76p0z2fnv3M65qXRT6D3ylx+4qQpraJqWtO05bW7G9jsp",
+	"VmUoDzNeczpYsX8waIR4RWdYnyEBIirZ9N4rtho6mFQ9KYPHzBX9pKcyZN3027wFO+fEAu53TpOZUbzd",
+	"TvE4It7J6gl4xGJo87EK9kgO1VGqsDXQ2hQGb5aKbTI5Uj3TIWpYzTcgZVXYoxGVZNGOMXoSjp2f0nsa",
+	"ArQLiwrXEQXn7L+XaO56AsxSL7pTPYuKEaX6DJjaqaCz+O1pVMOFz6Fcgxo3AchvtP9Y3Bs6KYTd7fqV",
+	"7jpx90izqLkXyS8Oi3SI7NRBviRUoQbwmtzSsgaSww54roiwoXxzHpYkF5m6tNymLqrc2XgJNI6f7Th9",
+	"VZ3s78YpL65+T6/Ussfbvjd0VuOHk6AakxPfg1CNZleCUBbzIvgjmYaus0UeQXmkvBNl8c+iJhgBtuba",
+	"zbs/2M46zp1myQFyQkkOGXP5eJM832a3ddKEKW/wJ0PzjYeccKxYjAlhLnvxqNDgmz67Dfrh3EwsADVv",
+	"8Y2OwDVWNIdJxTcVPdxsxI2IlNsapfZmBAfYQRsfR5AdmtyfVIdwNjpD2ozbsN4yJcXbMtOELG+r64bb",
+	"0kDOYAp4cgX54RojVCFXx5RYnHn2uO7BPx8xx7slhLSMRPKtR5sUVBFXIkkU4xn0eTq4F3PS+jrex/5c",
+	"vETAdk64XsJ4E5lOTf+5Ox7dKSi6o+hWm4nrz1abBW3vbXce22hlu53u8HdOev9IdVi4w4HdU+mxov3B",
+	"8EKvI7D9/nfEWEcCt3uSFtn0N87cyOYvLZZh7MYKZzmMX07RO2Cavelmh+BSIU9JpH68pBo4KDVeBTKS",
+	"hhytaUGD6DYOy2ZoRnUdScaIt/2x4jfhPNiMgpbd211q0vvbI+CH7SRGdxcQIFTb3dHQNtGm/KVBepxh",
+	"Vna3OI6VdJcUMlXQL//zvxKCI12opOa1CThxswkgZAwAbVPzdOVgBqTcbuhXHrkrYnkLqfBcDfjFgNA7",
+	"7zy2+HO45tTMr5Z489O/uppBuEGaivWDGKYCtTk/g2QgeyvYTKG7pQIdFcu6NBx/m7kJn/K+s4qVVDJ9",
+	"uOguP5mB2/cdCXdRsHLvrrpTRZqxYw+RvqTR7sPzaUpdZlM78466QBMhEX+B3XxE9G6vjxB+bfhKu3P/",
+	"99iN+nhN28OALK6KYNiY3fqY0pqwW0zELp1n4CJ2WmMHREc1rb+L7/IYbNtzG8c9qFw3rBmmyKRK2L2Q",
+	"QVi+YYTCtpZqygIbOrTL8GOlHSPM4Zl3jK6dcOjvzAQ/XyjMcg1cvxfncfKMKKFps4zUUbhxE/EO3Ypm",
+	"Qx5eg1JBFy3dOAEWcdOspNgrkETRgyIoL4KKjdEJJvlJCpAQE0hoSnPX6cT19piNDRBKaLeL7kzbzeeU",
+	"wzzDu/vCE3PSbriX3W60eUgDhdL3CA+5onolnn3xsmGRPOlKKH1Db3J6iGEX3GzhENGffqsZ6Js44J/9",
+	"PQz7t1zsAbYns6PMM0dpnuYfe1N3GQ2LZq29uXUm0uCW+3WlxUCu20yr6fGP6/bqvc8kXBSy4RzZ8URG",
+	"BJu5uG7u4EkdRvBlu8yCrfVTT6H1IJRzlNgJ6bcp+JWetZBss/iqpKtzRSKj7p5JW1FSpSPxccZ5VPu8",
+	"l/78J0Og/f1yE3RrSNw6swHzdk6MdIALRUsqFSn4pRIItnIgayFfY7HNFaF8Wq7Qui4jV0cb+ziqDFKQ",
+	"CZ6rJRFrojA8Q3lO1qysmupjLjRx4fp0j0a7ialVf04FsGTqPOEW1qwiRVm9tk6MWarqLpwV78AEQ5oM",
+	"KtGkolvGN0QKi3w707DyeqP5XGK1s53x7FrnbqPIQDpvFF0hh6ykkkbbRnlz6KiZYCfAQp22SVRhXTOT",
+	"PA6j6QVFre/QpqKTVdCgFnh/BA7dX78d1a05iUF9e8s5LPpeslD+j/JXd1qfVntlBfu0pme8H5XuKBvS",
+	"MUOniV+7mDny932bnZjY6n0d6/OenPbnymPXtrAumgQ4TDZRO8gwBw6zDidgRuKLdrWHXUj73IUrZmtd",
+	"RNrMjwWFBNejOKGDpATvWTiOrO5oFsxjEGtEzvB1DMfacZpWgBNtipT910I+AkUPKuZJO55eIfZGHu1Z",
+	"WZIVEAV6ORpvVYXbu8EqJdFCkFJEwvWp1Z5N3aat/rBfs6i51t2W7J+3zDPfN9/popye/lXSFZT3k/vV",
+	"1/rsh9La3qP07SxnngT+u6pDErhR8SakpcTKXM6HnDe/c6vXxRz6W4Po05x8P8n0MjtLublldr9a6NVz",
+	"4OdS6dODA0AOJc0amB/DVa7dMVVEAZVZYRX1acG/nG0gkip6d+AXzLIYuHBSWlk5t2BaeZL1Tp5K8O32",
+	"u3HZgD7E6EjQnW4PMteVjbqtSXSaep6Y7TV1A0Raqo6AOqzAiPiATSd2gLfG1rVx1qSiB3OjrIVcov6L",
+	"jX0ZKE3WTCptTT4HusA0MT8RxG1wirKQjvu4jkNKzXEaTEsdm+cLb7NwUiS039e/OurO3tcjaOC2GjdN",
+	"Q37rXgjqyFnMvpiBvL2zimF6iMqrvuGMPHFLV6HMNi50YUzULcDOGF4ILGbBPTSy1rJhPC4c5y3JTopb",
+	"wGeKWP5hNO/stpXXo/133GPtGxN697Tvjoql20ZMeKzuhupNtCZDw66ZQre4tsHIaOnbCoDU8E4yYnxY",
+	"TgXDm2tWxiBw7rGRmftqanHhr5OLtXqFhR9cjGGordcSoXyAZgXZA2xzeiDmViHXNTd/C476u9NS7E8V",
+	"y3mnp9/EQt+TLvxwd6MPNtYxo7mReTNyMzXYR3ethD4b4kBM/4jXGYWb4O4LcYdk1bb3VJNzagZsao5c",
+	"Mb0lXyoHt/twBzZ2bpUjvI0OrnhanTJsGA9eJGyC5HzHTktNHLCHB5zm1flgHUHTnTrmRQjoNnALMhLc",
+	"NAIu7M/o82NrERVtfUgI6wZ/HGupMjnPOgIGlNj8ZLlw8MKjxcx8azOHYHfHwoiWThX9eHOW3M+m0U/g",
+	"l10s+Tdf05jjtwnFJhou9vkgQEMkm1JpGadLfP9rGS5z7+rQgylEEfqSPDvuvMx37XwQcos4q8dsnkdL",
+	"cI7Tx+cnDMfbxUwqfA8gpYWM0KTTlqo32SrvCA2ih6GjFE/Na2mVWBw9ZTH+7k0XCEeQTC3Ev4M0XlNm",
+	"kww03UIM1wl2sQMgRNgtmAw3YG1JM0wL95Q7NB38bnPXt0ADWH2eVLLenq3maNzheEmmw6WIE3xVK5Ef",
+	"IlHWtp1PXzl+deUtNsIU2cJOkwPo0xyGn+oMnAIF3BJMekaZR65PeNWtA7idH3ymGt4kRO2Abi2iBpbN",
+	"gbwFeUH+Corl0MBlLwlVZFdSxsl379+/uyI29V2R1YHoWpE/X7y6eEWoJpd0xy7dj5fkf1WgaU41JYZd",
+	"zEH738YwvgUCt+ZeMaOaG+AS//MLc1PQqhnGPrPEd1Xzr96mvPyd5Z8uM8E1Vgbz3P5c2G7P/Z+XhJYl",
+	"aZ0p+OG31782g2pjhi5xFEOFjJZGjZJkjfWhmlyaPy5/V5BJ0J8uWKYuyHskF2a2GcagJBNiy+CCXLuI",
+	"pyKZqMDaSi1tsYL5QLTAuEgh9vzi//MmDeNq8TNu6qIj3BZ/9rjBdMcWV4v/uHh18R+u/zMeAFxCZ3XI",
+	"Iq6Yvr/51l9BSS7pGsupKe+QhbiQcq920qII2+js9/niavEmz990i3QMz4PSf3Uny5EcD+ZuV7IM37z8",
+	"lwPvt5rESRPLzG/xqX+knLtIgtoJ7iCfv3z16mwffSuBaqPcfMKYfJduKBI/LRd/+fLLs33OxzADn9sX",
+	"ByNzLEPa1FJBckEYVxpo7s73cNuR5c1XN6GInODQ2eo/KTz/S6IAuGVRSnZU6tfENWfFjNKGd81PDoxH",
+	"VKAIt26ePmd8C/orwIT1HZW0Ao3JfP/4fcHMBH6rAQHZ7G3eFMk0tMphTetSL65eLRNu83/eIyN8ZYNT",
+	"cS549ZeH4AIuNKGV4Btiyx3wkRBl8TpoCMvyxfDUdMmcQNoYb11StVWXv1O1/WRvoXufyjI4rC2KiI8b",
+	"YpawPHSlHAqZvYM0sSRC4p2BF+OrI063dtAbN48eG/7l+CvPR3pcdlsLPgSrxTZmBRvGbWa7ETXEzatV",
+	"VKxS4C6sJvm9E9npbxj6ed40daRz76xhxkgoZ+HVVX9OPYE51UzBTxwbJykX4xgjPpIAexZHwAISxK7R",
+	"GLaEWNvvsKazjI/6lJTlxFyoa2GVP6vXH12dP+/5W4eFcG83my+uH7ncgozDwWiuuFLr/fmDX4HLRJ3l",
+	"DhLOwSeobhInSjegsmQgMeq9JN6eaWyTXp+FPUggvgV5n6OQl37e88WLYDinYLj0gBmXv/PH1YL4NB3o",
+	"vCwdwuzkQoOyRDX3cI4Wx8pIPmNaINWaC9vLzSuyZh8hX5pNuakYx/wMzJY/YujvsHPCz3ve9j44zzVe",
+	"WOjtcUeZeejlHn7I44Y+Cku7EnQIXohuQXmcrY4Xg+7pMff8ApW4hYHj4vkp7suwVnJEhKVzMDnMpaCp",
+	"jvS9TzO6deI8fbI+kLETkpsSMEsyxMoWYMC66wI3vNnbp+SLe962b6/zevCY2axCyknzqOsm2bqOK8rK",
+	"thAbdX4W9JR93WkCnOAus21tEm785v66Tw9ZM3kL1/9yxJNUI2SLSkggmlW2GVhTqmj0no2kXAeE9XWf",
+	"W+7jkH9rPv05HHJvTz22g2tnbDojMBoDj3EtXEYzZiouCZVZwW5BkZrvKFreQ874G8DuO7+i+wyNGHI8",
+	"QY/4s2C5NqvhsfmNkjXjTBWQuwCu9XMTF2r01lnDgA1LWv/Ea7z6sEezKoUmJTgeRvggRNHNIRQvdBjE",
+	"5zHX2gy/o4q4ZiVXjY+Y9MtkHQTsvmBZQZhzzr4mr67ICgrGc0KxQHpChlZ8En1HYKcFtY+rRsHrzulQ",
+	"noNz18usOSp0tzU9tjtrA4E31bHtwPFe/NsPLo5KsXlsYUTzXDW55GLdKfBBh6ZLQOqLkR/E5oNtrXQe",
+	"MTJSFTiE/4qV5n0G6pKXco+oO9scVRcLpFXTsr9trIsQ6GTDbHENb0UtVd18FiwVU5FY7k82w/FcgUGc",
+	"YUoDFPvgiwR8aKa+1DYJ/jHFoO0T0GfqCp2aqEZ01ZceLHKff9/Lw3Nk3vMZJ2b1X3+k1a58sVHuciQe",
+	"3UaxEhzrU0K6e3MBaBdob5wnAW+/efBNWZ491+MBEzjOaL6Lmp/KbHw5HSOnQzio2qfhQmRtohOBUgEq",
+	"Qm3iJrXuRRsew0MjNJCV7WTZPyc/CQ3XdwsdJOfin4TEjrfLvv88KwRN4Bbh/J5s0qfP5kK6NqGPyOaN",
+	"X7SX4OduAPRHUU7sRI+Fvv/38/DycVFzgrOloh+/t4//+dWrV+GekrPvEV9o/WIuPOSx2FGlHl85Qmcr",
+	"CjsoYVeYv3aF0GIj6a5wJ8O6ZddCEiUqIG0PlEH0kd3CO6rUwytHUWdkmNvx4cdWnpBSL5rTvLMjfTuT",
+	"pxEAwdkXVBEqJbsF10GvmeQw4BGMt3U7tDyV45Pes8adrMZvf4cj9nKfzDsTLoN3JMvEVWiiWxwbjnTa",
+	"XfoQlkN7xVyvla3W7GYO48SKNjR8lH9y7WZxR8mZBBvwJs8htx8M4GR8tnVWyxNVmoNgrY8n/mDDs7jD",
+	"TRY5sgbTS7z9dYHekbau0xYzOczQBvn7KE7rtuhccu0IILWDPDG5x5Yb7EVUPaioarpVPpmKMIH9W8cu",
+	"6QYR+lxcXEWbRlrk6hiQ/z2F84N9gm3uodySECw4eosKsedNZMzwAdb0aAuUGADlHRzEZqlN/6NOpzuA",
+	"lxjWw55M3YBYP2Ycn+A0COVqD9IzGytLUgqxtesyN46HXx5E9Onh51p7QOWno0qnQXP2mzxG8Kce1lK1",
+	"pHwxVeedKIRGflznZ6P5+4wF7CJma6i8QRDKXzhrYoxhlvE+w7BeC6lPPMNFvSkiuHBsU4y/XYr9TXqC",
+	"zmA+/dcHn1v219dM9OX2euizhnhQJ6xgD6JrmP+DQzdCC8eClYTs2g/t0PNwSO4feyTJZm4hs56BxfxZ",
+	"FnoEVSJ0LhItROk18YZvK7oFdMxbMDGxJh185ABcRRc07cG1oyi0XBBWelJg7MtQXGzfoJWeapUDKqaL",
+	"ORy7DlXdqI+tmHXO8svZnXdhtOB/8duCKbICc7TM0xp456a4In1bBQsfGN8SwduE/eB10gDx3c9dEinL",
+	"b2f0kBfTKA87Qrxw8NMtM/SOY3daiHAeHuJBKFuUJGyYHgpvtQx/pnKdGOLmhMuoC855/OsdUGDdgW1P",
+	"2xC087Fvjr/BTj/RI/fq/zzEl5kmewxh8DbVjSjGM/COTeTkJ3mLrepyG8fizAW4hA5UB9GxfQuS9oBK",
+	"jzVDM+b5TP1It4vJ2t1QnUs33llujfKxHlgPfOiwx/6zQgF13VUufWwg4q4tSwcIoki9I5jqwCwPYt1V",
+	"KcQW8W4DPibg58urm9uI/jPIybRRzrhXBLfQPRPQVt82P92/g8J+K907gbpRvByQunUlgxC/9WHs+8BD",
+	"sIPbNiUvMMTJfNtAED+iEuwlXNiZjglfkQyIa3+AngpTPUfR5XBkLXRF/hSyyRvJQvf0gIa/LY1gGmE5",
+	"6YaygICxC7gzPwzKIzpkOdHLvXn087n1PELLiulnVJ6JqdY2Vc8GKiLS5b08fGeW9lKo+VKomXwyEPlN",
+	"XVI1YkjWPAdpcciGOOaEKu8M7YC3bBnPrwjlxyiJb4WUkOk3anvmJMCbuzfmHfb6jvaV999r+hXZNx+b",
+	"+9+caCrwVHmvZLZ31Wnm6zcTse52xpEncZAjiXjYwQ/2h/Pwmp/qOIfgU4/NDc8IHHPADz49KswPEmiu",
+	"8G1ZZ+bfFIZe4KPrqTBMag5U8dH8vU2GfBwBFG1Jl5qy3JVArh2ue/WF6SYzHXApyqarURSS37zJdI0M",
+	"Z4ctxN5oYwey5fYvbwcGwTjbrzyE66T53Pm8J7xLAkK1gzjjwoLjYBUJ55CF8CXf5Hk7o/sxfZvxX1wq",
+	"0zn/KXlVzLEaMJs5YGr0hF13TtgTYrCX7L1ERtSSctvWdLxgzeh+XzCOrcWIWK9BqqsWtsU5dnOohOcU",
+	"1AnafvgBuew+fZ9Yxv4bcdm7XCjIasn0YXH1j382hFkD5OPXkm8k2G3XsWG3EEw1+QaHe4j7x3xpUlrh",
+	"k+NJJH0jF2MdArBmfiOc09ftRaQ1ANLkuTYFeMiucP0Om1iW9dieOuuVo77elQSaNIkd4tl2a6PQdJ2C",
+	"KmWzMhmu6cETMjHzIQg4i0yxZmWpsNgGMSBoiW1GW1AgpvsLxMx325TYc9JyYeuIA12I/+hdyR4ql8Xt",
+	"DlO4X5BfkS6erk9ixJo8vBpXvg3v/32aYrgQkv17pGECApyLCojKJIRvve/cEPd4w/tPjBhXfkG2x/JI",
+	"B13XdKZtEYzhpFUJmGx3tMDvbc/m+9F53eAPbEzZrz43a8pt7OVOwi2DfXyD7TB0y/gmus1kL+oyJ5i0",
+	"1N/vd3b4P+C2u5U9s1032vBJNdGfaRvRq3W/hvp1FxOf2BTbQEsXq0U2SPcvhuaz6b6E2KfmgJsNVAPg",
+	"3QF4vy1xZirSjOmsjQ489vaRIzoNQ4tbUOAXgJ+HEzKXa/YxRdDsqc3PzwT3vSKC8JxvKc+g/IZ9fBYi",
+	"5bFL7yrguUv7wjBTbqvs1mYyQ8p+wz6e9ay6jfcmlRUqZtGwB6URM8Nsta0Ootj8Q2zAKPoIn0FlViA2",
+	"6nKhKlqW+M8Z5gVhMQL07K3IgTdzeDno93jQS8g3FiA1mpsrIQO202rpWpeb3SdrJlUw7PSDHfBhQk5a",
+	"HqaEm5pFW8UnumpfbWkuTMRsPV76FaFlaRPvCqGcp6UQZW6BQZxbhknnJpbERU2P6eXmklSM91uveK6i",
+	"H38AvtFFv/70bN3ykjbhV1dnNGsb+Hb0aimAKMgkaELzXIJSRGmxUwE99VZs4Qcz3B+qBeq+QHFKum53",
+	"sgbILd7jgDhh7uL32nwdx38uvRJH/awc9gN6WiPJHGnBwXLeaw9RWIg995UmGYSw+mF/Dtr3b+Ralgno",
+	"crKMXJnPxcKtxsJyAunPNhwTsUI8/+O9htZ+hBTRVsGlRON5LKvI2mbYCiXLRM21a5Z/C/JgC+gYj5vl",
+	"P54TQ0Epc22lpN26Jz+DDG6LkX3S04Iauu0G3+KYKuI6BPR37mueNyDVL9rqU40Gdo9DrH2XvzL8s68t",
+	"Gile1wosvCQBnkecKu/8J85mrElQRdCzIsqEc20eWrpBPoejXQgOl79rsQX+aTwHxJ1shn2vX7s2DlJp",
+	"spJir1A5842xo37Ub0G/KwS/13vJfuClBOHOcgSZYlSUdOyuPwftriCbXbatDRKBZ88wkxOtczvdFixu",
+	"qzFWUQnxbM+1aCLwx8kD5jPvmjHOJswmAim/OIjuU1SWdDwWnokK8YkQoF0R8zwPJOQaGVjSe42J4/jP",
+	"xRgdw7oxNGxhbbRkkTbpDUHPH5D9wFTxR7z4S8qbOsxwMkQBlv4O+Rej4it47VM60fykt4EdeS8P97gh",
+	"7yWj5YMHyJ/NifIb3G/OEhRa7SP2jK2k2GJqL7pzN4LYNueUW21e01VImP3Sfugh3Kxth5YZjlYJCkbq",
+	"mwLmDFkdCCUl49tWDlWUleAMnVET5xfzubNbOCNOiqVTlU4qDF6j+gzcGJH8bmSF8dpbs8/K776FG+yy",
+	"xnGpjdrijp9tp8HM4PRm2sfOuoPLtgE3dhAgqs4KrAG1DrrnsMM28hqVfqUQWyP4pKg3RReWa9kE+vCT",
+	"GPcKVL3g4A8h8b5jU0vJ0uJnSdbUl6N2nZN+Y15BQ1ZFRB0oHGIb/nOtJ/gA48EL+5WAG9x85Ht+7ydy",
+	"OcF1bMe4s+x9GE++sQH//CDHXBr7z4c3hWzFLIqaB8nh1kKQivIDoVpDtdNqTLgg51/mUIkRhQLZ0hdG",
+	"/Uk1cEWMdyQsUSBvQbp0lpDfzHLxV+Zbj8gHj5R5NL4DYyDzDX091U8EzK79kA8h1t3H5qixfuknQzKW",
+	"/7wCn8MtyyAoi7/muZ/PS5nU6cCIAq1HTavC8O6SVFRu0ILKiYSKIZxGmPHcePcJfOm/8fwdQ6ol11Et",
+	"co+U5/c+9Kn4h3IJudaVJ4XKsC0h4YJUQsLrprU3UZoe1KClYSR632lL+JIDO5AyOzpSmF2IPamMVSaF",
+	"qAZVkba/uqZbCEobHPc+RQ1+IOUia1sQnr7LtECfcPuOyzWkynA4kUCzAnJXq64hknB93bz+knzwtO/Y",
+	"AW9cOqt8NAbjniFUNXzQqHw64r3EQe/xNPhPfMbNcEf2FMvdxrfUPLIkJWU5FnCthURc+AisxC/NT/e4",
+	"o/YTLzsa21FMHaIbo03wh0K3WQaHHc8bSK4k40J72OE9VcRss+vdZxME6AauyJp9hHxpxOhNxThmu2Np",
+	"2RGbfkd5XmLuE92cL3uxEPvT3ifz0EuewH2q0QeejcD0q61ysQTzIKKXlCVeVAFz5sCzn8R+kofUT8OX",
+	"bpzUq3z6rSuNXGPoT+RtuMtQXSHeKM+bpn1cxDo0W7X+16bryh+oDAFD4hb+CFPhDcFCV1B08ee7gtwn",
+	"OoBYn/c91GP3ToZZvKCL7Fimawmk3km2KSx7Y4EesW1D/TFFdIultXYbDmhOx1rUPI/kp9t0x25S2P3l",
+	"PPqvvCQ+PiEb5pbBfgRvxKc5rVmp0f/v0AiUdvhFFqD8+F6gt/Arg/0ZK1zNBIJxrUiherge3Y3zGSRO",
+	"485OwyjDZCm317Fb02/qiwN+/GDtAbZR0a7gFjjJ6UGRtRQVoSSnGpZEi5weCFuTEtY6GAb5FvQHM3JS",
+	"DN2MnWJcnK0MdTRNEWB7Whl4cseo7RV9GsilkGKPAAv+nbbnR4auPQuRViG8z3FSonm933X3xbq5s0aM",
+	"7cXa/cBMUQsYP9q+e/HSj/ezk9j9k36pqUtUjJ33mmMTRaMR6fCRflfrv9Js+3Kon2c3dSy9sZEq1I9a",
+	"OYLFNi1A07Esp1s4fwN1m+gXMvqZJLyuViDVa8IFB8S8WCzbPI+xjuj/GeqI7jchBPnpo6guK5v5pOMc",
+	"iFh30oYOpGTQhz1t6d90nkpFlPJpji1g6Au41L1pP58+/XcAAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1,4 +1,4 @@
-package agenda
+package schedule
 
 import (
 	"context"

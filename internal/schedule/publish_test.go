@@ -1,4 +1,4 @@
-package agenda_test
+package schedule_test
 
 import (
 	"context"

@@ -1,4 +1,4 @@
-package agenda_test
+package schedule_test
 
 import (
 	"context"
@@ -10,9 +10,9 @@ import (
 
 	core "orario/core/agenda"
 	"orario/core/coursework"
-	agendaroom "orario/internal/agenda"
 	"orario/internal/courses"
 	"orario/internal/mariadb/query"
+	"orario/internal/schedule"
 	"orario/internal/worldtest"
 )
 
@@ -224,7 +224,7 @@ func TestPartsComeOneAfterTheOther(t *testing.T) {
 	assert.Equal(t, coursework.Open, l.State)
 	require.NoError(t, w.Submit.Note(ctx, w.Student, id, 0, &now, ""))
 	assert.Equal(t, coursework.Waiting, w.Line(id).State)
-	said, err := w.Agenda.Bulk(ctx, w.Student, []int64{id}, agendaroom.BulkEnough, 0)
+	said, err := w.Agenda.Bulk(ctx, w.Student, []int64{id}, schedule.BulkEnough, 0)
 	require.NoError(t, err)
 	assert.Equal(t, "Done for 1 assignment.", said)
 	assert.Equal(t, coursework.Done, w.Line(id).State)

@@ -1,4 +1,4 @@
-package filing
+package placing
 
 import (
 	"slices"

@@ -1,6 +1,6 @@
-// Package agenda is where a student sees what to do and when: the Horizon, the plan, the week, reminders, extensions,
+// Package schedule is where a student sees what to do and when: the Horizon, the plan, the week, reminders, extensions,
 // and her calendar for other programs. What it shows is computed by core/agenda from one roster.
-package agenda
+package schedule
 
 import (
 	"context"

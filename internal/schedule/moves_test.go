@@ -1,4 +1,4 @@
-package agenda_test
+package schedule_test
 
 import (
 	"context"
@@ -10,16 +10,16 @@ import (
 
 	core "orario/core/agenda"
 	"orario/core/coursework"
-	agendaroom "orario/internal/agenda"
 	"orario/internal/courses"
 	"orario/internal/desk"
 	"orario/internal/intake"
 	"orario/internal/refusal"
+	"orario/internal/schedule"
 	"orario/internal/submit"
 	"orario/internal/worldtest"
 )
 
-func firstMoves(t testing.TB, h *agendaroom.Horizon) (out []string) {
+func firstMoves(t testing.TB, h *schedule.Horizon) (out []string) {
 	for _, m := range h.Moves {
 		assert.NotEmpty(t, m.Reason)
 		assert.NotEmpty(t, m.Button)
@@ -220,7 +220,7 @@ func TestAnExtensionIsForOnePart(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(
 		t,
-		w.Agenda.SetExtension(ctx, w.Student, id, agendaroom.Grant{State: "granted", Due: "2027-01-15T12:00"}),
+		w.Agenda.SetExtension(ctx, w.Student, id, schedule.Grant{State: "granted", Due: "2027-01-15T12:00"}),
 	)
 	assert.Equal(t, worldtest.At(15, 12), w.Line(id).Due)
 	assert.Equal(t, "granted", w.Line(id).Extension)
@@ -233,7 +233,7 @@ func TestAnExtensionIsForOnePart(t *testing.T) {
 	essay := worldtest.Essay()
 	site := w2.Publish(essay)
 	day := func(n int) string { return time.Now().UTC().AddDate(0, 0, n).Format("2006-01-02T15:04") }
-	require.NoError(t, w2.Agenda.SetExtension(ctx, w2.Student, site, agendaroom.Grant{State: "granted", Due: day(6)}))
+	require.NoError(t, w2.Agenda.SetExtension(ctx, w2.Student, site, schedule.Grant{State: "granted", Due: day(6)}))
 	granted := w2.Line(site).Due
 	essay.Opens, essay.Due, essay.Closes = day(7), day(9), ""
 	w2.Publish(essay)
@@ -246,9 +246,9 @@ func TestSeveralAtOnceKeepTheirEstimates(t *testing.T) {
 	id := w.Own("A HYD 13 Jan 23:00", 10)
 	require.NoError(
 		t,
-		w.Agenda.SetWork(ctx, w.Student, id, agendaroom.Work{Minutes: 120, Low: 60, High: 360, Done: 30}),
+		w.Agenda.SetWork(ctx, w.Student, id, schedule.Work{Minutes: 120, Low: 60, High: 360, Done: 30}),
 	)
-	_, err := w.Agenda.Bulk(ctx, w.Student, []int64{id}, agendaroom.BulkEnough, 0)
+	_, err := w.Agenda.Bulk(ctx, w.Student, []int64{id}, schedule.BulkEnough, 0)
 	require.NoError(t, err)
 	page, err := w.Desk.Desk(ctx, w.Student, id, 0)
 	require.NoError(t, err)

@@ -1,6 +1,6 @@
-// Package filing says where things belong that come in from outside: which course an item of a calendar or a table is
+// Package placing says where things belong that come in from outside: which course an item of a calendar or a table is
 // of, whether it was there before and what has become of it, and what an assignment begins with where nobody says more.
-package filing
+package placing
 
 import (
 	"cmp"

@@ -1,4 +1,4 @@
-package agenda_test
+package schedule_test
 
 import (
 	"context"
@@ -10,9 +10,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	core "orario/core/agenda"
-	agendaroom "orario/internal/agenda"
 	"orario/internal/intake"
 	"orario/internal/refusal"
+	"orario/internal/schedule"
 	"orario/internal/worldtest"
 )
 
@@ -176,23 +176,23 @@ func TestTooMuchIsProvedAndPriced(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, mail.Mail, "May I send it until Sat 16 Jan 18:00?")
 	assert.Contains(t, mail.Mail, "student number 20418")
-	require.NoError(t, w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "asked"}))
+	require.NoError(t, w.Agenda.SetExtension(ctx, w.Student, small, schedule.Grant{State: "asked"}))
 	assert.Equal(t, "asked", w.Line(small).Extension)
 	var complaint refusal.Complaint
 	assert.ErrorAs(
 		t,
-		w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "granted", Due: "2027-01-12T10:00"}),
+		w.Agenda.SetExtension(ctx, w.Student, small, schedule.Grant{State: "granted", Due: "2027-01-12T10:00"}),
 		&complaint,
 		"earlier than due",
 	)
 	assert.ErrorAs(
 		t,
-		w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{State: "granted", Due: "soon"}),
+		w.Agenda.SetExtension(ctx, w.Student, small, schedule.Grant{State: "granted", Due: "soon"}),
 		&complaint,
 	)
 	require.NoError(
 		t,
-		w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{
+		w.Agenda.SetExtension(ctx, w.Student, small, schedule.Grant{
 			State:  "granted",
 			Due:    "2027-01-16T18:00",
 			Upload: w.Upload("answer.txt", []byte("Until Saturday.")),
@@ -200,7 +200,7 @@ func TestTooMuchIsProvedAndPriced(t *testing.T) {
 	)
 	require.NoError(
 		t,
-		w.Agenda.SetExtension(ctx, w.Student, other, agendaroom.Grant{State: "granted", Due: "2027-01-16T18:00"}),
+		w.Agenda.SetExtension(ctx, w.Student, other, schedule.Grant{State: "granted", Due: "2027-01-16T18:00"}),
 	)
 	assert.Equal(t, worldtest.At(16, 18), w.Line(small).Due)
 	view, err := w.Agenda.Extension(ctx, w.Student, small, "")
@@ -209,7 +209,7 @@ func TestTooMuchIsProvedAndPriced(t *testing.T) {
 	plan, err = w.Agenda.Plan(ctx, w.Student)
 	require.NoError(t, err)
 	assert.True(t, plan.Fits)
-	require.NoError(t, w.Agenda.SetExtension(ctx, w.Student, small, agendaroom.Grant{}))
+	require.NoError(t, w.Agenda.SetExtension(ctx, w.Student, small, schedule.Grant{}))
 	assert.Equal(t, worldtest.At(13, 23), w.Line(small).Due, "taken back")
 }
 
@@ -227,12 +227,12 @@ func TestPastWorkShiftsTheEstimate(t *testing.T) {
 	assert.Contains(t, w.Line(next).Estimate, "17 % longer")
 	assert.Equal(t, 120, w.Line(other).PlanMinutes, "an essay is no sheet")
 	// Three figures, by PERT: (1 + 4·2 + 6)/6 h and 1.645 · 5/6 h more.
-	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, other, agendaroom.Work{Minutes: 120, Low: 60, High: 360}))
+	require.NoError(t, w.Agenda.SetWork(ctx, w.Student, other, schedule.Work{Minutes: 120, Low: 60, High: 360}))
 	assert.InDelta(t, 150+1.645*50, w.Line(other).PlanMinutes, 1)
 	var complaint refusal.Complaint
 	assert.ErrorAs(
 		t,
-		w.Agenda.SetWork(ctx, w.Student, other, agendaroom.Work{Minutes: 120, Low: 180, High: 360}),
+		w.Agenda.SetWork(ctx, w.Student, other, schedule.Work{Minutes: 120, Low: 180, High: 360}),
 		&complaint,
 	)
 	assert.ErrorAs(t, w.Agenda.LogWork(ctx, w.Student, next, -30), &complaint, "less than nothing")
