@@ -233,6 +233,7 @@ func photographs(s *stage) {
 		browser.Press(browser.Button("Look at it")),
 		browser.See(`//h1[contains(., ".pdf")]`),
 	)
+	s.pictureInAnAnswer()
 }
 
 // compareFirst compares the bundle with what was read for it, before anything is sent.

@@ -4,12 +4,16 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"image"
+	"image/png"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"orario/demo"
@@ -112,6 +116,37 @@ func atTheBench(s *stage) {
 	s.cleanAndUnpack()
 	s.ofTheLibrary()
 	s.dropped()
+}
+
+// pictureInAnAnswer puts a picture of the bundle into a typed answer and makes a document of it, whose pages are shown.
+func (s *stage) pictureInAnAnswer() {
+	var drawing bytes.Buffer
+	require.NoError(s.t, png.Encode(&drawing, image.NewGray(image.Rect(0, 0, 120, 80))))
+	s.do(s.open("/"), browser.Press(`//td//a[.="Moisture sheet"]`), browser.See("#bundle"))
+	desk, _, _ := strings.Cut(s.here(), "?")
+	s.do(
+		s.open(strings.TrimSuffix(desk, "#bundle")+"/workshop"),
+		s.bring("the joint.png", drawing.Bytes()),
+		browser.See(`//button[@aria-pressed][contains(., "the joint.png")]`),
+		tool("Type"),
+		browser.See(answer),
+		chromedp.SendKeys(answer, "As drawn: "),
+		browser.Press(browser.Button("Picture")),
+		browser.Press(`//*[@role="menuitem"][.="the joint.png"]`),
+		browser.See(answer+`//img[contains(@src, "/content?show=1")]`),
+		browser.See(browser.Says("What the picture shows")),
+		chromedp.SetValue(`//label[.="As"]/following::select[1]`, "docx"),
+	)
+	drawn, err := chromedp.Run(s.web, chromedp.Evaluate[bool](`document.querySelector("#bench img").naturalWidth > 0`))
+	require.NoError(s.t, err)
+	assert.True(s.t, drawn, "the picture is shown")
+	s.do(
+		browser.Press(browser.Button("Make a file of it")),
+		browser.See(`//figcaption[contains(., "Moisture sheet")]`),
+		browser.See(`canvas[aria-label^="Page 1 of"]`),
+		browser.Press(browser.Button("Throw it away")),
+		browser.See(answer),
+	)
 }
 
 // dropped drops a folder on the bench, and a file beside all places for files, where nothing comes of it.

@@ -96,7 +96,7 @@ func TestNoTableIsForgotten(t *testing.T) {
 	w := lived(t)
 	back := map[string]string{
 		"session": "tells only the server something", "reset": "likewise", "reset_asked": "belongs to nobody", "job": "likewise", "event": "likewise", "touched": "likewise",
-		"upload": "is a file when it is finished", "content": "is given out as files", "content_chunk": "likewise",
+		"upload": "is a file when it is finished", "content": "is given out as files", "content_chunk": "likewise", "laid_out": "is made of files, and can be made again",
 		"pass":  "tells only the server something",
 		"guess": "belongs to nobody", "goose_db_version": "likewise", "site_key": "is public",
 		"handout": "is the instructor's, and at the site",

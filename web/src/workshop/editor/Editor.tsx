@@ -1,4 +1,4 @@
-import { TextInput } from "@mantine/core";
+import { Menu, TextInput } from "@mantine/core";
 import { RichTextEditor } from "@mantine/tiptap";
 import "@mantine/tiptap/styles.css";
 import { type Editor as Tiptap, useEditor, useEditorState } from "@tiptap/react";
@@ -165,6 +165,7 @@ function Buttons({ editor, files }: { editor: Tiptap; files: Chosen[] }) {
           put={(f) =>
             does()
               .setImage({ src: referred(f), alt: f.name.replace(/\.[^.]*$/, "") })
+              .setNodeSelection(editor.state.selection.from)
               .run()
           }
         />
@@ -186,24 +187,25 @@ function Buttons({ editor, files }: { editor: Tiptap; files: Chosen[] }) {
 function PictureChoice({ files, put }: { files: Chosen[]; put: (f: Chosen) => void }) {
   const list = pictures(files);
   return (
-    <select
-      className={styles.choice}
-      aria-label="Put a picture of the bundle in"
-      value=""
-      disabled={list.length === 0}
-      title={list.length === 0 ? "There is no picture in the bundle; drop one above" : undefined}
-      onChange={(e) => {
-        const f = list.find((x) => String(x.version) === e.target.value);
-        if (f) put(f);
-      }}
-    >
-      <option value="">Picture…</option>
-      {list.map((f) => (
-        <option key={f.version} value={f.version}>
-          {f.name}
-        </option>
-      ))}
-    </select>
+    <Menu position="bottom-start" returnFocus={false} transitionProps={{ duration: 0 }}>
+      <Menu.Target>
+        <RichTextEditor.Control
+          disabled={list.length === 0}
+          title={
+            list.length === 0 ? "There is no picture in the bundle; drop one above" : undefined
+          }
+        >
+          Picture
+        </RichTextEditor.Control>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {list.map((f) => (
+          <Menu.Item key={f.version} className="mono" onClick={() => put(f)}>
+            {f.name}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 
