@@ -12,7 +12,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import type { Chosen } from "../work";
 import { extensions } from "./extensions";
-import { inlined, numbered } from "./notes";
+import { inlined, keepsAll, numbered } from "./notes";
 import { pictures, referred, shownFrom } from "./pictures";
 import styles from "./Editor.module.css";
 
@@ -26,7 +26,6 @@ type Props = {
 
 /** A text as it will be set, written with Markdown's marks or by the buttons; what is kept is Markdown. */
 export default function Editor({ text, change, files, page, heading }: Props) {
-  const [asSource, setAsSource] = useState(false);
   const told = useRef(text); // what it was last given, or gave
   const shown = useMemo(() => shownFrom(files), [files]);
   const now = useRef(shown);
@@ -47,6 +46,13 @@ export default function Editor({ text, change, files, page, heading }: Props) {
     told.current = text;
     editor.commands.setContent(inlined(text), { contentType: "markdown", emitUpdate: false });
   }, [text, editor]);
+  // What the editor would lose of it is written as source only.
+  const keeps = useMemo(() => {
+    const parsed = editor.markdown!.parse(inlined(text));
+    return keepsAll(text, numbered(editor.markdown!.serialize(parsed)));
+  }, [text, editor]);
+  const [wished, setWished] = useState(false);
+  const asSource = wished || !keeps;
   return (
     <RichTextEditor
       editor={editor}
@@ -60,7 +66,9 @@ export default function Editor({ text, change, files, page, heading }: Props) {
           <RichTextEditor.Control
             aria-pressed={asSource}
             active={asSource}
-            onClick={() => setAsSource(!asSource)}
+            disabled={!keeps}
+            title={keeps ? undefined : "Some of this can be written as Markdown only"}
+            onClick={() => setWished(!wished)}
           >
             Markdown
           </RichTextEditor.Control>

@@ -2,7 +2,7 @@
 import { Editor } from "@tiptap/core";
 import { afterEach, expect, test } from "vitest";
 import { extensions } from "./extensions";
-import { inlined, numbered } from "./notes";
+import { inlined, keepsAll, numbered } from "./notes";
 import { referred, shownFrom, used } from "./pictures";
 
 let editor: Editor | undefined;
@@ -80,4 +80,15 @@ test("a picture is referred to by its name, as the form that it comes out in", (
   expect(shown("plot.png")).toBe("/api/versions/8/content?show=1");
   expect(shown("https://a.example/track.gif")).toBe("");
   expect(shown("/etc/passwd")).toBe("");
+});
+
+test.each([
+  ["what it shows", "#### Deep\n\nA *b* & $x^2$ [^n]\n\n[^n]: Note.", true],
+  ["a table", "| a | b |\n|---|---|\n| 1 | 2 |", true],
+  ["what is done", "- [x] done", false],
+  ["an entity", "Caf&eacute; &amp; bar", false],
+  ["a comment", "Kept <!-- not seen --> too", false],
+  ["nothing", "", true],
+])("%s is written by the editor without loss: %s, %s", (_, markdown, kept) => {
+  expect(keepsAll(markdown, through(markdown))).toBe(kept);
 });

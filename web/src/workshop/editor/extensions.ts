@@ -74,7 +74,7 @@ const Footnote = Node.create({
 
 /** All that an answer can hold. shown is the address of a picture that the text refers to by its name. */
 export const extensions = (shown: (name: string) => string) => [
-  StarterKit.configure({ underline: false, link: false, heading: { levels: [1, 2, 3] } }),
+  StarterKit.configure({ underline: false, link: false, heading: { levels: [1, 2, 3, 4, 5, 6] } }),
   Link.configure({ openOnClick: false }),
   Table.configure({ resizable: false }),
   TableRow,

@@ -55,3 +55,10 @@ export function numbered(markdown: string): string {
   const list = words.map((said, n) => `[^${n + 1}]: ${said.replace(/\s+/g, " ")}`);
   return `${text.trimEnd()}\n\n${list.join("\n")}\n`;
 }
+
+const figures = (markdown: string) =>
+  markdown.replace(/&[a-z]+;|&#\d+;/gi, "").replace(/[^\p{L}\p{N}]/gu, "");
+
+/** Whether all letters and figures of a text are still there once the editor has written it anew, in their order. */
+export const keepsAll = (before: string, after: string) =>
+  figures(numbered(inlined(before))) === figures(after);
