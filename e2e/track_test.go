@@ -291,15 +291,15 @@ func table(s *stage) {
 
 func dragAndKeep(s *stage) {
 	s.do(s.open("/"), browser.See(`//h1[.="Next two weeks"]`), browser.See(`g[data-slab]`))
-	s.do(browser.Drag("g[data-slab]", 90))
-	s.do(browser.See(`//h2[.="Tried, not saved"]`), browser.See(`g[data-slab][data-pinned="true"]`))
+	s.do(browser.DragUntil("g[data-slab]", 90, `//h2[.="Tried, not saved"]`))
+	s.do(browser.See(`g[data-slab][data-pinned="true"]`))
 	s.accessible("a tried plan")
 	s.do(
 		browser.Press(browser.Button("Leave it as it was")),
 		chromedp.WaitNotPresent(`//h2[.="Tried, not saved"]`),
 		chromedp.WaitNotPresent(`g[data-pinned="true"]`),
 	)
-	s.do(browser.Drag("g[data-slab]", 90))
+	s.do(browser.DragUntil("g[data-slab]", 90, `//h2[.="Tried, not saved"]`))
 	s.do(
 		browser.Press(browser.Button("Keep this plan")),
 		browser.See(browser.Says("The plan is kept.")),

@@ -76,10 +76,15 @@ func Press(selector string) Step {
 
 // PressUntil presses, again every few seconds as a person would, until what is to come of it is there: a click is lost
 // where the page moves under it, or a message lies over the button for a moment.
-func PressUntil(selector, then string) Step {
+func PressUntil(selector, then string) Step { return until(Press(selector), then) }
+
+// DragUntil drags, again as [PressUntil] presses.
+func DragUntil(selector string, by float64, then string) Step { return until(Drag(selector, by), then) }
+
+func until(act Step, then string) Step {
 	return chromedp.Func(func(ctx context.Context, _ *chromedp.Target) (err error) {
 		for range 5 {
-			if err = chromedp.Do(ctx, Press(selector)); err != nil {
+			if err = chromedp.Do(ctx, act); err != nil {
 				return err
 			}
 			wait, stop := context.WithTimeout(ctx, 6*time.Second)
