@@ -183,6 +183,7 @@ func TestWhatStaysTellsOfNoAuthor(t *testing.T) {
 	parts, _ = cleaned(t, "docx", word(t, change), TrackedChanges, Author)
 	assert.Contains(t, parts["word/document.xml"], "Rui")
 	parts, _ = cleaned(t, "odt", zipped(t, [2]string{"mimetype", "application/vnd.oasis.opendocument.text"},
-		[2]string{"content.xml", `<c><text:p>a<office:annotation><dc:creator>Rui Fão</dc:creator><text:p>n</text:p></office:annotation></text:p></c>`}), Comments)
+		[2]string{"content.xml", `<c><text:p>a<office:annotation><dc:creator>Rui Fão</dc:creator><text:p>n</text:p></office:annotation>by <text:creator>Rui Fão</text:creator></text:p></c>`}), Comments)
+	assert.Contains(t, parts["content.xml"], "<text:creator>Rui Fão</text:creator>", "a field whose words are seen")
 	assert.Contains(t, parts["content.xml"], "<dc:creator>Author</dc:creator>")
 }

@@ -107,7 +107,7 @@ var serverProperties = regexp.MustCompile(
 // lists of people, and in an OpenDocument's own elements (part 1, § 4.3.2.7).
 var (
 	authors    = regexp.MustCompile(`(\s(?:\w+:)?(?:author|initials|userId|providerId|displayName|name)=")([^"]*)(")`)
-	authorOf   = regexp.MustCompile(`(<(?:\w+:)?(?:author|creator|creator-initials|sender-initials)>)([^<]*)(</)`)
+	authorOf   = regexp.MustCompile(`(<(?:author|dc:creator|meta:creator-initials|loext:sender-initials)>)([^<]*)(</)`)
 	ofAuthors  = regexp.MustCompile(`(?i)(people\.xml|persons/[^/]*\.xml|commentAuthors\.xml|authors\.xml)$`)
 	namesInIt  = regexp.MustCompile(`(\s(?:\w+:)?(?:author|initials)=")([^"]*)(")`)
 	writtenBy  = regexp.MustCompile(`^(word/[^/]*\.xml|xl/comments[^/]*\.xml|content\.xml|styles\.xml)$`)
