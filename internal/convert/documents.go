@@ -99,6 +99,9 @@ var unseen = []atom.Atom{
 	atom.Script, atom.Noscript, atom.Template, atom.Iframe, atom.Object, atom.Noembed, atom.Noframes,
 }
 
+// fetched are elements that only fetch something, or say how.
+var fetched = []atom.Atom{atom.Link, atom.Frame, atom.Embed, atom.Base, atom.Meta}
+
 // unlinked is a page without what it would fetch: pictures, frames, styles and scripts from elsewhere, and without
 // what only browsers see. The pictures that are given beside it stay, and so do those that it carries in itself
 // (data:).
@@ -123,14 +126,11 @@ func unlinked(page string, beside []inspect.Named) string {
 			continue
 		}
 		token := z.Token()
-		if within == 0 && kind == nethtml.StartTagToken && slices.Contains(unseen, token.DataAtom) {
+		switch {
+		case within != 0 || slices.Contains(fetched, token.DataAtom):
+		case slices.Contains(unseen, token.DataAtom): // also where it is written as if it ended in itself
 			within = token.DataAtom
-		}
-		switch token.DataAtom {
-		case atom.Link, atom.Frame, atom.Embed, atom.Base, atom.Meta:
-			continue
-		}
-		if within == 0 {
+		default:
 			b.WriteString(unfetching(token, beside).String())
 		}
 	}

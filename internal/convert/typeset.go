@@ -10,6 +10,7 @@ import (
 	"math"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"text/template"
 
@@ -130,11 +131,10 @@ func (t *Tools) typeset(ctx context.Context, text string, p Page, beside []inspe
 		return nil, err
 	}
 	return t.inFolder(ctx, func(work string) ([]byte, error) {
-		files := append([]inspect.Named{
-			{Name: "in.md", Data: []byte(text)},
-			{Name: "reference.docx", Data: reference},
-			{Name: "pictures.lua", Data: filter},
-		}, beside...)
+		files := append(slices.Clone(beside), // a picture cannot take the place of any of ours
+			inspect.Named{Name: "in.md", Data: []byte(text)},
+			inspect.Named{Name: "reference.docx", Data: reference},
+			inspect.Named{Name: "pictures.lua", Data: filter})
 		root, err := os.OpenRoot(work)
 		if err != nil {
 			return nil, err

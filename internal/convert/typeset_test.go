@@ -139,6 +139,7 @@ func TestATextReachesNoOtherFiles(t *testing.T) {
 	asked = nil
 	html := `<p>Tides</p><img src="/etc/passwd"><img src="../b.png"><img src=" ok.png "><img src="https://a.example/c.png">` +
 		`<script>var printed = 1</script><noscript>switch it on</noscript><template>later</template><p>End</p>` +
+		`<script src="x.js"/>var printed = 2</script>` +
 		`<img src="data:image/png;base64,iVBORw0KGgo="><style>p { color: red }</style>`
 	page := unlinked(html, w.picturesBeside(file("a.html", nil), "html", html))
 	assert.Equal(t, []string{"ok.png"}, asked)
