@@ -6,11 +6,11 @@ import (
 	"orario/core/brief/prose"
 )
 
-// Style is how a text for a slot is to be set, as far as it is asked for; what is asked of everything counts where
+// StyleOf is how a text for a slot is to be set, as far as it is asked for; what is asked of everything counts where
 // nothing is asked of the slot.
-func (own Own) Style(slot string) (style prose.Style) {
+func StyleOf(asks []Ask, slot string) (style prose.Style) {
 	for _, thing := range []string{slot, ""} {
-		for _, a := range own.Asks {
+		for _, a := range asks {
 			if v, is := a.Item.Value.(prose.Style); is && a.Thing == thing {
 				style = prose.Style{
 					Spacing: cmp.Or(style.Spacing, v.Spacing), Font: cmp.Or(style.Font, v.Font),

@@ -15,11 +15,11 @@ func TestStyleIsThatOfTheSlotFirst(t *testing.T) {
 		a.Thing = thing
 		return a
 	}
-	own := brief.Own{Asks: []brief.Ask{
+	asks := []brief.Ask{
 		of("", prose.Style{Font: "Arial", Size: 11}), brief.Yours("forms", []string{"pdf"}),
 		of("essay", prose.Style{Size: 12}), of("", prose.Style{Spacing: 1.5}), of("", prose.Style{Spacing: 2}),
-	}}
-	assert.Equal(t, prose.Style{Font: "Arial", Size: 12, Spacing: 1.5}, own.Style("essay"))
-	assert.Equal(t, prose.Style{Font: "Arial", Size: 11, Spacing: 1.5}, own.Style("data"))
-	assert.Zero(t, brief.Own{}.Style(""))
+	}
+	assert.Equal(t, prose.Style{Font: "Arial", Size: 12, Spacing: 1.5}, brief.StyleOf(asks, "essay"))
+	assert.Equal(t, prose.Style{Font: "Arial", Size: 11, Spacing: 1.5}, brief.StyleOf(asks, "data"))
+	assert.Zero(t, brief.StyleOf(nil, ""))
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"orario/core/brief"
+	"orario/core/brief/prose"
 	"orario/core/finding"
 	"orario/core/naming"
 	"orario/core/timing"
@@ -258,6 +259,15 @@ func (s *Standing) Bundle() brief.Bundle {
 		b.Fields = s.Fields()
 	}
 	return b
+}
+
+// Asks are what is asked, with the words it is asked in: of an own assignment what the student kept of it, else what
+// the site's instructions say.
+func (s *Standing) Asks(instructions string) []brief.Ask {
+	if !s.BySite() {
+		return s.Own.Asks
+	}
+	return brief.Asked(prose.Read(instructions, s.Now.In(s.Window.Zone)))
 }
 
 // Registered is the student as her institution knows her.

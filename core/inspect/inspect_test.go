@@ -289,6 +289,20 @@ func TestHEIC(t *testing.T) {
 	}
 }
 
+// zipOf is a ZIP with these parts, in their order.
+func zipOf(t *testing.T, parts ...[2]string) []byte {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, p := range parts {
+		w, err := z.Create(p[0])
+		require.NoError(t, err)
+		_, err = w.Write([]byte(p[1]))
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	return b.Bytes()
+}
+
 // The order of a package's parts is free (ECMA-376 part 2, § 10.2), and the main part tells what it is.
 func TestAPackageIsKnownWhateverItsOrder(t *testing.T) {
 	types := func(main string) [2]string {
@@ -304,16 +318,7 @@ func TestAPackageIsKnownWhateverItsOrder(t *testing.T) {
 		"odt":  {{"content.xml", "<x/>"}, {"mimetype", "application/vnd.oasis.opendocument.text\n"}},
 		"zip":  {{"notes/document.xml", "<w/>"}, {"mimetype", "application/epub+zip"}, {"[Content_Types].xml", "<Types/>"}},
 	} {
-		var b bytes.Buffer
-		z := zip.NewWriter(&b)
-		for _, p := range parts {
-			w, err := z.Create(p[0])
-			require.NoError(t, err)
-			_, err = w.Write([]byte(p[1]))
-			require.NoError(t, err)
-		}
-		require.NoError(t, z.Close())
-		assert.Equal(t, kind, Kind("a.bin", b.Bytes()))
+		assert.Equal(t, kind, Kind("a.bin", zipOf(t, parts...)))
 	}
 }
 
@@ -349,17 +354,9 @@ func TestRTF(t *testing.T) {
 // OASIS OpenDocument 1.2 part 1, §§ 9.1.3 to 9.1.5; part 3, § 3.8.2.
 func TestOpenDocumentTablesSlidesAndPasswords(t *testing.T) {
 	file := func(kind, content, manifest string) *Facts {
-		var b bytes.Buffer
-		z := zip.NewWriter(&b)
-		for _, p := range [][2]string{{"mimetype", kinds[kind].mediaType}, {"content.xml", content}, {"META-INF/manifest.xml", manifest},
-			{"meta.xml", `<m xmlns:dc="d"><meta:initial-creator>Nerea</meta:initial-creator><dc:creator>Rui</dc:creator></m>`}} {
-			w, err := z.Create(p[0])
-			require.NoError(t, err)
-			_, err = w.Write([]byte(p[1]))
-			require.NoError(t, err)
-		}
-		require.NoError(t, z.Close())
-		return File("a."+kind, b.Bytes())
+		return File("a."+kind, zipOf(t, [2]string{"mimetype", kinds[kind].mediaType}, [2]string{"content.xml", content},
+			[2]string{"META-INF/manifest.xml", manifest}, [2]string{"meta.xml", `<m xmlns:dc="d">` +
+				`<meta:initial-creator>Nerea</meta:initial-creator><dc:creator>Rui</dc:creator></m>`}))
 	}
 	const cell, gap = `<c:table-cell o:value-type="float"/>`, `<c:table-cell c:number-columns-repeated="%d"/>`
 	f := file("ods", `<b><c:table><c:table-row>`+cell+fmt.Sprintf(gap, 2)+cell+fmt.Sprintf(gap, 16000)+`</c:table-row>`+

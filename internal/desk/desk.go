@@ -8,7 +8,6 @@ import (
 
 	"orario/core/agenda"
 	"orario/core/brief"
-	"orario/core/brief/prose"
 	"orario/core/compare"
 	"orario/core/coursework"
 	"orario/core/timing"
@@ -228,11 +227,7 @@ func next(e *agenda.Entry) string {
 // underlined reads the instructions: of an own assignment what the student kept of them.
 func underlined(r *roster.Roster, e *agenda.Entry) []Underlined {
 	out := []Underlined{}
-	asks := e.Own.Asks
-	if e.BySite() {
-		asks = brief.Asked(prose.Read(r.Instructions, e.Now.In(e.Window.Zone)))
-	}
-	for _, a := range asks {
+	for _, a := range e.Asks(r.Instructions) {
 		if a.Item.End > a.Item.Start {
 			label, text := a.Said()
 			out = append(out, Underlined{a.Item.Start, a.Item.End, label, text})

@@ -139,19 +139,15 @@ func (s Service) Type(ctx context.Context, student, assignment, part int64, slot
 	return t, nil
 }
 
-// style is how a text for a slot is to be set: what the student kept of it, else what a site's instructions say.
+// style is how a text for a slot is to be set, as far as it is asked for.
 func (s Service) style(
 	ctx context.Context, student int64, state *coursework.Standing, slot string,
 ) (prose.Style, error) {
-	if !state.BySite() {
-		return state.Own.Style(slot), nil
-	}
 	text, err := s.Store.Instructions(ctx, query.InstructionsParams{ID: state.ID, StudentID: student})
 	if err != nil {
 		return prose.Style{}, refusal.NotFound(err)
 	}
-	read := brief.Own{Asks: brief.Asked(prose.Read(text, state.Now.In(state.Window.Zone)))}
-	return read.Style(slot), nil
+	return brief.StyleOf(state.Asks(text), slot), nil
 }
 
 // page is how a typed answer is set: as is asked for, and else as is usual.

@@ -27,6 +27,7 @@ type Props = {
 /** A text as it will be set, written with Markdown's marks or by the buttons; what is kept is Markdown. */
 export default function Editor({ text, change, files, page, heading }: Props) {
   const told = useRef(text); // what it was last given, or gave
+  const wrote = useRef<string>(undefined); // what it gave last, of which it loses nothing
   const shown = useMemo(() => shownFrom(files), [files]);
   const now = useRef(shown);
   now.current = shown;
@@ -37,7 +38,7 @@ export default function Editor({ text, change, files, page, heading }: Props) {
     contentType: "markdown",
     editorProps: { attributes: { "aria-label": "Your answer", spellcheck: "true" } },
     onUpdate: ({ editor: e }) => {
-      told.current = numbered(e.getMarkdown());
+      wrote.current = told.current = numbered(e.getMarkdown());
       change(told.current);
     },
   });
@@ -48,6 +49,7 @@ export default function Editor({ text, change, files, page, heading }: Props) {
   }, [text, editor]);
   // What the editor would lose of it is written as source only.
   const keeps = useMemo(() => {
+    if (text === wrote.current) return true;
     const parsed = editor.markdown!.parse(inlined(text));
     return keepsAll(text, numbered(editor.markdown!.serialize(parsed)));
   }, [text, editor]);
